@@ -1,0 +1,216 @@
+#include "cli/commands.h"
+
+#include "analysis/findings.h"
+#include "hearing/model.h"
+#include "project/edit.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <iostream>
+
+namespace stone::cli {
+
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+void print(const Json& json)
+{
+    std::cout << json.dump(2, ' ', false, Json::error_handler_t::replace) << '\n';
+}
+
+/// JSON has no infinity: silence is null.
+Json levelOrNull(double db)
+{
+    return std::isfinite(db) ? Json(db) : Json(nullptr);
+}
+
+const char* kindOf(const Emitter& emitter)
+{
+    return emitter.kind == EmitterKind::bed ? "bed" : "point";
+}
+
+std::string decibels(double db)
+{
+    char text[32];
+    std::snprintf(text, sizeof text, "%8.1f dB", db);
+    return std::isfinite(db) ? text : "   silent  ";
+}
+
+} // namespace
+
+const Level& Opened::level(const std::string& name) const
+{
+    if (name.empty()) {
+        return *project->levels[0];
+    }
+    for (const auto& level : project->levels) {
+        if (level->id.text == name || level->name == name) {
+            return *level;
+        }
+    }
+    throw UsageError("no level is called \"" + name + "\" in this project; see stone-echo-cli info");
+}
+
+Opened open(const std::string& path)
+{
+    const std::filesystem::path document = documentPath(path);
+    ReadProject read = readProjectFile(document);
+    return {std::make_shared<const Project>(std::move(read.project)), std::move(read.notices),
+            std::filesystem::absolute(document).parent_path()};
+}
+
+std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names)
+{
+    std::vector<std::uint32_t> indices;
+    for (const std::string& name : names) {
+        const std::size_t before = indices.size();
+        for (std::uint32_t i = 0; i < level.emitters.size(); ++i) {
+            if (level.emitters[i]->name == name || level.emitters[i]->id.text == name) {
+                indices.push_back(i);
+            }
+        }
+        if (indices.size() == before) {
+            throw UsageError("no emitter is called \"" + name + "\" in the level \"" + level.name +
+                             "\"; see stone-echo-cli info for their names");
+        }
+    }
+    if (names.empty()) {
+        for (std::uint32_t i = 0; i < level.emitters.size(); ++i) {
+            indices.push_back(i);
+        }
+    }
+    std::sort(indices.begin(), indices.end());
+    indices.erase(std::unique(indices.begin(), indices.end()), indices.end());
+    return indices;
+}
+
+int info(const std::string& path, bool json)
+{
+    const Opened opened = open(path);
+    const Project& project = *opened.project;
+    Json out{{"name", project.name},
+             {"metres_per_unit", project.levels[0]->metresPerUnit},
+             {"levels", Json::array()},
+             {"emitters", Json::array()},
+             {"sounds", Json::array()},
+             {"falloffs", Json::array()},
+             {"walks", Json::array()},
+             {"zones", Json::array()},
+             {"rooms", Json::array()}};
+    for (const auto& level : project.levels) {
+        out["levels"].push_back({{"name", level->name}, {"id", level->id.text}, {"metres_per_unit", level->metresPerUnit}});
+        for (const auto& emitter : level->emitters) {
+            out["emitters"].push_back({{"name", emitter->name}, {"kind", kindOf(*emitter)}, {"level", level->name}});
+        }
+        for (const auto& walk : level->walks) {
+            out["walks"].push_back({{"name", walk->name}, {"seconds", walk->seconds()}, {"level", level->name}});
+        }
+    }
+    for (const auto& sound : project.sounds) {
+        out["sounds"].push_back({{"name", sound->name}, {"file", sound->file}});
+    }
+    for (const auto& falloff : project.falloffs) {
+        out["falloffs"].push_back({{"name", falloff->name}, {"users", usersOf(project, falloff->id)}});
+    }
+    if (json) {
+        print(out);
+        return 0;
+    }
+    std::cout << project.name << '\n';
+    for (const auto& level : project.levels) {
+        std::cout << "level " << level->name << ", 1 unit = " << level->metresPerUnit << " m\n";
+        for (const auto& emitter : level->emitters) {
+            std::cout << "  " << kindOf(*emitter) << "  " << emitter->name << '\n';
+        }
+        for (const auto& walk : level->walks) {
+            std::cout << "  walk   " << walk->name << ", " << walk->seconds() << " s\n";
+        }
+    }
+    std::cout << project.sounds.size() << " sounds, " << project.falloffs.size() << " shared falloffs\n";
+    return 0;
+}
+
+int probe(const Probe& options)
+{
+    const Opened opened = open(options.project);
+    const Level& level = opened.level(options.level);
+    const HearingModel model(opened.project, level.id);
+    const Frame frame = frameOf(options.ears);
+    std::vector<Heard> all;
+    for (const std::uint32_t index : named(level, options.only)) {
+        all.push_back(model.hearOne(frame, options.ears.at, index));
+    }
+    const Pose& ears = options.ears;
+    if (!options.json) {
+        std::stable_sort(all.begin(), all.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });
+        for (const Heard& heard : all) {
+            const Emitter& emitter = *level.emitters[heard.index];
+            std::cout << decibels(heard.level_db) << "  " << emitter.name << '\n';
+            for (const Term& term : heard.terms) {
+                std::cout << "    " << decibels(term.db) << "  " << termName(term.kind) << ", " << reasonOf(model, heard, term)
+                          << '\n';
+            }
+        }
+        return 0;
+    }
+    Json out{{"at", {ears.at.x, ears.at.y, ears.at.z}},
+             {"heading", ears.heading_deg},
+             {"pitch", ears.pitch_deg},
+             {"roll", ears.roll_deg},
+             {"time", options.time_s},
+             {"level", level.name},
+             {"emitters", Json::array()}};
+    for (const Heard& heard : all) {
+        const Emitter& emitter = *level.emitters[heard.index];
+        const bool bed = emitter.kind == EmitterKind::bed;
+        Json terms = Json::array();
+        for (const Term& term : heard.terms) {
+            terms.push_back(
+                {{"name", termName(term.kind)}, {"db", levelOrNull(term.db)}, {"why", reasonOf(model, heard, term)}});
+        }
+        // Nothing of this version depends on frequency, so every band has the level of all.
+        const Json band = levelOrNull(heard.level_db);
+        out["emitters"].push_back({{"name", emitter.name},
+                                   {"kind", kindOf(emitter)},
+                                   {"audible", heard.audible},
+                                   {"distance_m", bed ? Json(nullptr) : Json(heard.bearing.distance_m)},
+                                   {"azimuth_deg", bed ? Json(nullptr) : Json(heard.bearing.azimuth_deg)},
+                                   {"elevation_deg", bed ? Json(nullptr) : Json(heard.bearing.elevation_deg)},
+                                   {"level_db", levelOrNull(heard.level_db)},
+                                   {"terms", std::move(terms)},
+                                   {"bands_db", Json::array({band, band, band, band, band, band, band, band})}});
+    }
+    print(out);
+    return 0;
+}
+
+int check(const std::string& path, bool json)
+{
+    const Opened opened = open(path);
+    SoundBank bank(48'000);
+    const std::vector<LevelGeometry> geometry = readGeometry(*opened.project, opened.folder);
+    const std::vector<Finding> findings = findAll(
+        {*opened.project, opened.notices, geometry, bank, soundsInside(opened.folder), Loading::now});
+    const bool matters = std::any_of(findings.begin(), findings.end(),
+                                     [](const Finding& f) { return f.severity != Finding::Severity::note; });
+    if (json) {
+        Json out{{"findings", Json::array()}};
+        for (const Finding& f : findings) {
+            out["findings"].push_back(
+                {{"code", f.code}, {"severity", nameOf(f.severity)}, {"what", f.what}, {"where", f.where}, {"fix", f.fix}});
+        }
+        print(out);
+    } else {
+        for (const Finding& f : findings) {
+            std::cout << nameOf(f.severity) << ": " << f.where << ": " << f.what << "; " << f.fix << " [" << f.code << "]\n";
+        }
+        std::cout << (findings.empty() ? "nothing found\n" : "");
+    }
+    return matters ? 1 : 0;
+}
+
+} // namespace stone::cli

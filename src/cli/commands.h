@@ -1,0 +1,68 @@
+#pragma once
+
+#include "geometry/pose.h"
+#include "project/read.h"
+
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <stdexcept>
+#include <string>
+#include <vector>
+
+/// The commands behind the command line. Each returns the program's exit code and throws FileError or UsageError with
+/// one line for stderr.
+namespace stone::cli {
+
+/// What was asked for cannot be done with this project: one line, exit code 2.
+class UsageError : public std::runtime_error {
+public:
+    using std::runtime_error::runtime_error;
+};
+
+/// A project with the folder that its files are found in.
+struct Opened {
+    std::shared_ptr<const Project> project;
+    std::vector<ReadNotice> notices;
+    std::filesystem::path folder;
+
+    /// The named level, or the first one. Throws UsageError.
+    const Level& level(const std::string& name) const;
+};
+Opened open(const std::string& path);
+
+int info(const std::string& path, bool json);
+
+struct Probe {
+    std::string project;
+    std::string level;
+    Pose ears;
+    double time_s = 0.0;
+    std::vector<std::string> only;
+    bool json = false;
+};
+int probe(const Probe& options);
+
+struct Render {
+    std::string project;
+    std::string level;
+    std::string walk;
+    std::optional<Pose> ears;
+    double seconds = 0.0;
+    std::string out;
+    std::string layout = "stereo";
+    std::vector<std::string> only;
+    std::optional<std::uint64_t> seed;
+    int rate = 48'000;
+    std::size_t block = 256;
+    std::optional<double> from_s;
+    std::optional<double> to_s;
+};
+int render(const Render& options);
+
+int check(const std::string& path, bool json);
+
+/// Indices of the level's emitters with these names (or ids); all of them when `names` is empty. Throws UsageError.
+std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names);
+
+} // namespace stone::cli

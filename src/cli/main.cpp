@@ -1,0 +1,126 @@
+#include "cli/commands.h"
+
+#include <CLI/CLI.hpp>
+
+#include <cmath>
+#include <iostream>
+
+namespace {
+
+using namespace stone;
+
+/// "1,2,3" as a place.
+Vec3 placeFrom(const std::string& text)
+{
+    Vec3 at{0.0};
+    std::istringstream in(text);
+    char comma = 0;
+    char comma2 = 0;
+    in >> at.x >> comma >> at.y >> comma2 >> at.z;
+    if (!in || comma != ',' || comma2 != ',' || in.peek() != EOF || !std::isfinite(at.x + at.y + at.z)) {
+        throw cli::UsageError("--at \"" + text + "\": expected X,Y,Z in metres, as in --at 1,2.5,1.6");
+    }
+    return at;
+}
+
+/// The options that say where the ears are.
+struct EarsOptions {
+    std::string at;
+    double heading_deg = 0.0;
+    double pitch_deg = 0.0;
+    double roll_deg = 0.0;
+
+    CLI::Option* add(CLI::App& command)
+    {
+        CLI::Option* place = command.add_option("--at", at, "where the ears are: X,Y,Z in metres");
+        command.add_option("--heading", heading_deg, "degrees clockwise from north (+Y)");
+        command.add_option("--pitch", pitch_deg, "degrees, positive looking up");
+        command.add_option("--roll", roll_deg, "degrees, positive with the right ear down");
+        return place;
+    }
+    Pose pose() const { return {placeFrom(at), heading_deg, pitch_deg, roll_deg}; }
+};
+
+int run(int argc, char** argv)
+{
+    CLI::App app{"Stone Echo without a window: looks at, listens to and renders projects."};
+    app.require_subcommand(1);
+    app.set_version_flag("--version", STONE_VERSION);
+
+    std::string project;
+    bool json = false;
+    const auto common = [&](CLI::App* command) {
+        command->add_option("PROJECT", project, "the project's folder or its document")->required();
+        return command;
+    };
+
+    CLI::App* info = common(app.add_subcommand("info", "what is in a project"));
+    info->add_flag("--json", json);
+
+    cli::Probe probeOptions;
+    EarsOptions probeEars;
+    CLI::App* probe = common(app.add_subcommand("probe", "what reaches the ears at a place, and why"));
+    probeEars.add(*probe)->required();
+    probe->add_option("--time", probeOptions.time_s, "seconds since the level started");
+    probe->add_option("--only", probeOptions.only, "an emitter's name; may be given several times")->take_all();
+    probe->add_option("--level", probeOptions.level, "a level's name; the first one if left out");
+    probe->add_flag("--json", json);
+
+    cli::Render renderOptions;
+    EarsOptions renderEars;
+    CLI::App* render = common(app.add_subcommand("render", "what is heard, as a WAV file"));
+    CLI::Option* walk = render->add_option("--walk", renderOptions.walk, "a walk's name");
+    CLI::Option* at = renderEars.add(*render)->excludes(walk);
+    CLI::Option* seconds = render->add_option("--seconds", renderOptions.seconds, "length, with --at");
+    render->add_option("--out", renderOptions.out, "the file to write")->required();
+    render->add_option("--layout", renderOptions.layout, "mono or stereo");
+    render->add_option("--only", renderOptions.only, "an emitter's name; may be given several times")->take_all();
+    render->add_option("--level", renderOptions.level, "a level's name; the first one if left out");
+    render->add_option("--seed", renderOptions.seed, "in place of the project's own");
+    render->add_option("--rate", renderOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
+    render->add_option("--block", renderOptions.block, "frames mixed at once")->check(CLI::Range(1, 1 << 20));
+    render->add_option("--from", renderOptions.from_s, "seconds")->check(CLI::Range(0.0, 1e6));
+    render->add_option("--to", renderOptions.to_s, "seconds")->check(CLI::Range(0.0, 1e6));
+
+    CLI::App* check = common(app.add_subcommand("check", "finds what a person should look at"));
+    check->add_flag("--json", json);
+
+    try {
+        app.parse(argc, argv);
+    } catch (const CLI::ParseError& error) {
+        const int code = app.exit(error);
+        return code == 0 ? 0 : 2;
+    }
+    if (info->parsed()) {
+        return cli::info(project, json);
+    }
+    if (probe->parsed()) {
+        probeOptions.project = project;
+        probeOptions.ears = probeEars.pose();
+        probeOptions.json = json;
+        return cli::probe(probeOptions);
+    }
+    if (check->parsed()) {
+        return cli::check(project, json);
+    }
+    renderOptions.project = project;
+    if (walk->empty() && (at->empty() || (seconds->empty() && !renderOptions.to_s))) {
+        throw cli::UsageError("render needs --walk NAME, or --at X,Y,Z with --seconds S");
+    }
+    if (!at->empty()) {
+        renderOptions.ears = renderEars.pose();
+    }
+    return cli::render(renderOptions);
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    try {
+        return run(argc, argv);
+    } catch (const std::exception& error) {
+        std::cerr << "stone-echo-cli: " << error.what() << '\n';
+        return 2;
+    }
+}

@@ -1,0 +1,126 @@
+#include "cli/commands.h"
+
+#include "engine/offline.h"
+#include "hearing/walk_pose.h"
+#include "media/sound_writer.h"
+
+#include <algorithm>
+#include <chrono>
+#include <csignal>
+#include <cstdio>
+#include <iostream>
+#include <unistd.h>
+
+namespace stone::cli {
+
+namespace {
+
+volatile std::sig_atomic_t interrupted = 0;
+
+void interrupt(int)
+{
+    interrupted = 1;
+}
+
+/// Lets Ctrl-C end the render in an orderly way while it lives.
+class InterruptGuard {
+public:
+    InterruptGuard() : before_(std::signal(SIGINT, interrupt)) {}
+    ~InterruptGuard() { std::signal(SIGINT, before_); }
+    InterruptGuard(const InterruptGuard&) = delete;
+    InterruptGuard& operator=(const InterruptGuard&) = delete;
+
+private:
+    void (*before_)(int);
+};
+
+const Walk& walkNamed(const Level& level, const std::string& name)
+{
+    std::string all;
+    for (const auto& walk : level.walks) {
+        if (walk->name == name || walk->id.text == name) {
+            return *walk;
+        }
+        all += (all.empty() ? "\"" : ", \"") + walk->name + '"';
+    }
+    throw UsageError("no walk is called \"" + name + "\" in the level \"" + level.name + "\"; " +
+                     (all.empty() ? "it has none" : "there are " + all));
+}
+
+} // namespace
+
+int render(const Render& options)
+{
+    const std::optional<Layout> layout = layoutNamed(options.layout);
+    if (!layout) {
+        throw UsageError("the layout \"" + options.layout + "\" cannot be rendered; use one of " + layoutNames());
+    }
+    Opened opened = open(options.project);
+    if (options.seed) {
+        Project seeded = *opened.project;
+        seeded.seed = *options.seed;
+        opened.project = std::make_shared<const Project>(std::move(seeded));
+    }
+    const Level& level = opened.level(options.level);
+
+    OfflineJob job;
+    job.layout = *layout;
+    job.rate = options.rate;
+    job.block = options.block;
+    double end_s = options.seconds;
+    if (!options.walk.empty()) {
+        const Walk& walk = walkNamed(level, options.walk);
+        end_s = walk.seconds();
+        job.ears = [&walk, &level](double time_s) { return earsOf(level.character, walkPose(walk, time_s)); };
+    } else {
+        job.ears = [ears = *options.ears](double) { return ears; };
+    }
+    job.from_s = options.from_s.value_or(0.0);
+    job.to_s = options.to_s.value_or(end_s);
+    if (job.to_s <= job.from_s) {
+        throw UsageError("there is nothing to render from " + std::to_string(job.from_s) + " s to " + std::to_string(job.to_s) +
+                         " s; give a later --to, or --seconds above 0");
+    }
+
+    SoundBank bank(options.rate);
+    const std::vector<std::uint32_t> wanted = named(level, options.only);
+    auto scene = std::make_shared<Scene>(*makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now));
+    if (!options.only.empty()) {
+        scene->only.insert(wanted.begin(), wanted.end());
+    }
+    for (const std::uint32_t index : wanted) {
+        if (!scene->audio[index]) {
+            std::cerr << "note: \"" << level.emitters[index]->name << "\" has no sound that can be read and is left out; see "
+                      << "stone-echo-cli check\n";
+        }
+    }
+    job.scene = scene;
+
+    const InterruptGuard guard;
+    const bool terminal = isatty(STDERR_FILENO) != 0;
+    SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate);
+    const auto start = std::chrono::steady_clock::now();
+    const bool done = renderOffline(
+        job, [&](std::span<const float> frames) { writer.write(frames); },
+        [&](double part) {
+            if (terminal) {
+                std::fprintf(stderr, "\rrendering %3.0f %%", part * 100.0);
+            }
+            return interrupted == 0;
+        });
+    if (terminal) {
+        std::fputs("\r               \r", stderr);
+    }
+    if (!done) {
+        std::cerr << "render: interrupted; nothing was written\n";
+        return 130;
+    }
+    writer.finish();
+    const double took_s = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+    const double length_s = job.to_s - job.from_s;
+    std::printf("%s: %.2f s of %s in %.2f s, %.0f times faster than real time\n", options.out.c_str(), length_s,
+                nameOf(*layout), took_s, length_s / std::max(took_s, 1e-9));
+    return 0;
+}
+
+} // namespace stone::cli

@@ -1,0 +1,282 @@
+#include "analysis/findings.h"
+
+#include "acoustics/distance.h"
+#include "level/mesh_import.h"
+#include "level/plan_cut.h"
+#include "project/edit.h"
+#include "project/file_error.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+
+namespace stone {
+
+namespace {
+
+using Severity = Finding::Severity;
+
+std::string quoted(const std::string& name)
+{
+    return '"' + name + '"';
+}
+
+std::string metres(double m)
+{
+    char text[32];
+    std::snprintf(text, sizeof text, "%.4g m", m);
+    return text;
+}
+
+/// Collects findings about one project.
+class Examination {
+public:
+    explicit Examination(const Examined& examined) : e_(examined) {}
+
+    std::vector<Finding> run()
+    {
+        for (const ReadNotice& notice : e_.notices) {
+            add({.code = "unknown-key", .severity = Severity::note, .what = notice.message, .where = notice.pointer,
+                 .fix = "remove it or open the document with the version that wrote it"});
+        }
+        for (const auto& sound : e_.project.sounds) {
+            examine(*sound);
+        }
+        for (const auto& falloff : e_.project.falloffs) {
+            examine(*falloff, "falloff " + quoted(falloff->name), {}, {});
+        }
+        for (const auto& level : e_.project.levels) {
+            examine(*level);
+        }
+        std::stable_sort(found_.begin(), found_.end(),
+                         [](const Finding& a, const Finding& b) { return a.severity > b.severity; });
+        return std::move(found_);
+    }
+
+private:
+    void add(Finding finding) { found_.push_back(std::move(finding)); }
+
+    SoundBank::Entry entryOf(const Sound& sound) const
+    {
+        const std::filesystem::path file = e_.resolve(sound);
+        return e_.loading == Loading::now ? e_.bank.load(file, sound.loop) : e_.bank.get(file, sound.loop);
+    }
+
+    void examine(const Sound& sound)
+    {
+        Finding finding{.code = "", .where = "sound " + quoted(sound.name), .sound = sound.id};
+        finding.severity = Severity::error;
+        if (sound.file.empty()) {
+            finding.code = "sound-without-file";
+            finding.what = quoted(sound.name) + " has no file";
+            finding.fix = "choose a sound file for it";
+            add(finding);
+            return;
+        }
+        const std::filesystem::path file = e_.resolve(sound);
+        if (file.empty()) {
+            finding.code = "sound-outside";
+            finding.what = sound.file + " leads outside the project's folder and is not read";
+            finding.fix = "copy the file into the project's folder and choose it there";
+            add(finding);
+            return;
+        }
+        std::error_code ignored;
+        if (!std::filesystem::exists(file, ignored)) {
+            finding.code = "sound-missing";
+            finding.what = "the file " + sound.file + " is not there";
+            finding.fix = "put it back, or relocate the sound to where it is now";
+            add(finding);
+            return;
+        }
+        const SoundBank::Entry entry = entryOf(sound);
+        if (entry.state == SoundBank::State::failed) {
+            finding.code = "sound-unreadable";
+            finding.what = entry.error;
+            finding.fix = "replace the file";
+            add(finding);
+        } else if (entry.state == SoundBank::State::ready) {
+            examine(sound, *entry.buffer);
+        }
+    }
+
+    void examine(const Sound& sound, const SampleBuffer& buffer)
+    {
+        float peak = 0.0F;
+        for (const auto& channel : buffer.channels) {
+            for (const float sample : channel) {
+                peak = std::max(peak, std::abs(sample));
+            }
+        }
+        Finding finding{.code = "", .where = "sound " + quoted(sound.name), .sound = sound.id};
+        finding.severity = Severity::warning;
+        if (peak == 0.0F) {
+            finding.code = "sound-silent";
+            finding.what = quoted(sound.name) + " holds nothing but silence";
+            finding.fix = "record or export it again";
+            add(finding);
+        } else if (peak >= 1.0F) {
+            finding.code = "sound-clips";
+            finding.what = quoted(sound.name) + " reaches full scale and may be clipped";
+            finding.fix = "export it with some room at the top";
+            add(finding);
+        }
+    }
+
+    void examine(const Falloff& falloff, const std::string& where, const LevelId& level, const EmitterId& emitter)
+    {
+        const DistanceFormula& f = falloff.lanes.front().formula;
+        Finding finding{.code = "", .where = where, .level = level, .emitter = emitter};
+        finding.severity = Severity::warning;
+        if (silentFrom_m(f) <= 0.0) {
+            finding.code = "falloff-silent";
+            finding.what = where + " has no range: it is silent everywhere";
+            finding.fix = "give it a reference distance above 0 and let it be silent farther out";
+            add(finding);
+        } else if (f.silentAt_m > 0.0 && f.silentAt_m < f.reference_m) {
+            finding.code = "falloff-reversed";
+            finding.what = where + " is silent at " + metres(f.silentAt_m) + ", nearer than its full level reaches (" +
+                           metres(f.reference_m) + ")";
+            finding.fix = "move the silent distance beyond the reference distance";
+            add(finding);
+        } else if (f.model == DistanceModel::linear && f.maximum_m < f.reference_m) {
+            finding.code = "falloff-reversed";
+            finding.what = where + " has its maximum distance (" + metres(f.maximum_m) + ") inside its reference distance (" +
+                           metres(f.reference_m) + ")";
+            finding.fix = "exchange the two";
+            add(finding);
+        }
+    }
+
+    void examine(const Level& level)
+    {
+        const auto geometry = std::find_if(e_.geometry.begin(), e_.geometry.end(),
+                                           [&](const LevelGeometry& g) { return g.level == level.id; });
+        const Mesh* mesh = geometry != e_.geometry.end() && geometry->mesh ? &*geometry->mesh : nullptr;
+        if (geometry != e_.geometry.end() && !geometry->error.empty()) {
+            add({.code = "level-unreadable", .severity = Severity::error, .what = geometry->error,
+                 .where = "level " + quoted(level.name), .fix = "put the file back, or choose where it is now", .level = level.id});
+        }
+        if (mesh != nullptr) {
+            examine(level, *mesh);
+        }
+        if (level.emitters.empty()) {
+            add({.code = "level-empty", .severity = Severity::note, .what = quoted(level.name) + " has no emitters: nothing will be heard",
+                 .where = "level " + quoted(level.name), .fix = "drop a sound on the Plan", .level = level.id});
+        }
+        for (const auto& emitter : level.emitters) {
+            examine(level, *emitter);
+        }
+        for (const auto& walk : level.walks) {
+            if (walk->points.size() < 2) {
+                add({.code = "walk-short", .severity = Severity::warning, .what = quoted(walk->name) + " has fewer than two points",
+                     .where = "walk " + quoted(walk->name), .fix = "add points to it, or remove it", .level = level.id});
+            }
+        }
+    }
+
+    void examine(const Level& level, const Mesh& mesh)
+    {
+        const std::string where = "level " + quoted(level.name);
+        if (mesh.triangles.empty()) {
+            add({.code = "level-without-surfaces", .severity = Severity::warning, .what = quoted(level.name) + " has no surfaces",
+                 .where = where, .fix = "export it with its geometry", .level = level.id});
+            return;
+        }
+        const auto [low, high] = mesh.bounds();
+        const double size = glm::length(high - low);
+        if (size > 10'000.0 || size < 2.0) {
+            add({.code = "level-scale", .severity = Severity::warning,
+                 .what = quoted(level.name) + " is " + metres(size) + " from corner to corner at " + metres(level.metresPerUnit) +
+                         " to the unit: is the unit right?",
+                 .where = where, .fix = "set the metres per unit of the level", .level = level.id});
+        }
+        double floor_m = 0.0;
+        if (!PlanCutter(mesh).floorBelow(level.character.start, 0.5, floor_m)) {
+            add({.code = "no-floor", .severity = Severity::warning, .what = "there is no floor under the character's start",
+                 .where = where, .fix = "move the start onto a floor", .level = level.id});
+        }
+    }
+
+    void examine(const Level& level, const Emitter& emitter)
+    {
+        const std::string where = "emitter " + quoted(emitter.name);
+        Finding finding{.code = "", .where = where, .level = level.id, .emitter = emitter.id};
+        const Sound* sound = e_.project.sounds.find(emitter.sound);
+        if (sound == nullptr) {
+            finding.code = "emitter-without-sound";
+            finding.severity = Severity::error;
+            finding.what = emitter.sound.empty() ? quoted(emitter.name) + " has no sound"
+                                                 : quoted(emitter.name) + " refers to the sound " + quoted(emitter.sound.text) +
+                                                       ", which is not in the project";
+            finding.fix = "choose a sound for it";
+            add(finding);
+        }
+        if (const auto* shared = std::get_if<FalloffId>(&emitter.falloff)) {
+            if (!shared->empty() && e_.project.falloffs.find(*shared) == nullptr) {
+                finding.code = "falloff-unknown";
+                finding.severity = Severity::warning;
+                finding.what = quoted(emitter.name) + " refers to the falloff " + quoted(shared->text) +
+                               ", which is not in the project; it uses the default";
+                finding.fix = "choose a falloff for it";
+                add(finding);
+            }
+        } else {
+            examine(std::get<Falloff>(emitter.falloff), "the falloff of " + quoted(emitter.name), level.id, emitter.id);
+        }
+        if (sound == nullptr || sound->file.empty() || e_.resolve(*sound).empty()) {
+            return;
+        }
+        const SoundBank::Entry entry = entryOf(*sound);
+        if (entry.state == SoundBank::State::ready && emitter.kind == EmitterKind::point && entry.buffer->channels.size() > 1) {
+            finding.code = "stereo-on-point";
+            finding.severity = Severity::warning;
+            finding.what = quoted(emitter.name) + " is a Point, but its sound has " +
+                           std::to_string(entry.buffer->channels.size()) + " channels; they are played as one";
+            finding.fix = "use a mono file, or make it a bed";
+            add(finding);
+        }
+    }
+
+    const Examined& e_;
+    std::vector<Finding> found_;
+};
+
+} // namespace
+
+const char* nameOf(Finding::Severity severity)
+{
+    static constexpr const char* names[] = {"note", "warning", "error"};
+    return names[static_cast<std::size_t>(severity)];
+}
+
+std::vector<LevelGeometry> readGeometry(const Project& project, const std::filesystem::path& folder)
+{
+    std::vector<LevelGeometry> all;
+    for (const auto& level : project.levels) {
+        const auto* file = std::get_if<GeometryFile>(&level->geometry);
+        if (file == nullptr) {
+            continue;
+        }
+        LevelGeometry geometry{level->id, {}, {}};
+        const std::filesystem::path path = resolveInside(folder, file->file);
+        if (path.empty()) {
+            geometry.error = file->file + ": leads outside the project's folder and is not read";
+        } else {
+            try {
+                geometry.mesh = importMesh(path, {level->metresPerUnit, file->up == UpAxis::z});
+            } catch (const FileError& error) {
+                geometry.error = error.what();
+            }
+        }
+        all.push_back(std::move(geometry));
+    }
+    return all;
+}
+
+std::vector<Finding> findAll(const Examined& examined)
+{
+    return Examination(examined).run();
+}
+
+} // namespace stone

@@ -1,0 +1,58 @@
+#pragma once
+
+#include "engine/scene.h"
+#include "level/mesh.h"
+#include "project/document.h"
+#include "project/read.h"
+
+#include <filesystem>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace stone {
+
+/// Something that a person should look at.
+struct Finding {
+    enum class Severity {
+        note,    ///< worth knowing
+        warning, ///< probably not what was meant
+        error    ///< something is missing or cannot work
+    };
+
+    std::string code{}; ///< stable, for scripts: "sound-missing"
+    Severity severity = Severity::note;
+    std::string what{};
+    std::string where{}; ///< the thing, or a JSON pointer
+    std::string fix{};   ///< what to do
+    LevelId level{};     ///< where to go, as far as it is known
+    EmitterId emitter{};
+    SoundId sound{};
+};
+
+const char* nameOf(Finding::Severity severity);
+
+/// A level's geometry as far as it could be read.
+struct LevelGeometry {
+    LevelId level;
+    std::optional<Mesh> mesh;
+    std::string error; ///< one line when the file could not be read
+};
+
+/// Reads the geometry of every level that has a file. Does not throw.
+std::vector<LevelGeometry> readGeometry(const Project& project, const std::filesystem::path& folder);
+
+/// What findings are looked for in.
+struct Examined {
+    const Project& project;
+    const std::vector<ReadNotice>& notices;
+    const std::vector<LevelGeometry>& geometry;
+    SoundBank& bank;
+    ResolveSound resolve;
+    Loading loading = Loading::now; ///< later: sounds that are still being read are left out
+};
+
+/// Everything that the document, its levels and its sounds show without walking.
+std::vector<Finding> findAll(const Examined& examined);
+
+} // namespace stone

@@ -1,0 +1,88 @@
+#pragma once
+
+#include "engine/scene.h"
+#include "engine/step_plan.h"
+
+#include <cstdint>
+#include <memory>
+#include <string>
+#include <unordered_map>
+#include <utility>
+#include <vector>
+
+namespace stone {
+
+/// Decides, step by step, what sounds: asks the hearing model, keeps the time of every emitter and gives out voices.
+/// The same object serves the live engine and renders. Belongs to one thread, the control thread.
+///
+/// Sounds that nobody hears keep their place in time without costing anything: it is worked out when they come back.
+class Control {
+public:
+    explicit Control(Layout layout);
+
+    /// Takes over a new scene. Emitters that have the same id and the same sound go on playing where they are.
+    void setScene(std::shared_ptr<const Scene> scene, std::uint64_t step);
+
+    /// Starts every emitter again, as when the level starts at this step.
+    void restart(std::uint64_t step);
+
+    /// Fills in what sounds in one step. Steps may be skipped, never repeated. `plan.voices` is not grown beyond its
+    /// capacity.
+    void decide(std::uint64_t step, const Pose& ears, StepPlan& plan);
+
+    /// Buffers that no voice of a plan from this step on uses. They must outlive the voices' fading.
+    struct Retired {
+        std::shared_ptr<const Scene> scene;
+        std::uint64_t lastStep;
+    };
+    /// Moves out the scenes that are not needed any more, each with the last step that may refer to it.
+    std::vector<Retired> takeRetired() { return std::exchange(retired_, {}); }
+
+    /// What the last decide() heard, and how many of them are mixed and how many gave way.
+    const std::vector<Heard>& heard() const { return heard_; }
+    std::size_t sounding() const { return sounding_; }
+    std::size_t gaveWay() const { return gaveWay_; }
+
+    /// The place in its sound, in frames, at which an emitter is in a step; negative before its start. For one-shots
+    /// that are over: beyond the end. Nothing while it has no sound.
+    double positionAt(std::uint32_t emitter, std::uint64_t step) const;
+
+private:
+    struct Playing {
+        SharedBuffer audio;
+        double rate = 1.0;
+        double anchorFrame = 0.0;    ///< engine frame at which the sound is at anchorPosition
+        double anchorPosition = 0.0; ///< frames in the sound
+        std::uint32_t generation = 0;
+        std::vector<std::uint32_t> slots; ///< one for each voice while it sounds
+        std::uint64_t lastSounded = 0;    ///< serial of the decision in which it last had voices
+    };
+
+    struct FreeSlot {
+        std::uint32_t slot;
+        std::uint64_t from; ///< step from which it may be used: its last voice has faded by then
+    };
+
+    void anchor(Playing& playing, const Emitter& emitter, std::uint64_t step);
+    void release(Playing& playing, std::uint64_t step);
+    bool takeSlots(Playing& playing, std::size_t count, std::uint64_t step);
+    void chooseVoices();
+    void order(std::uint32_t emitter, const Heard& heard, std::uint64_t step, StepPlan& plan);
+
+    Layout layout_;
+    std::shared_ptr<const Scene> scene_;
+    std::vector<Playing> playing_; ///< by emitter of the scene
+    std::vector<FreeSlot> free_;
+    std::vector<Heard> heard_;
+    std::vector<std::uint32_t> scratch_;
+    std::vector<std::uint32_t> chosen_;   ///< into heard_
+    std::vector<std::uint32_t> sounded_;  ///< emitters with slots
+    std::vector<Retired> retired_;
+    std::uint64_t startStep_ = 0; ///< of the level
+    std::uint64_t serial_ = 0;
+    std::uint32_t nextGeneration_ = 1;
+    std::size_t sounding_ = 0;
+    std::size_t gaveWay_ = 0;
+};
+
+} // namespace stone

@@ -1,0 +1,226 @@
+#include "engine/live.h"
+
+#include "dsp/decibel.h"
+#include "hearing/walk_pose.h"
+#include "project/edit.h"
+
+#include <algorithm>
+#include <chrono>
+#include <cmath>
+
+namespace stone {
+
+namespace {
+
+/// The ears follow the character with this time constant: short enough not to be felt, long enough that the window's
+/// 60 positions a second do not become 60 corners a second.
+constexpr double glide_s = 0.012;
+constexpr double meterWindow_s = 0.1;
+/// Longer than a voice fades (four steps).
+constexpr std::uint64_t stepsToFade = 8;
+
+} // namespace
+
+Live::Live(Layout layout, int rate)
+    : rate_(rate), mixer_(layout), control_(layout), tapped_(8192), loudness_(static_cast<int>(channelsOf(layout)), rate)
+{
+}
+
+Live::~Live()
+{
+    stop();
+}
+
+void Live::setScene(std::shared_ptr<const Scene> scene)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.scene = std::move(scene);
+    wishes_.newScene = true;
+}
+
+void Live::setFeet(const Pose& feet, bool jump)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.feet = feet;
+    wishes_.jump = wishes_.jump || jump;
+}
+
+void Live::playWalk(const WalkId& walk, double from_s)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.walk = walk;
+    wishes_.walkFrom_s = from_s;
+    wishes_.newWalk = true;
+    snapshot_.walk_s = from_s;
+}
+
+void Live::stopWalk()
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.walk = {};
+    wishes_.newWalk = true;
+    wishes_.feet = snapshot_.feet;
+    snapshot_.walk_s.reset();
+}
+
+void Live::setMonitor_db(double level_db)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.monitor_db = level_db;
+}
+
+void Live::restart()
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.restart = true;
+}
+
+Live::Snapshot Live::snapshot() const
+{
+    const std::lock_guard lock(mutex_);
+    return snapshot_;
+}
+
+void Live::start()
+{
+    if (!running_.exchange(true)) {
+        thread_ = std::thread([this] { run(); });
+    }
+}
+
+void Live::stop()
+{
+    if (running_.exchange(false)) {
+        thread_.join();
+    }
+}
+
+void Live::run()
+{
+    while (running_.load(std::memory_order_acquire)) {
+        pump();
+        // The audio thread must not wake anybody, so this side looks again by itself, several times a step.
+        std::this_thread::sleep_for(std::chrono::milliseconds(1));
+    }
+}
+
+void Live::takeWishes(std::uint64_t step)
+{
+    std::shared_ptr<const Scene> scene;
+    bool newScene = false;
+    bool restart = false;
+    {
+        const std::lock_guard lock(mutex_);
+        newScene = std::exchange(wishes_.newScene, false);
+        scene = wishes_.scene;
+        restart = std::exchange(wishes_.restart, false);
+        feetTarget_ = wishes_.feet;
+        if (std::exchange(wishes_.jump, false)) {
+            feet_ = feetTarget_;
+        }
+        if (std::exchange(wishes_.newWalk, false)) {
+            walk_ = wishes_.walk;
+            walkFrom_s_ = wishes_.walkFrom_s;
+            walkStep_ = step;
+        }
+        master_ = static_cast<float>(gainOf(wishes_.monitor_db));
+    }
+    if (newScene && scene) {
+        scene_ = scene;
+        control_.setScene(std::move(scene), step);
+    }
+    if (restart) {
+        startStep_ = step;
+        control_.restart(step);
+    }
+}
+
+Pose Live::nextFeet(std::uint64_t step)
+{
+    const double stepTime_s = static_cast<double>(stepFrames) / rate_;
+    if (scene_ && !walk_.empty()) {
+        if (const Walk* walk = scene_->model.level().walks.find(walk_)) {
+            const double time_s = walkFrom_s_ + static_cast<double>(step + 1 - walkStep_) * stepTime_s;
+            feet_ = walkPose(*walk, time_s);
+            const std::lock_guard lock(mutex_);
+            if (snapshot_.walk_s) {
+                snapshot_.walk_s = std::min(time_s, walk->seconds());
+            }
+            return feet_;
+        }
+    }
+    feet_ = interpolate(feet_, feetTarget_, 1.0 - std::exp(-stepTime_s / glide_s));
+    return feet_;
+}
+
+void Live::pump()
+{
+    nextStep_ = std::max(nextStep_, mixer_.step());
+    while (mixer_.plans().waiting() < stepsAhead) {
+        StepPlan* plan = mixer_.plans().free();
+        if (plan == nullptr) {
+            break;
+        }
+        takeWishes(nextStep_);
+        const Pose feet = nextFeet(nextStep_);
+        const Character usual;
+        control_.decide(nextStep_, earsOf(scene_ ? scene_->model.level().character : usual, feet), *plan);
+        plan->master = master_;
+        mixer_.plans().publish();
+        ++nextStep_;
+    }
+    measure();
+    freeRetired();
+    const std::lock_guard lock(mutex_);
+    snapshot_.time_s = static_cast<double>(nextStep_ - startStep_) * static_cast<double>(stepFrames) / rate_;
+    snapshot_.feet = feet_;
+    snapshot_.voices = control_.sounding();
+    snapshot_.gaveWay = control_.gaveWay();
+    snapshot_.lateSteps = mixer_.lateSteps();
+}
+
+void Live::measure()
+{
+    while (const std::size_t n = mixer_.tap().read(tapped_)) {
+        loudness_.add(std::span<const float>(tapped_.data(), n));
+    }
+    const auto window = static_cast<std::size_t>(meterWindow_s * rate_ / static_cast<double>(stepFrames));
+    while (const StepMeter* meter = mixer_.meters().front()) {
+        for (std::size_t channel = 0; channel < mostChannels; ++channel) {
+            peak_[channel] = std::max(peak_[channel], meter->peak[channel]);
+            squares_[channel] += meter->squares[channel];
+        }
+        mixer_.meters().release();
+        if (++meterSteps_ < window) {
+            continue;
+        }
+        const std::lock_guard lock(mutex_);
+        for (std::size_t channel = 0; channel < mostChannels; ++channel) {
+            const double mean = squares_[channel] / static_cast<double>(window * stepFrames);
+            snapshot_.peak[channel] = peak_[channel];
+            snapshot_.rms_db[channel] = static_cast<float>(levelOf(std::sqrt(mean)));
+        }
+        snapshot_.momentary_lufs = loudness_.momentary_lufs();
+        snapshot_.integrated_lufs = loudness_.integrated_lufs();
+        peak_ = {};
+        squares_ = {};
+        meterSteps_ = 0;
+    }
+}
+
+void Live::freeRetired()
+{
+    for (Control::Retired& retired : control_.takeRetired()) {
+        leaving_.push_back({std::move(retired), {}});
+    }
+    const std::uint64_t accepted = mixer_.accepted();
+    const std::uint64_t now = mixer_.step();
+    std::erase_if(leaving_, [&](Leaving& leaving) {
+        if (!leaving.freeAt && accepted >= leaving.retired.lastStep) {
+            leaving.freeAt = now + stepsToFade;
+        }
+        return leaving.freeAt && now > *leaving.freeAt;
+    });
+}
+
+} // namespace stone

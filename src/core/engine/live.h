@@ -1,0 +1,127 @@
+#pragma once
+
+#include "dsp/loudness_meter.h"
+#include "engine/control.h"
+#include "engine/mixer.h"
+
+#include <atomic>
+#include <mutex>
+#include <optional>
+#include <thread>
+
+namespace stone {
+
+/// The part of the engine that a device calls: audio thread only.
+class RenderSource {
+public:
+    virtual ~RenderSource() = default;
+    /// Fills whole frames, channels interleaved. Never locks, allocates or waits.
+    virtual void render(float* interleaved, std::size_t frames) noexcept = 0;
+};
+
+/// Decides and mixes live. The control thread keeps a few steps ahead of the device; between the two only rings and
+/// atomics travel.
+class Live : public RenderSource {
+public:
+    /// How many steps are decided ahead: 4 x 256 frames are 21 ms at 48 kHz, the time within which the control thread
+    /// must get its turn, and about what an edit waits before it can be heard.
+    static constexpr std::size_t stepsAhead = 4;
+
+    /// What the window shows of a running engine.
+    struct Snapshot {
+        double time_s = 0.0; ///< since the level started
+        Pose feet;           ///< of the character
+        std::optional<double> walk_s;
+        ChannelGains peak{};   ///< largest sample of the last 100 ms
+        ChannelGains rms_db{}; ///< over the last 100 ms
+        double momentary_lufs = 0.0;
+        double integrated_lufs = 0.0;
+        std::size_t voices = 0;
+        std::size_t gaveWay = 0;
+        std::uint64_t lateSteps = 0;
+    };
+
+    Live(Layout layout, int rate);
+    ~Live() override;
+
+    int rate() const { return rate_; }
+    Layout layout() const { return mixer_.layout(); }
+
+    // Window thread. What is set here is heard stepsAhead later.
+    void setScene(std::shared_ptr<const Scene> scene);
+    /// Where the character is and faces. The ears glide there, within about 30 ms, unless `jump`.
+    void setFeet(const Pose& feet, bool jump);
+    /// Follows a walk of the scene's level from a time on; the feet are then its business until stopWalk().
+    void playWalk(const WalkId& walk, double from_s);
+    void stopWalk();
+    /// The level for the monitor alone; changes nothing in what is rendered.
+    void setMonitor_db(double level_db);
+    /// Starts the level again: all sounds from their beginning.
+    void restart();
+    Snapshot snapshot() const;
+
+    /// Window thread: starts and stops the control thread. While it does not run, pump() may be called instead.
+    void start();
+    void stop();
+
+    /// What the control thread does all the time: decides steps until enough are ahead, fetches meters, frees what is
+    /// not needed any more. For whoever steps the engine by hand.
+    void pump();
+
+    /// Audio thread.
+    void render(float* interleaved, std::size_t frames) noexcept override { mixer_.process(interleaved, frames); }
+
+private:
+    /// What the window asks for, guarded by mutex_: neither side of it is the audio thread.
+    struct Wishes {
+        std::shared_ptr<const Scene> scene;
+        bool newScene = false;
+        Pose feet;
+        bool jump = true;
+        WalkId walk;
+        double walkFrom_s = 0.0;
+        bool newWalk = false;
+        double monitor_db = 0.0;
+        bool restart = true;
+    };
+
+    void run();
+    void takeWishes(std::uint64_t step);
+    Pose nextFeet(std::uint64_t step);
+    void measure();
+    void freeRetired();
+
+    const int rate_;
+    Mixer mixer_;
+
+    mutable std::mutex mutex_;
+    Wishes wishes_;
+    Snapshot snapshot_;
+
+    // Control thread only.
+    Control control_;
+    std::shared_ptr<const Scene> scene_;
+    std::uint64_t nextStep_ = 0;
+    std::uint64_t startStep_ = 0;
+    Pose feet_;
+    Pose feetTarget_;
+    WalkId walk_;
+    std::uint64_t walkStep_ = 0; ///< step at which the walk is at walkFrom_s_
+    double walkFrom_s_ = 0.0;
+    float master_ = 1.0F;
+    struct Leaving {
+        Control::Retired retired;
+        std::optional<std::uint64_t> freeAt; ///< once a plan without it was taken up
+    };
+    std::vector<Leaving> leaving_;
+    std::vector<float> tapped_;
+    LoudnessMeter loudness_;
+    ChannelGains peak_{};
+    ChannelGains squares_{};
+    std::size_t meterSteps_ = 0;
+
+    std::atomic<bool> running_{false};
+    std::thread thread_;
+};
+
+} // namespace stone

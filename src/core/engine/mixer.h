@@ -1,0 +1,81 @@
+#pragma once
+
+#include "engine/step_plan.h"
+
+#include <array>
+#include <atomic>
+#include <vector>
+
+namespace stone {
+
+/// What the mixer measured of its output over one step.
+struct StepMeter {
+    std::uint64_t step = 0;
+    ChannelGains peak{};    ///< largest absolute sample
+    ChannelGains squares{}; ///< sum of squared samples over stepFrames
+};
+
+/// Mixes plans into sound. Owns nothing but arrays that are made in its constructor.
+///
+/// process() belongs to the audio thread (or to the offline driver); everything else says who may call it.
+class Mixer {
+public:
+    explicit Mixer(Layout layout);
+
+    Layout layout() const { return layout_; }
+
+    /// Control thread: where plans are handed in and what was played comes out. The tap drops what nobody fetches.
+    PlanRing& plans() { return plans_; }
+    SlotRing<StepMeter, 64>& meters() { return meters_; }
+    SampleRing& tap() { return tap_; }
+
+    /// The step that the next frame belongs to. Any thread.
+    std::uint64_t step() const { return step_.load(std::memory_order_acquire); }
+    /// How often a step began without its plan, and went on with what was playing. Any thread.
+    std::uint64_t lateSteps() const { return late_.load(std::memory_order_relaxed); }
+
+    /// The step of the newest plan that was taken up in time. Any thread.
+    std::uint64_t accepted() const { return accepted_.load(std::memory_order_acquire); }
+
+    /// The step at which the first frame counts. Before the first process() only.
+    void startAt(std::uint64_t step) { step_.store(step, std::memory_order_release); }
+
+    /// Audio thread: the next frames, channels interleaved. Any number.
+    void process(float* interleaved, std::size_t frames) noexcept;
+
+private:
+    struct Voice {
+        VoiceOrder order;
+        ChannelGains from{};
+        ChannelGains to{};
+        std::uint32_t rampSteps = 0; ///< steps until the target is reached
+        std::uint64_t planned = 0;   ///< serial of the step that last ordered it
+        bool active = false;
+    };
+
+    void beginStep() noexcept;
+    void accept(const VoiceOrder& order) noexcept;
+    static void aim(Voice& voice, const ChannelGains& target) noexcept;
+    void mix(std::size_t offset, std::size_t frames) noexcept;
+    void endStep() noexcept;
+
+    Layout layout_;
+    std::size_t channels_;
+    PlanRing plans_;
+    SlotRing<StepMeter, 64> meters_;
+    SampleRing tap_;
+    std::vector<Voice> voices_;         ///< by slot
+    std::vector<std::uint32_t> active_; ///< slots in the order in which they are summed
+    std::array<std::array<float, stepFrames>, mostChannels> sums_{};
+    std::array<float, stepFrames> scratch_{};
+    float masterFrom_ = 1.0F;
+    float masterTo_ = 1.0F;
+    std::size_t offset_ = 0; ///< frames of the current step that are done
+    StepMeter meter_;
+    std::uint64_t serial_ = 0;
+    std::atomic<std::uint64_t> step_{0};
+    std::atomic<std::uint64_t> accepted_{0};
+    std::atomic<std::uint64_t> late_{0};
+};
+
+} // namespace stone

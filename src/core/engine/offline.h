@@ -1,0 +1,30 @@
+#pragma once
+
+#include "engine/scene.h"
+#include "spatial/layout.h"
+
+#include <functional>
+#include <span>
+
+namespace stone {
+
+/// A stretch of sound to be rendered without a device.
+struct OfflineJob {
+    std::shared_ptr<const Scene> scene;
+    Layout layout = Layout::stereo;
+    int rate = 48'000;
+    std::size_t block = 256; ///< frames asked of the mixer at once; 1 or more. Does not change the result.
+    double from_s = 0.0;     ///< engine time at which the output starts
+    double to_s = 0.0;       ///< and ends
+    std::function<Pose(double time_s)> ears;
+};
+
+/// Drives the deciding and the mixing side in lock-step on the calling thread. The output starts on the control step
+/// that holds `from_s` and is cut to the frame. `sink` gets interleaved frames; `progress`, which may be empty, gets 0
+/// to 1 about a hundred times a second of work and stops the render by returning false.
+///
+/// Returns whether it ran to the end.
+bool renderOffline(const OfflineJob& job, const std::function<void(std::span<const float>)>& sink,
+                   const std::function<bool(double)>& progress);
+
+} // namespace stone

@@ -1,0 +1,43 @@
+#pragma once
+
+#include "engine/spsc_ring.h"
+#include "spatial/layout.h"
+
+#include <cstdint>
+#include <vector>
+
+/// What the deciding side tells the mixing side. Words for threads, here and in the other headers of the engine:
+/// *control thread* decides, may allocate and lock; *audio thread* is the device's callback: it never locks, allocates,
+/// logs or waits; *window thread* is everything else.
+namespace stone {
+
+/// The engine decides once in so many frames, whatever the device's block is.
+constexpr std::size_t stepFrames = 256;
+
+/// The most voices of a plan. A bed of two channels takes two.
+constexpr std::size_t mostVoices = 4096;
+
+/// One channel of one sound in one step.
+struct VoiceOrder {
+    std::uint32_t slot = 0;       ///< below mostVoices; at most one order of a plan has it
+    std::uint32_t generation = 0; ///< another generation in the same slot is another voice
+    const float* samples = nullptr;
+    std::uint32_t frames = 0;
+    bool loop = false;
+    bool fadeIn = false;     ///< a new voice starts from silence rather than at its full gain
+    double position = 0.0;   ///< of the step's first frame in `samples`; negative: it starts later in this step
+    double rate = 1.0;       ///< frames of `samples` for each frame put out; > 0
+    ChannelGains target{};   ///< gains at the end of the step
+};
+
+/// Everything that sounds in one step. Complete in itself: a plan that never arrives is made up for by the next.
+struct StepPlan {
+    std::uint64_t step = 0; ///< engine time: step * stepFrames frames
+    float master = 1.0F;    ///< gain on everything, for the monitor; ramped like the others
+    std::vector<VoiceOrder> voices;
+};
+
+/// Plans on their way: a few, so that neither side ever waits for the other.
+using PlanRing = SlotRing<StepPlan, 8>;
+
+} // namespace stone

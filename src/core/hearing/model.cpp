@@ -1,0 +1,124 @@
+#include "hearing/model.h"
+
+#include "acoustics/distance.h"
+#include "dsp/decibel.h"
+#include "project/edit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdio>
+#include <limits>
+
+namespace stone {
+
+const char* termName(TermKind kind)
+{
+    switch (kind) {
+    case TermKind::sound: return "Recorded level";
+    case TermKind::emitter: return "Emitter level";
+    case TermKind::distance: return "Distance";
+    case TermKind::reach: return "End of reach";
+    case TermKind::muted: return "Muted";
+    }
+    return "";
+}
+
+HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId& level)
+    : project_(std::move(project)), level_(project_->levels.find(level))
+{
+    std::vector<Sphere> spheres;
+    sources_.reserve(level_->emitters.size());
+    spheres.reserve(level_->emitters.size());
+    for (const auto& emitter : level_->emitters) {
+        const Sound* sound = project_->sounds.find(emitter->sound);
+        const DistanceFormula& formula = falloffOf(*project_, *emitter).lanes.front().formula;
+        Source source{emitter->at, emitter->kind, emitter->muted, sound != nullptr ? sound->level_db : 0.0,
+                      emitter->level_db, std::numeric_limits<double>::infinity(), formula};
+        if (emitter->kind == EmitterKind::point) {
+            source.reach_m = silentFrom_m(formula);
+            // A formula without an end still falls below what can be heard: nothing is asked beyond that.
+            const double inaudible = audible_db - source.sound_db - source.emitter_db;
+            if (std::isinf(source.reach_m) && inaudible < 0.0) {
+                const double fades = distanceOfLevel_m(formula, inaudible);
+                spheres.push_back({source.at, fades});
+            } else {
+                spheres.push_back({source.at, source.reach_m});
+            }
+        } else {
+            spheres.push_back({source.at, source.reach_m});
+        }
+        sources_.push_back(source);
+    }
+    index_ = SphereIndex(spheres);
+}
+
+Heard HearingModel::hearOne(const Frame& frame, const Vec3& ears, std::uint32_t index) const
+{
+    const Source& source = sources_[index];
+    Heard heard;
+    heard.index = index;
+    heard.terms.add(TermKind::sound, source.sound_db);
+    heard.terms.add(TermKind::emitter, source.emitter_db);
+    if (source.kind == EmitterKind::point) {
+        heard.bearing = bearingOf(frame, ears, source.at);
+        const double distance_m = heard.bearing.distance_m;
+        heard.terms.add(TermKind::distance, levelOf(distanceGain(source.formula, distance_m)));
+        const double reach = reachGain(source.formula, distance_m);
+        if (reach < 1.0) {
+            heard.terms.add(TermKind::reach, levelOf(reach));
+        }
+        heard.direction = heard.bearing.local / std::max(distance_m, nearRange_m);
+    }
+    if (source.muted) {
+        heard.terms.add(TermKind::muted, silence_db);
+    }
+    heard.level_db = heard.terms.total();
+    heard.audible = heard.level_db >= audible_db;
+    return heard;
+}
+
+void HearingModel::hear(const Pose& ears, std::vector<Heard>& heard, std::vector<std::uint32_t>& scratch) const
+{
+    heard.clear();
+    scratch.clear();
+    index_.containing(ears.at, scratch);
+    const Frame frame = frameOf(ears);
+    for (const std::uint32_t index : scratch) {
+        heard.push_back(hearOne(frame, ears.at, index));
+    }
+}
+
+std::vector<Heard> HearingModel::hearAll(const Pose& ears) const
+{
+    std::vector<Heard> heard;
+    heard.reserve(sources_.size());
+    const Frame frame = frameOf(ears);
+    for (std::uint32_t index = 0; index < sources_.size(); ++index) {
+        heard.push_back(hearOne(frame, ears.at, index));
+    }
+    return heard;
+}
+
+std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& term)
+{
+    const Emitter& emitter = *model.level().emitters[heard.index];
+    const DistanceFormula& formula = falloffOf(model.project(), emitter).lanes.front().formula;
+    char text[160] = "";
+    switch (term.kind) {
+    case TermKind::sound: {
+        const Sound* sound = model.project().sounds.find(emitter.sound);
+        return sound != nullptr ? "set on the sound \"" + sound->name + '"' : "no sound chosen";
+    }
+    case TermKind::emitter: return "set on this emitter";
+    case TermKind::distance:
+        std::snprintf(text, sizeof text, "%.1f m away, full up to %.3g m", heard.bearing.distance_m, fullUpTo_m(formula));
+        return text;
+    case TermKind::reach:
+        std::snprintf(text, sizeof text, "fades out towards %.3g m, where it is silent", formula.silentAt_m);
+        return text;
+    case TermKind::muted: return "muted by hand";
+    }
+    return text;
+}
+
+} // namespace stone

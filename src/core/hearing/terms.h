@@ -1,0 +1,44 @@
+#pragma once
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+
+namespace stone {
+
+/// What a line of the Ledger is about.
+enum class TermKind : std::uint8_t { sound, emitter, distance, reach, muted };
+
+/// One line of the Ledger: a level that is added on the way from the recorded sound to the ears.
+struct Term {
+    TermKind kind = TermKind::sound;
+    double db = 0.0; ///< minus infinity: this alone makes it silent
+};
+
+/// The lines of one sum, in a fixed array so that a control step allocates nothing.
+class Terms {
+public:
+    void add(TermKind kind, double db) { items_[count_++] = {kind, db}; }
+    const Term* begin() const { return items_.data(); }
+    const Term* end() const { return items_.data() + count_; }
+    std::size_t size() const { return count_; }
+
+    /// The sum, in the order of the lines.
+    double total() const
+    {
+        double sum = 0.0;
+        for (const Term& term : *this) {
+            sum += term.db;
+        }
+        return sum;
+    }
+
+private:
+    std::array<Term, 16> items_{};
+    std::size_t count_ = 0;
+};
+
+/// The line's name as people read it.
+const char* termName(TermKind kind);
+
+} // namespace stone

@@ -1,0 +1,218 @@
+#include "level/plan_cut.h"
+
+#include <algorithm>
+#include <cmath>
+#include <cstdint>
+#include <unordered_map>
+
+namespace stone {
+
+namespace {
+
+constexpr double weld_m = 1e-4;
+
+struct Segment {
+    Vec2 from;
+    Vec2 to;
+};
+
+/// A cell of the welding grid as a key.
+std::uint64_t cellOf(const Vec2& p)
+{
+    const auto part = [](double v) { return static_cast<std::uint64_t>(static_cast<std::uint32_t>(std::llround(v / weld_m))); };
+    return part(p.x) << 32U | part(p.y);
+}
+
+double signedArea(const std::vector<Vec2>& points)
+{
+    double doubled = 0.0;
+    for (std::size_t i = 0, last = points.size() - 1; i < points.size(); last = i++) {
+        doubled += points[last].x * points[i].y - points[i].x * points[last].y;
+    }
+    return doubled / 2.0;
+}
+
+bool windsRound(const std::vector<Vec2>& points, const Vec2& p)
+{
+    bool inside = false;
+    for (std::size_t i = 0, last = points.size() - 1; i < points.size(); last = i++) {
+        const Vec2& a = points[i];
+        const Vec2& b = points[last];
+        if ((a.y > p.y) != (b.y > p.y) && p.x < (b.x - a.x) * (p.y - a.y) / (b.y - a.y) + a.x) {
+            inside = !inside;
+        }
+    }
+    return inside;
+}
+
+/// Takes points out of the middle of straight runs, as they come from walls of many triangles.
+void straighten(Outline& outline)
+{
+    std::vector<Vec2>& p = outline.points;
+    std::vector<Vec2> kept;
+    const std::size_t n = p.size();
+    for (std::size_t i = 0; i < n; ++i) {
+        const bool end = !outline.closed && (i == 0 || i + 1 == n);
+        const Vec2& before = kept.empty() ? p[(i + n - 1) % n] : kept.back();
+        const Vec2 in = p[i] - before;
+        const Vec2 out = p[(i + 1) % n] - p[i];
+        const double turn = in.x * out.y - in.y * out.x;
+        const bool straight = std::abs(turn) <= weld_m * (glm::length(in) + glm::length(out)) && glm::dot(in, out) >= 0.0;
+        if (end || !straight) {
+            kept.push_back(p[i]);
+        }
+    }
+    if (kept.size() >= (outline.closed ? 3U : 2U)) {
+        p = std::move(kept);
+    }
+}
+
+std::vector<Outline> join(const std::vector<Segment>& segments)
+{
+    std::unordered_multimap<std::uint64_t, std::uint32_t> leaving;
+    std::unordered_map<std::uint64_t, int> balance;
+    leaving.reserve(segments.size() * 2);
+    for (std::uint32_t i = 0; i < segments.size(); ++i) {
+        leaving.emplace(cellOf(segments[i].from), i);
+        ++balance[cellOf(segments[i].from)];
+        --balance[cellOf(segments[i].to)];
+    }
+    std::vector<bool> used(segments.size(), false);
+    std::vector<Outline> outlines;
+    const auto follow = [&](std::uint32_t first) {
+        Outline outline;
+        const std::uint64_t home = cellOf(segments[first].from);
+        outline.points.push_back(segments[first].from);
+        for (std::uint32_t at = first;;) {
+            used[at] = true;
+            const std::uint64_t next = cellOf(segments[at].to);
+            if (next == home) {
+                outline.closed = outline.points.size() >= 3;
+                break;
+            }
+            outline.points.push_back(segments[at].to);
+            const auto [begin, end] = leaving.equal_range(next);
+            const auto free = std::find_if(begin, end, [&](const auto& entry) { return !used[entry.second]; });
+            if (free == end) {
+                break;
+            }
+            at = free->second;
+        }
+        straighten(outline);
+        outlines.push_back(std::move(outline));
+    };
+    // Open chains first, from the ends that nothing leads to; what is left closes on itself.
+    for (std::uint32_t i = 0; i < segments.size(); ++i) {
+        if (!used[i] && balance[cellOf(segments[i].from)] > 0) {
+            follow(i);
+        }
+    }
+    for (std::uint32_t i = 0; i < segments.size(); ++i) {
+        if (!used[i]) {
+            follow(i);
+        }
+    }
+    return outlines;
+}
+
+void markFilled(std::vector<Outline>& outlines)
+{
+    std::vector<const Outline*> solids;
+    for (Outline& outline : outlines) {
+        if (outline.closed && signedArea(outline.points) > 0.0) {
+            outline.filled = true;
+            solids.push_back(&outline);
+        }
+    }
+    // A clockwise outline is a hole only where something solid is round it; alone it is a shell seen from inside.
+    for (Outline& outline : outlines) {
+        if (outline.closed && !outline.filled) {
+            outline.filled = std::any_of(solids.begin(), solids.end(), [&](const Outline* solid) {
+                return windsRound(solid->points, outline.points.front());
+            });
+        }
+    }
+}
+
+} // namespace
+
+PlanCutter::PlanCutter(const Mesh& mesh)
+{
+    reach_.reserve(mesh.triangles.size());
+    triangles_.reserve(mesh.triangles.size());
+    for (const Mesh::Triangle& triangle : mesh.triangles) {
+        const Corners corners{mesh.points[triangle.corners[0]], mesh.points[triangle.corners[1]],
+                              mesh.points[triangle.corners[2]]};
+        const auto [low, high] = std::minmax({corners.a.z, corners.b.z, corners.c.z});
+        // Rounded outwards, so that no triangle is missed for being stored as float.
+        reach_.push_back({std::nextafter(static_cast<float>(low), -INFINITY), std::nextafter(static_cast<float>(high), INFINITY)});
+        triangles_.push_back(corners);
+    }
+}
+
+PlanCut PlanCutter::at(double height_m) const
+{
+    std::vector<Segment> segments;
+    const auto h = static_cast<float>(height_m);
+    for (std::size_t i = 0; i < reach_.size(); ++i) {
+        if (reach_[i].low > h || reach_[i].high < h) {
+            continue;
+        }
+        const Corners& t = triangles_[i];
+        const Vec3 corners[3] = {t.a, t.b, t.c};
+        Vec2 crossing[2];
+        int crossings = 0;
+        for (int edge = 0; edge < 3 && crossings < 2; ++edge) {
+            // "On the plane" counts as above, so that a shared corner is met once and outlines stay closed.
+            Vec3 p = corners[edge];
+            Vec3 q = corners[(edge + 1) % 3];
+            if ((p.z >= height_m) == (q.z >= height_m)) {
+                continue;
+            }
+            // The same edge is reached from both its triangles: compute it one way round, to the same bits.
+            if (p.z > q.z) {
+                std::swap(p, q);
+            }
+            const double t01 = (height_m - p.z) / (q.z - p.z);
+            crossing[crossings++] = Vec2{p.x + (q.x - p.x) * t01, p.y + (q.y - p.y) * t01};
+        }
+        if (crossings < 2 || cellOf(crossing[0]) == cellOf(crossing[1])) {
+            continue;
+        }
+        const Vec3 normal = glm::cross(t.b - t.a, t.c - t.a);
+        const Vec2 along = crossing[1] - crossing[0];
+        // Solid on the left: the normal points to the right of the way.
+        const bool forward = along.y * normal.x - along.x * normal.y >= 0.0;
+        segments.push_back(forward ? Segment{crossing[0], crossing[1]} : Segment{crossing[1], crossing[0]});
+    }
+    PlanCut cut{height_m, join(segments)};
+    markFilled(cut.outlines);
+    return cut;
+}
+
+bool PlanCutter::floorBelow(const Vec3& feet, double step_m, double& floor_m) const
+{
+    bool found = false;
+    for (std::size_t i = 0; i < reach_.size(); ++i) {
+        const Corners& t = triangles_[i];
+        if (reach_[i].low > feet.z + step_m || (found && reach_[i].high < floor_m)) {
+            continue;
+        }
+        const Vec3 normal = glm::cross(t.b - t.a, t.c - t.a);
+        if (normal.z <= 0.0) {
+            continue; // ceilings and walls carry nobody
+        }
+        const auto side = [&](const Vec3& p, const Vec3& q) { return (q.x - p.x) * (feet.y - p.y) - (q.y - p.y) * (feet.x - p.x); };
+        if (side(t.a, t.b) < 0.0 || side(t.b, t.c) < 0.0 || side(t.c, t.a) < 0.0) {
+            continue;
+        }
+        const double z = t.a.z - (normal.x * (feet.x - t.a.x) + normal.y * (feet.y - t.a.y)) / normal.z;
+        if (z <= feet.z + step_m && (!found || z > floor_m)) {
+            floor_m = z;
+            found = true;
+        }
+    }
+    return found;
+}
+
+} // namespace stone

@@ -1,0 +1,67 @@
+#pragma once
+
+#include "media/sample_buffer.h"
+
+#include <condition_variable>
+#include <deque>
+#include <filesystem>
+#include <functional>
+#include <map>
+#include <mutex>
+#include <string>
+#include <thread>
+
+namespace stone {
+
+/// Keeps decoded sounds by path and loads them off every thread that plays or paints. All methods may be called from
+/// any thread but the audio callback.
+class SoundBank {
+public:
+    enum class State { loading, ready, failed };
+
+    struct Entry {
+        State state = State::loading;
+        SharedBuffer buffer; ///< when ready
+        std::string error;   ///< when failed: one line
+    };
+
+    explicit SoundBank(int rate);
+    ~SoundBank();
+    SoundBank(const SoundBank&) = delete;
+    SoundBank& operator=(const SoundBank&) = delete;
+
+    int rate() const { return rate_; }
+
+    /// What is known of a file now; asks for it to be loaded when nothing is.
+    Entry get(const std::filesystem::path& file, bool loop);
+
+    /// The same, but loads here and now when it is not there yet. For renders and checks.
+    Entry load(const std::filesystem::path& file, bool loop);
+
+    /// Forgets a file, so that the next get() reads it again.
+    void forget(const std::filesystem::path& file);
+
+    /// Called on the loading thread each time that a file became ready or failed.
+    void onLoaded(std::function<void()> notify);
+
+    /// How many files are waiting or being read.
+    std::size_t pending() const;
+
+private:
+    using Key = std::pair<std::string, bool>;
+
+    Entry read(const Key& key) const;
+    void work();
+
+    const int rate_;
+    mutable std::mutex mutex_;
+    std::condition_variable wake_;
+    std::map<Key, Entry> entries_;
+    std::deque<Key> queue_;
+    std::function<void()> notify_;
+    std::size_t busy_ = 0;
+    bool stop_ = false;
+    std::thread worker_;
+};
+
+} // namespace stone

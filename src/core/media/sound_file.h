@@ -1,0 +1,14 @@
+#pragma once
+
+#include "media/sample_buffer.h"
+
+#include <filesystem>
+
+namespace stone {
+
+/// Reads a sound file (WAV, FLAC, Ogg, Opus, MP3) and brings it to `rate`. A loop is resampled as a loop: what comes
+/// before its start is its end, so that the seam stays what it was. Blocks; not for the audio thread. Memory follows
+/// what the file really holds, never what its header claims. Throws FileError.
+SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop);
+
+} // namespace stone

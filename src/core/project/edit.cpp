@@ -1,0 +1,98 @@
+#include "project/edit.h"
+
+#include <cctype>
+
+namespace stone {
+
+std::string slug(std::string_view name)
+{
+    std::string text;
+    for (const char c : name) {
+        if (std::isalnum(static_cast<unsigned char>(c)) != 0) {
+            text += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        } else if (!text.empty() && text.back() != '-') {
+            text += '-';
+        }
+    }
+    while (!text.empty() && text.back() == '-') {
+        text.pop_back();
+    }
+    return text.empty() ? "thing" : text;
+}
+
+Project blankProject()
+{
+    Project project;
+    Falloff falloff;
+    falloff.id = {"medium"};
+    falloff.name = "Medium";
+    falloff.lanes.front().formula = {.reference_m = 2.0, .maximum_m = 25.0, .silentAt_m = 25.0};
+    project.falloffs.append(std::move(falloff));
+    Level level;
+    level.id = {"level"};
+    level.name = "Level";
+    level.storeys = {Storey{.name = "Ground", .extras = {}}};
+    project.levels.append(std::move(level));
+    return project;
+}
+
+const Falloff& falloffOf(const Project& project, const Emitter& emitter)
+{
+    static const Falloff fallback;
+    if (const auto* own = std::get_if<Falloff>(&emitter.falloff)) {
+        return *own;
+    }
+    const Falloff* shared = project.falloffs.find(std::get<FalloffId>(emitter.falloff));
+    return shared != nullptr ? *shared : fallback;
+}
+
+int usersOf(const Project& project, const FalloffId& id)
+{
+    int users = 0;
+    for (const auto& level : project.levels) {
+        for (const auto& emitter : level->emitters) {
+            const auto* shared = std::get_if<FalloffId>(&emitter->falloff);
+            users += shared != nullptr && *shared == id ? 1 : 0;
+        }
+    }
+    return users;
+}
+
+const Level* levelOrFirst(const Project& project, const LevelId& id)
+{
+    if (const Level* found = project.levels.find(id)) {
+        return found;
+    }
+    return project.levels.empty() ? nullptr : project.levels[0].get();
+}
+
+Project withFalloff(Project project, const LevelId& levelId, const EmitterId& id, Falloff falloff)
+{
+    const Level* level = project.levels.find(levelId);
+    const Emitter* emitter = level != nullptr ? level->emitters.find(id) : nullptr;
+    if (emitter == nullptr) {
+        return project;
+    }
+    if (const auto* shared = std::get_if<FalloffId>(&emitter->falloff)) {
+        if (project.falloffs.find(*shared) != nullptr) {
+            falloff.id = *shared;
+            project.falloffs.put(std::move(falloff));
+            return project;
+        }
+    }
+    return withEmitter(std::move(project), levelId, id, [&](Emitter& e) { e.falloff = std::move(falloff); });
+}
+
+Project withOwnFalloff(Project project, const LevelId& levelId, const EmitterId& id)
+{
+    const Level* level = project.levels.find(levelId);
+    const Emitter* emitter = level != nullptr ? level->emitters.find(id) : nullptr;
+    if (emitter == nullptr) {
+        return project;
+    }
+    Falloff own = falloffOf(project, *emitter);
+    own.id = {};
+    return withEmitter(std::move(project), levelId, id, [&](Emitter& e) { e.falloff = std::move(own); });
+}
+
+} // namespace stone

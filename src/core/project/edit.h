@@ -1,0 +1,49 @@
+#pragma once
+
+#include "project/document.h"
+
+#include <utility>
+
+/// Edits as functions from a document to a new one. They refer to things by id and leave the document as it was when
+/// the thing is gone. Anything they do not touch stays shared with the old document.
+namespace stone {
+
+/// The falloff that an emitter uses: its own, the shared one, or the default formula when the reference leads nowhere.
+const Falloff& falloffOf(const Project& project, const Emitter& emitter);
+
+/// How many emitters, over all levels, use a shared falloff.
+int usersOf(const Project& project, const FalloffId& id);
+
+/// The level with this id, else the first one, else null.
+const Level* levelOrFirst(const Project& project, const LevelId& id);
+
+/// Replaces a level by what `change` makes of it: change(Level&).
+template <class Change> Project withLevel(Project project, const LevelId& id, Change&& change)
+{
+    if (const Level* found = project.levels.find(id)) {
+        Level level = *found;
+        std::forward<Change>(change)(level);
+        project.levels.put(std::move(level));
+    }
+    return project;
+}
+
+/// Replaces an emitter by what `change` makes of it: change(Emitter&).
+template <class Change> Project withEmitter(Project project, const LevelId& levelId, const EmitterId& id, Change&& change)
+{
+    return withLevel(std::move(project), levelId, [&](Level& level) {
+        if (const Emitter* found = level.emitters.find(id)) {
+            Emitter emitter = *found;
+            std::forward<Change>(change)(emitter);
+            level.emitters.put(std::move(emitter));
+        }
+    });
+}
+
+/// Replaces the falloff that an emitter uses, wherever it lives: a shared one changes for all its users.
+Project withFalloff(Project project, const LevelId& levelId, const EmitterId& id, Falloff falloff);
+
+/// Gives an emitter a copy of the shared falloff that it uses.
+Project withOwnFalloff(Project project, const LevelId& levelId, const EmitterId& id);
+
+} // namespace stone

@@ -1,0 +1,27 @@
+#pragma once
+
+#include <compare>
+#include <string>
+#include <string_view>
+
+namespace stone {
+
+/// Names one thing of one kind for ever: stable over save and load, unique among its kind in a project. Names are for
+/// people and may repeat; ids are what references hold. The empty id refers to nothing.
+template <class Kind> struct Id {
+    std::string text;
+
+    bool empty() const { return text.empty(); }
+    auto operator<=>(const Id&) const = default;
+};
+
+using LevelId = Id<struct LevelKind>;
+using EmitterId = Id<struct EmitterTag>;
+using SoundId = Id<struct SoundKind>;
+using FalloffId = Id<struct FalloffKind>;
+using WalkId = Id<struct WalkKind>;
+
+/// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.
+std::string slug(std::string_view name);
+
+} // namespace stone

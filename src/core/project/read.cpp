@@ -1,0 +1,374 @@
+#include "project/read.h"
+
+#include "project/json_place.h"
+#include "project/object_reader.h"
+
+#include <algorithm>
+#include <fstream>
+#include <sstream>
+
+namespace stone {
+
+namespace {
+
+constexpr std::uintmax_t largestDocument = 256ULL << 20U;
+constexpr int deepestNesting = 64;
+constexpr std::size_t mostNoticesWithLine = 50;
+
+/// Reads the things of a document and settles what needs more than one of them: ids that were left out, references by
+/// name.
+class DocumentReader {
+public:
+    explicit DocumentReader(std::vector<Notice>& notices) : notices_(notices) {}
+
+    Project read(const Json& root)
+    {
+        ObjectReader reader(root, "", notices_);
+        const auto version = reader.whole("stone_echo", documentVersion, 1, UINT32_MAX);
+        if (version > documentVersion) {
+            reader.fail("stone_echo", "the document has version " + std::to_string(version) + ", this program reads up to " +
+                                          std::to_string(documentVersion) + "; open it with a newer Stone Echo");
+        }
+        Project project;
+        project.name = reader.text("name", "Untitled");
+        project.subtitle = reader.text("subtitle");
+        project.seed = reader.whole("seed", 1, 0, UINT64_MAX);
+        project.voices = static_cast<int>(reader.whole("voices", 64, 1, 4096));
+        reader.each("sounds", [&](ObjectReader& item) { project.sounds.append(sound(item)); });
+        reader.each("falloffs", [&](ObjectReader& item) { project.falloffs.append(falloff(item, true)); });
+        if (reader.has("levels")) {
+            reader.each("levels", [&](ObjectReader& item) {
+                Level read = level(item, project);
+                read.extras = item.rest();
+                project.levels.append(std::move(read));
+            });
+        }
+        if (project.levels.empty()) {
+            // The shortest documents have one level and no list: its keys stand at the top.
+            project.levels.append(level(reader, project));
+        }
+        project.extras = reader.rest();
+        return project;
+    }
+
+private:
+    /// The id under "id", or one made from the name; unique within `taken`.
+    std::string identify(ObjectReader& reader, std::string& name, const char* kind, std::set<std::string>& taken)
+    {
+        std::string id = reader.text("id");
+        name = reader.text("name", id);
+        if (reader.has("id")) {
+            if (id.empty()) {
+                reader.fail("id", "an id must not be empty; leave it out to have one made from the name");
+            }
+            if (!taken.insert(id).second) {
+                reader.fail("id", "the id \"" + id + "\" is used twice; give one of the two another id");
+            }
+        } else {
+            const std::string base = slug(name.empty() ? kind : name);
+            id = base;
+            for (int n = 2; !taken.insert(id).second; ++n) {
+                id = base + "-" + std::to_string(n);
+            }
+        }
+        if (name.empty()) {
+            name = id;
+        }
+        return id;
+    }
+
+    Sound sound(ObjectReader& reader)
+    {
+        Sound sound;
+        sound.id.text = identify(reader, sound.name, "sound", soundIds_);
+        sound.file = reader.text("file");
+        sound.loop = reader.flag("loop", true);
+        sound.level_db = reader.number("level_db", 0.0, ranges::level_db);
+        sound.extras = reader.rest();
+        return sound;
+    }
+
+    static Lane lane(ObjectReader& reader)
+    {
+        Lane lane;
+        lane.property = static_cast<LaneProperty>(reader.word("property", 0, {"level"}));
+        lane.over = static_cast<LaneInput>(reader.word("over", 0, {"distance"}));
+        const DistanceFormula usual;
+        lane.formula.model = static_cast<DistanceModel>(reader.word("model", 0, {"inverse", "linear", "exponential"}));
+        lane.formula.reference_m = reader.number("reference_m", usual.reference_m, ranges::length);
+        lane.formula.maximum_m = reader.number("maximum_m", usual.maximum_m, ranges::length);
+        lane.formula.factor = reader.number("factor", usual.factor, {0.0, 1000.0});
+        lane.formula.silentAt_m = reader.number("silent_at_m", usual.silentAt_m, ranges::length);
+        lane.extras = reader.rest();
+        return lane;
+    }
+
+    Falloff falloff(ObjectReader& reader, bool shared)
+    {
+        Falloff falloff;
+        if (shared) {
+            falloff.id.text = identify(reader, falloff.name, "falloff", falloffIds_);
+        } else {
+            falloff.name = reader.text("name");
+        }
+        if (reader.has("lanes")) {
+            falloff.lanes.clear();
+            reader.each("lanes", [&](ObjectReader& item) { falloff.lanes.push_back(lane(item)); });
+            if (falloff.lanes.size() != 1) {
+                reader.fail("lanes", "expected one lane, for the level over distance, found " +
+                                         std::to_string(falloff.lanes.size()));
+            }
+        }
+        falloff.extras = reader.rest();
+        return falloff;
+    }
+
+    /// The id of the thing that a reference means, by id or, failing that, by name. A reference that leads nowhere
+    /// stays as it is: a finding will say so.
+    template <class Thing> static std::string settle(const List<Thing>& things, const std::string& reference)
+    {
+        if (things.find({reference}) != nullptr) {
+            return reference;
+        }
+        for (const auto& thing : things) {
+            if (thing->name == reference) {
+                return thing->id.text;
+            }
+        }
+        return reference;
+    }
+
+    SoundId soundReference(Project& project, const std::string& reference)
+    {
+        const std::string id = settle(project.sounds, reference);
+        const bool file = reference.find('.') != std::string::npos;
+        if (file && project.sounds.find({id}) == nullptr) {
+            for (const auto& known : project.sounds) {
+                if (known->file == reference) {
+                    return known->id;
+                }
+            }
+            // A file name in place of a sound: the shortest way to write one down by hand.
+            Sound sound;
+            const std::filesystem::path path(reference);
+            sound.name = path.stem().string();
+            sound.id = project.sounds.freshId(sound.name);
+            sound.file = reference;
+            soundIds_.insert(sound.id.text);
+            project.sounds.append(sound);
+            return sound.id;
+        }
+        return {id};
+    }
+
+    Emitter emitter(ObjectReader& reader, Project& project, std::set<std::string>& taken)
+    {
+        Emitter emitter;
+        emitter.id.text = identify(reader, emitter.name, "emitter", taken);
+        emitter.kind = static_cast<EmitterKind>(reader.word("kind", 0, {"point", "bed"}));
+        emitter.at = reader.place("at", emitter.at);
+        emitter.sound = soundReference(project, reader.text("sound"));
+        if (reader.has("own_falloff")) {
+            ObjectReader own = reader.object("own_falloff");
+            emitter.falloff = falloff(own, false);
+        } else {
+            emitter.falloff = FalloffId{settle(project.falloffs, reader.text("falloff"))};
+        }
+        emitter.level_db = reader.number("level_db", 0.0, ranges::level_db);
+        emitter.pitch_st = reader.number("pitch_st", 0.0, ranges::semitones);
+        emitter.muted = reader.flag("muted", false);
+        emitter.startAfter_s = reader.number("start_after_s", 0.0, ranges::seconds);
+        emitter.extras = reader.rest();
+        return emitter;
+    }
+
+    static Walk walk(ObjectReader& reader, const std::string& id, const std::string& name)
+    {
+        Walk walk;
+        walk.id.text = id;
+        walk.name = name;
+        reader.each("points", [&](ObjectReader& item) {
+            WalkPoint point;
+            const double earliest = walk.points.empty() ? 0.0 : walk.points.back().t_s;
+            point.t_s = item.number("t_s", earliest, {earliest, ranges::seconds.most});
+            point.at = item.place("at", walk.points.empty() ? Vec3{0.0} : walk.points.back().at);
+            if (item.has("heading_deg")) {
+                point.heading_deg = item.number("heading_deg", 0.0, ranges::degrees);
+            }
+            point.pitch_deg = item.number("pitch_deg", 0.0, ranges::degrees);
+            item.rest();
+            walk.points.push_back(point);
+        });
+        walk.extras = reader.rest();
+        return walk;
+    }
+
+    static Geometry geometry(ObjectReader reader)
+    {
+        Geometry geometry;
+        if (reader.has("picture")) {
+            GeometryPicture picture;
+            picture.file = reader.text("picture");
+            picture.width_m = reader.number("width_m", picture.width_m, ranges::scale);
+            picture.at = reader.plane("at", picture.at);
+            geometry = picture;
+        } else if (reader.has("file")) {
+            GeometryFile file;
+            file.file = reader.text("file");
+            file.up = static_cast<UpAxis>(reader.word("up", 0, {"y", "z"}));
+            geometry = file;
+        }
+        reader.rest();
+        return geometry;
+    }
+
+    static Character character(ObjectReader reader)
+    {
+        Character character;
+        character.start = reader.place("at", character.start);
+        character.heading_deg = reader.number("heading_deg", 0.0, ranges::degrees);
+        character.earsHeight_m = reader.number("ears_height_m", character.earsHeight_m, {0.0, 1000.0});
+        character.speed_m_s = reader.number("speed_m_s", character.speed_m_s, {0.01, 100.0});
+        character.collides = reader.flag("collides", character.collides);
+        reader.rest();
+        return character;
+    }
+
+    Level level(ObjectReader& reader, Project& project)
+    {
+        Level level;
+        level.id.text = identify(reader, level.name, "level", levelIds_);
+        if (reader.has("geometry")) {
+            level.geometry = geometry(reader.object("geometry"));
+        }
+        level.metresPerUnit = reader.number("metres_per_unit", 1.0, ranges::scale);
+        if (reader.has("character")) {
+            level.character = character(reader.object("character"));
+        }
+        reader.each("storeys", [&](ObjectReader& item) {
+            Storey storey;
+            storey.name = item.text("name", "Storey");
+            storey.floor_m = item.number("floor_m", 0.0, ranges::metres);
+            storey.cut_m = item.number("cut_m", storey.floor_m + 1.5, ranges::metres);
+            storey.extras = item.rest();
+            level.storeys.push_back(storey);
+        });
+        if (level.storeys.empty()) {
+            level.storeys.push_back(Storey{.name = "Ground", .extras = {}});
+        }
+        std::set<std::string> emitterIds;
+        reader.each("emitters", [&](ObjectReader& item) { level.emitters.append(emitter(item, project, emitterIds)); });
+        std::set<std::string> walkIds;
+        reader.each("walks", [&](ObjectReader& item) {
+            std::string name;
+            const std::string id = identify(item, name, "walk", walkIds);
+            level.walks.append(walk(item, id, name));
+        });
+        reader.each("places", [&](ObjectReader& item) {
+            Place place;
+            place.name = item.text("name", "Place");
+            place.at = item.place("at", place.at);
+            place.heading_deg = item.number("heading_deg", 0.0, ranges::degrees);
+            place.extras = item.rest();
+            level.places.push_back(place);
+        });
+        return level;
+    }
+
+    std::vector<Notice>& notices_;
+    std::set<std::string> soundIds_;
+    std::set<std::string> falloffIds_;
+    std::set<std::string> levelIds_;
+};
+
+Json parse(std::string_view text, const std::string& label)
+{
+    const auto guard = [](int depth, Json::parse_event_t, Json&) {
+        if (depth > deepestNesting) {
+            throw ValueError("", "nested more than " + std::to_string(deepestNesting) + " deep");
+        }
+        return true;
+    };
+    try {
+        return Json::parse(text.begin(), text.end(), guard);
+    } catch (const Json::parse_error& error) {
+        const auto reached = std::min<std::size_t>(error.byte > 0 ? error.byte - 1 : 0, text.size());
+        const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(reached), '\n');
+        throw FileError(label + ":" + std::to_string(line) + ": this is not JSON here; check for a missing comma, quote or brace, "
+                                                             "or for NaN and Infinity, which JSON does not have");
+    } catch (const Json::exception&) {
+        throw FileError(label + ": a number in it is too large to be read; give finite numbers");
+    } catch (const ValueError& error) {
+        throw FileError(label + ": " + error.what() + "; this is not a Stone Echo document");
+    }
+}
+
+} // namespace
+
+ReadProject readProjectText(std::string_view text, const std::string& label)
+{
+    const Json root = parse(text, label);
+    std::vector<Notice> notices;
+    ReadProject result;
+    try {
+        result.project = DocumentReader(notices).read(root);
+    } catch (const ValueError& error) {
+        const int line = lineOfPointer(text, error.pointer);
+        throw FileError(label + (line > 0 ? ":" + std::to_string(line) : "") + ": at " +
+                        (error.pointer.empty() ? "the top" : error.pointer) + ": " + error.what());
+    }
+    for (const Notice& notice : notices) {
+        // Each line costs a reading of the whole text; nobody reads thousands of them.
+        const int line = result.notices.size() < mostNoticesWithLine ? lineOfPointer(text, notice.pointer) : 0;
+        result.notices.push_back({line, notice.pointer, notice.message});
+    }
+    return result;
+}
+
+std::filesystem::path documentPath(const std::filesystem::path& path)
+{
+    std::error_code ignored;
+    return std::filesystem::is_directory(path, ignored) ? path / "project.json" : path;
+}
+
+ReadProject readProjectFile(const std::filesystem::path& path)
+{
+    const std::filesystem::path document = documentPath(path);
+    std::error_code error;
+    const std::uintmax_t size = std::filesystem::file_size(document, error);
+    if (error) {
+        throw FileError(document.string() + ": cannot be read (" + error.message() + "); check the path");
+    }
+    if (size > largestDocument) {
+        throw FileError(document.string() + ": larger than " + std::to_string(largestDocument >> 20U) +
+                        " MiB; this is not a Stone Echo document");
+    }
+    std::ifstream file(document, std::ios::binary);
+    std::ostringstream text;
+    text << file.rdbuf();
+    if (!file) {
+        throw FileError(document.string() + ": cannot be read; check that you may read it");
+    }
+    return readProjectText(text.str(), document.string());
+}
+
+std::filesystem::path resolveInside(const std::filesystem::path& folder, const std::string& relative)
+{
+    const std::filesystem::path asked(relative);
+    if (relative.empty() || asked.is_absolute() || relative.find('\0') != std::string::npos) {
+        return {};
+    }
+    std::error_code error;
+    const std::filesystem::path home = std::filesystem::weakly_canonical(std::filesystem::absolute(folder), error);
+    if (error) {
+        return {};
+    }
+    const std::filesystem::path resolved = std::filesystem::weakly_canonical(home / asked, error);
+    if (error) {
+        return {};
+    }
+    const auto [homeEnd, rest] = std::mismatch(home.begin(), home.end(), resolved.begin(), resolved.end());
+    return homeEnd == home.end() ? resolved : std::filesystem::path{};
+}
+
+} // namespace stone

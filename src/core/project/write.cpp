@@ -1,0 +1,222 @@
+#include "project/write.h"
+
+#include "project/atomic_file.h"
+#include "project/object_reader.h"
+#include "project/read.h"
+
+#include <algorithm>
+
+namespace stone {
+
+namespace {
+
+Json place(const Vec3& at)
+{
+    return Json::array({at.x, at.y, at.z});
+}
+
+void addExtras(Json& object, const Extras& extras)
+{
+    for (const auto& [key, text] : extras) {
+        object[key] = Json::parse(text);
+    }
+}
+
+/// Writes a key only where it says more than the default.
+template <class Value> void addUnless(Json& object, const char* key, const Value& value, const Value& usual)
+{
+    if (!(value == usual)) {
+        object[key] = value;
+    }
+}
+
+Json toJson(const Sound& sound)
+{
+    Json json{{"id", sound.id.text}, {"name", sound.name}, {"file", sound.file}, {"loop", sound.loop}};
+    addUnless(json, "level_db", sound.level_db, 0.0);
+    addExtras(json, sound.extras);
+    return json;
+}
+
+Json toJson(const Lane& lane)
+{
+    static constexpr const char* models[] = {"inverse", "linear", "exponential"};
+    Json json{{"property", "level"},
+              {"over", "distance"},
+              {"model", models[static_cast<std::size_t>(lane.formula.model)]},
+              {"reference_m", lane.formula.reference_m},
+              {"maximum_m", lane.formula.maximum_m},
+              {"factor", lane.formula.factor}};
+    addUnless(json, "silent_at_m", lane.formula.silentAt_m, 0.0);
+    addExtras(json, lane.extras);
+    return json;
+}
+
+Json toJson(const Falloff& falloff)
+{
+    Json json = Json::object();
+    addUnless(json, "id", falloff.id.text, std::string{});
+    addUnless(json, "name", falloff.name, std::string{});
+    json["lanes"] = Json::array();
+    for (const Lane& lane : falloff.lanes) {
+        json["lanes"].push_back(toJson(lane));
+    }
+    addExtras(json, falloff.extras);
+    return json;
+}
+
+Json toJson(const Emitter& emitter)
+{
+    static constexpr const char* kinds[] = {"point", "bed"};
+    Json json{{"id", emitter.id.text},
+              {"name", emitter.name},
+              {"kind", kinds[static_cast<std::size_t>(emitter.kind)]},
+              {"at", place(emitter.at)},
+              {"sound", emitter.sound.text}};
+    if (const auto* shared = std::get_if<FalloffId>(&emitter.falloff)) {
+        addUnless(json, "falloff", shared->text, std::string{});
+    } else {
+        json["own_falloff"] = toJson(std::get<Falloff>(emitter.falloff));
+    }
+    json["level_db"] = emitter.level_db;
+    addUnless(json, "pitch_st", emitter.pitch_st, 0.0);
+    addUnless(json, "muted", emitter.muted, false);
+    addUnless(json, "start_after_s", emitter.startAfter_s, 0.0);
+    addExtras(json, emitter.extras);
+    return json;
+}
+
+Json toJson(const Walk& walk)
+{
+    Json json{{"id", walk.id.text}, {"name", walk.name}, {"points", Json::array()}};
+    for (const WalkPoint& point : walk.points) {
+        Json moment{{"t_s", point.t_s}, {"at", place(point.at)}};
+        if (point.heading_deg) {
+            moment["heading_deg"] = *point.heading_deg;
+        }
+        addUnless(moment, "pitch_deg", point.pitch_deg, 0.0);
+        json["points"].push_back(std::move(moment));
+    }
+    addExtras(json, walk.extras);
+    return json;
+}
+
+Json toJson(const Geometry& geometry)
+{
+    Json json = Json::object();
+    if (const auto* file = std::get_if<GeometryFile>(&geometry)) {
+        json["file"] = file->file;
+        addUnless(json, "up", std::string(file->up == UpAxis::y ? "y" : "z"), std::string("y"));
+    } else if (const auto* picture = std::get_if<GeometryPicture>(&geometry)) {
+        json["picture"] = picture->file;
+        json["width_m"] = picture->width_m;
+        json["at"] = Json::array({picture->at.x, picture->at.y});
+    }
+    return json;
+}
+
+Json toJson(const Level& level)
+{
+    Json json{{"id", level.id.text}, {"name", level.name}};
+    if (!std::holds_alternative<std::monostate>(level.geometry)) {
+        json["geometry"] = toJson(level.geometry);
+    }
+    json["metres_per_unit"] = level.metresPerUnit;
+    const Character& character = level.character;
+    json["character"] = {{"at", place(character.start)},
+                         {"heading_deg", character.heading_deg},
+                         {"ears_height_m", character.earsHeight_m},
+                         {"speed_m_s", character.speed_m_s},
+                         {"collides", character.collides}};
+    json["storeys"] = Json::array();
+    for (const Storey& storey : level.storeys) {
+        Json item{{"name", storey.name}, {"floor_m", storey.floor_m}, {"cut_m", storey.cut_m}};
+        addExtras(item, storey.extras);
+        json["storeys"].push_back(std::move(item));
+    }
+    json["emitters"] = Json::array();
+    for (const auto& emitter : level.emitters) {
+        json["emitters"].push_back(toJson(*emitter));
+    }
+    json["walks"] = Json::array();
+    for (const auto& walk : level.walks) {
+        json["walks"].push_back(toJson(*walk));
+    }
+    json["places"] = Json::array();
+    for (const Place& saved : level.places) {
+        Json item{{"name", saved.name}, {"at", place(saved.at)}, {"heading_deg", saved.heading_deg}};
+        addExtras(item, saved.extras);
+        json["places"].push_back(std::move(item));
+    }
+    addExtras(json, level.extras);
+    return json;
+}
+
+Json toJson(const Project& project)
+{
+    Json json{{"stone_echo", documentVersion}, {"name", project.name}};
+    addUnless(json, "subtitle", project.subtitle, std::string{});
+    json["seed"] = project.seed;
+    json["voices"] = project.voices;
+    json["sounds"] = Json::array();
+    for (const auto& sound : project.sounds) {
+        json["sounds"].push_back(toJson(*sound));
+    }
+    json["falloffs"] = Json::array();
+    for (const auto& falloff : project.falloffs) {
+        json["falloffs"].push_back(toJson(*falloff));
+    }
+    json["levels"] = Json::array();
+    for (const auto& level : project.levels) {
+        json["levels"].push_back(toJson(*level));
+    }
+    addExtras(json, project.extras);
+    return json;
+}
+
+/// Lays JSON out with lists of plain values on one line and everything else a line each.
+void layOut(const Json& json, int indent, std::string& out)
+{
+    const auto scalar = [](const Json& value) { return !value.is_structured(); };
+    if (scalar(json) || json.empty() || (json.is_array() && std::all_of(json.begin(), json.end(), scalar))) {
+        std::string line = json.dump(-1, ' ', false, Json::error_handler_t::replace);
+        if (json.is_array()) {
+            line = "[";
+            for (std::size_t i = 0; i < json.size(); ++i) {
+                line += (i > 0 ? ", " : "") + json[i].dump(-1, ' ', false, Json::error_handler_t::replace);
+            }
+            line += ']';
+        }
+        out += line;
+        return;
+    }
+    const std::string margin(static_cast<std::size_t>(indent) + 2, ' ');
+    out += json.is_array() ? "[\n" : "{\n";
+    std::size_t left = json.size();
+    for (const auto& [key, value] : json.items()) {
+        out += margin;
+        if (json.is_object()) {
+            out += Json(key).dump(-1, ' ', false, Json::error_handler_t::replace) + ": ";
+        }
+        layOut(value, indent + 2, out);
+        out += --left > 0 ? ",\n" : "\n";
+    }
+    out += std::string(static_cast<std::size_t>(indent), ' ') + (json.is_array() ? ']' : '}');
+}
+
+} // namespace
+
+std::string projectText(const Project& project)
+{
+    std::string text;
+    layOut(toJson(project), 0, text);
+    text += '\n';
+    return text;
+}
+
+void writeProjectFile(const Project& project, const std::filesystem::path& document)
+{
+    writeAtomically(document, projectText(project));
+}
+
+} // namespace stone

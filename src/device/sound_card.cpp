@@ -1,0 +1,150 @@
+#include "device/audio_device.h"
+
+#include <rtaudio/RtAudio.h>
+
+#include <algorithm>
+#include <array>
+#include <atomic>
+#include <chrono>
+#include <cstdint>
+#include <stdexcept>
+
+namespace stone {
+
+namespace {
+
+constexpr std::array<std::pair<RtAudio::Api, const char*>, 3> apis{{
+    {RtAudio::UNIX_JACK, "Jack"},
+    {RtAudio::LINUX_PULSE, "Pulse"},
+    {RtAudio::LINUX_ALSA, "ALSA"},
+}};
+
+std::int64_t now_ms()
+{
+    return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::steady_clock::now().time_since_epoch()).count();
+}
+
+class RtAudioCard : public AudioDevice {
+public:
+    RtAudioCard(const SoundCard& card, RtAudio::Api api, int rate, std::size_t blockFrames) : card_(card), audio_(api)
+    {
+        audio_.showWarnings(false);
+        RtAudio::StreamParameters out;
+        out.deviceId = card.id;
+        out.nChannels = channels;
+        RtAudio::StreamOptions options;
+        options.streamName = "Stone Echo";
+        options.flags = RTAUDIO_SCHEDULE_REALTIME;
+        options.numberOfBuffers = 2;
+        unsigned frames = static_cast<unsigned>(blockFrames);
+        audio_.openStream(&out, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate), &frames, &RtAudioCard::callback, this,
+                          &options, [](RtAudioError::Type, const std::string&) {});
+        block_ = frames;
+    }
+
+    ~RtAudioCard() override
+    {
+        halt();
+        if (audio_.isStreamOpen()) {
+            audio_.closeStream();
+        }
+    }
+
+    void start(RenderSource& source) override
+    {
+        source_.store(&source, std::memory_order_release);
+        asked_ms_ = now_ms();
+        audio_.startStream();
+        started_ = true;
+    }
+    void stop() override { halt(); }
+    std::string name() const override { return card_.name + " (" + card_.api + ")"; }
+    std::size_t blockFrames() const override { return block_; }
+    bool audible() const override { return true; }
+
+    /// A card that does not ask for a second and a half is gone: drivers do not say so in any common way.
+    bool lost() const override { return started_ && now_ms() - asked_ms_.load(std::memory_order_relaxed) > 1500; }
+
+private:
+    static constexpr unsigned channels = 2;
+
+    static int callback(void* out, void*, unsigned frames, double, RtAudioStreamStatus, void* self)
+    {
+        auto& card = *static_cast<RtAudioCard*>(self);
+        card.asked_ms_.store(now_ms(), std::memory_order_relaxed);
+        RenderSource* source = card.source_.load(std::memory_order_acquire);
+        auto* samples = static_cast<float*>(out);
+        if (source != nullptr) {
+            source->render(samples, frames);
+        } else {
+            std::fill_n(samples, std::size_t{frames} * channels, 0.0F);
+        }
+        return 0;
+    }
+
+    void halt()
+    {
+        if (!started_) {
+            return;
+        }
+        started_ = false;
+        try {
+            if (audio_.isStreamRunning()) {
+                audio_.abortStream();
+            }
+        } catch (const RtAudioError&) {
+            // A card that is gone cannot be stopped any more than it is.
+        }
+        source_.store(nullptr, std::memory_order_release);
+    }
+
+    SoundCard card_;
+    RtAudio audio_;
+    std::size_t block_ = 0;
+    std::atomic<RenderSource*> source_{nullptr};
+    std::atomic<std::int64_t> asked_ms_{0};
+    bool started_ = false;
+};
+
+} // namespace
+
+std::vector<SoundCard> soundCards()
+{
+    std::vector<SoundCard> cards;
+    std::vector<RtAudio::Api> compiled;
+    RtAudio::getCompiledApi(compiled);
+    for (const auto& [api, label] : apis) {
+        if (std::find(compiled.begin(), compiled.end(), api) == compiled.end()) {
+            continue;
+        }
+        try {
+            RtAudio audio(api);
+            audio.showWarnings(false);
+            for (unsigned id = 0; id < audio.getDeviceCount(); ++id) {
+                const RtAudio::DeviceInfo info = audio.getDeviceInfo(id);
+                if (info.probed && info.outputChannels >= 2) {
+                    cards.push_back({id, label, info.name, info.isDefaultOutput});
+                }
+            }
+        } catch (const RtAudioError&) {
+            continue; // this way to the cards is not running
+        }
+    }
+    return cards;
+}
+
+std::unique_ptr<AudioDevice> openSoundCard(const SoundCard& card, int rate, std::size_t blockFrames)
+{
+    for (const auto& [api, label] : apis) {
+        if (card.api == label) {
+            try {
+                return std::make_unique<RtAudioCard>(card, api, rate, blockFrames);
+            } catch (const RtAudioError& error) {
+                throw std::runtime_error(card.name + " cannot be opened (" + error.getMessage() + "); choose another output");
+            }
+        }
+    }
+    throw std::runtime_error(card.name + " is reached by " + card.api + ", which is not known here; choose another output");
+}
+
+} // namespace stone
