@@ -47,25 +47,24 @@ const float* copyVoice(const VoiceOrder& order, std::int64_t first, std::span<fl
 
 const float* readVoice(const VoiceOrder& order, std::size_t offset, std::span<float> out)
 {
-    double start = order.position + order.rate * static_cast<double>(offset);
-    if (order.rate == 1.0 && start == std::floor(start)) {
-        return copyVoice(order, static_cast<std::int64_t>(start), out);
-    }
     const auto frames = static_cast<double>(order.frames);
-    if (order.loop && order.position >= frames) {
-        // Near the origin a double holds the place between samples best.
-        const double wrapped = std::fmod(order.position, frames);
-        start = wrapped + order.rate * static_cast<double>(offset);
+    const bool roundAgain = order.loop && order.position >= frames;
+    // Near the origin a double holds the place between samples best.
+    const double start = roundAgain ? std::fmod(order.position, frames) : order.position;
+    const double whole = std::floor(start);
+    const auto base = static_cast<std::int64_t>(whole);
+    if (order.rate == 1.0 && start == whole) {
+        return copyVoice(order, base + static_cast<std::int64_t>(offset), out);
     }
-    const double first = start - 1.0;
-    const double last = start + order.rate * static_cast<double>(out.size()) + 3.0;
-    if (first >= 0.0 && last < frames) {
+    // Places count from the step's first frame in whatever piece they are asked for, so that they round the same way.
+    const double within = start - whole;
+    const auto placeOf = [&](std::size_t i) { return within + order.rate * static_cast<double>(offset + i); };
+    const double last = whole + placeOf(out.size()) + 3.0;
+    if (whole + placeOf(0) >= 1.0 && last < frames) {
         // Everything that is needed lies inside: no place needs to be looked at twice.
-        const auto base = static_cast<std::int64_t>(start);
         const float* samples = order.samples + base;
-        const double within = start - static_cast<double>(base);
         for (std::size_t i = 0; i < out.size(); ++i) {
-            const double place = within + order.rate * static_cast<double>(i);
+            const double place = placeOf(i);
             const auto index = static_cast<std::int32_t>(place);
             const float* s = samples + index;
             out[i] = hermite(s[-1], s[0], s[1], s[2], static_cast<float>(place - index));
@@ -73,14 +72,14 @@ const float* readVoice(const VoiceOrder& order, std::size_t offset, std::span<fl
         return out.data();
     }
     for (std::size_t i = 0; i < out.size(); ++i) {
-        const double place = start + order.rate * static_cast<double>(i);
-        const double whole = std::floor(place);
-        const auto index = static_cast<std::int64_t>(whole);
+        const double place = placeOf(i);
+        const auto step = static_cast<std::int64_t>(place);
+        const std::int64_t index = base + step;
         // A loop reads its own end before its start only once it has come round.
-        const bool wrapped = order.loop && order.position >= frames && index == 0;
-        const float before = wrapped ? order.samples[order.frames - 1] : sampleAt(order, index - 1);
+        const bool seam = roundAgain && index == 0;
+        const float before = seam ? order.samples[order.frames - 1] : sampleAt(order, index - 1);
         out[i] = hermite(before, sampleAt(order, index), sampleAt(order, index + 1), sampleAt(order, index + 2),
-                         static_cast<float>(place - whole));
+                         static_cast<float>(place - static_cast<double>(step)));
     }
     return out.data();
 }

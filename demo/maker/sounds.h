@@ -1,0 +1,23 @@
+#pragma once
+
+#include "synth.h"
+
+#include <vector>
+
+namespace vellmoor {
+
+/// One sound of the demo: how its file is called, how loud, how it is made.
+struct Recipe {
+    const char* file;
+    double peak_db;
+    std::vector<Track> (*make)();
+};
+
+/// The places' own sounds: air, rain, water, wind, crowd.
+std::vector<Recipe> placeRecipes();
+/// What people built: board, urn, lamps, clock, trolley, train, bells.
+std::vector<Recipe> machineRecipes();
+/// What is spoken; needs espeak-ng while it is made.
+std::vector<Recipe> voiceRecipes();
+
+} // namespace vellmoor
