@@ -26,6 +26,8 @@ public:
     virtual bool audible() const = 0;
     /// Whether it has stopped asking by itself: unplugged, or its server is gone.
     virtual bool lost() const = 0;
+    /// Whether time passes only when somebody moves it on; the engine's control thread then stays away.
+    virtual bool movedByHand() const { return false; }
 };
 
 /// A sound card that can be chosen.
@@ -59,6 +61,7 @@ public:
     std::size_t blockFrames() const override { return block_; }
     bool audible() const override { return false; }
     bool lost() const override { return false; }
+    bool movedByHand() const override { return true; }
 
     /// Lets time pass on the calling thread, deciding as far ahead as the running engine does. Returns what was played,
     /// channels interleaved; nothing while stopped.

@@ -73,7 +73,7 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     }
     sounded_.clear();
     for (std::uint32_t i = 0; i < playing_.size(); ++i) {
-        if (!playing_[i].slots.empty()) {
+        if (!playing_[i].voiceSlots.empty()) {
             sounded_.push_back(i);
         }
     }
@@ -99,10 +99,10 @@ void Control::restart(std::uint64_t step)
 
 void Control::release(Playing& playing, std::uint64_t step)
 {
-    for (const std::uint32_t slot : playing.slots) {
+    for (const std::uint32_t slot : playing.voiceSlots) {
         free_.insert(free_.begin(), {slot, step + fadeSteps});
     }
-    playing.slots.clear();
+    playing.voiceSlots.clear();
 }
 
 bool Control::takeSlots(Playing& playing, std::size_t count, std::uint64_t step)
@@ -112,7 +112,7 @@ bool Control::takeSlots(Playing& playing, std::size_t count, std::uint64_t step)
         return false;
     }
     for (std::size_t i = 0; i < count; ++i) {
-        playing.slots.push_back(free_.back().slot);
+        playing.voiceSlots.push_back(free_.back().slot);
         free_.pop_back();
     }
     playing.generation = nextGeneration_++;
@@ -162,7 +162,7 @@ void Control::order(std::uint32_t emitter, const Heard& heard, std::uint64_t ste
     if (!begun || over || plan.voices.size() + voices > plan.voices.capacity()) {
         return;
     }
-    const bool fresh = playing.slots.empty();
+    const bool fresh = playing.voiceSlots.empty();
     if (fresh && !takeSlots(playing, voices, step)) {
         return;
     }
@@ -174,7 +174,7 @@ void Control::order(std::uint32_t emitter, const Heard& heard, std::uint64_t ste
     const auto level = static_cast<float>(gainOf(heard.level_db));
     for (std::size_t channel = 0; channel < voices; ++channel) {
         VoiceOrder order;
-        order.slot = playing.slots[channel];
+        order.slot = playing.voiceSlots[channel];
         order.generation = playing.generation;
         const std::vector<float>& samples = bed ? audio.channels[channel] : audio.mono();
         order.samples = samples.data();

@@ -54,7 +54,7 @@ private:
         double anchorFrame = 0.0;    ///< engine frame at which the sound is at anchorPosition
         double anchorPosition = 0.0; ///< frames in the sound
         std::uint32_t generation = 0;
-        std::vector<std::uint32_t> slots; ///< one for each voice while it sounds
+        std::vector<std::uint32_t> voiceSlots; ///< one for each voice while it sounds
         std::uint64_t lastSounded = 0;    ///< serial of the decision in which it last had voices
     };
 

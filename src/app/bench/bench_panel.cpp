@@ -1,0 +1,268 @@
+#include "app/bench/bench_panel.h"
+
+#include "app/theme/theme.h"
+
+#include <QFormLayout>
+#include <QFrame>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QScrollArea>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+namespace stone {
+
+namespace {
+
+/// The sign of the selected thing's kind.
+class Mark : public QWidget {
+public:
+    explicit Mark(Session& session) : session_(session) { setFixedSize(26, 26); }
+
+protected:
+    void paintEvent(QPaintEvent*) override
+    {
+        if (const Emitter* emitter = session_.primary()) {
+            QPainter painter(this);
+            theme::drawMark(painter, emitter->kind, QPointF(13, 13), 19, theme::colourOf(emitter->kind));
+        }
+    }
+
+private:
+    Session& session_;
+};
+
+QLabel* caption(const QString& text)
+{
+    auto* label = new QLabel(text);
+    label->setFont(theme::text(8));
+    label->setStyleSheet("color: " + theme::soft.name());
+    return label;
+}
+
+QLabel* heading(const QString& text)
+{
+    auto* label = new QLabel(text);
+    label->setFont(theme::text(9.5, QFont::Bold));
+    return label;
+}
+
+QFrame* rule()
+{
+    auto* frame = new QFrame;
+    frame->setFixedHeight(1);
+    frame->setStyleSheet("background: " + theme::line.name());
+    return frame;
+}
+
+} // namespace
+
+BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget), name_(new QLineEdit), subtitle_(caption({})),
+      mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
+      pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)), muted_(new QCheckBox(tr("Mute"))),
+      placeBox_(new QWidget), falloffTitle_(heading(tr("Falloff"))), falloff_(new FalloffEditor(session, playback)), ledger_(new LedgerView)
+{
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->addWidget(pages_);
+    pages_->addWidget(makeEmpty());
+    pages_->addWidget(makeEmitter());
+
+    connect(&session_, &Session::documentChanged, this, &BenchPanel::refresh);
+    connect(&session_, &Session::selectionChanged, this, &BenchPanel::refresh);
+    connect(&session_, &Session::soundsChanged, this, &BenchPanel::refresh);
+    connect(&playback_, &Playback::ticked, this, [this] {
+        falloff_->refreshEars();
+        refreshLedger();
+    });
+    refresh();
+}
+
+QWidget* BenchPanel::makeEmpty()
+{
+    auto* page = new QWidget;
+    auto* box = new QVBoxLayout(page);
+    box->setContentsMargins(18, 20, 18, 0);
+    box->setSpacing(10);
+    box->addWidget(heading(tr("Nothing selected")));
+    auto* text = new QLabel(tr("Choose an emitter on the Plan or in the list to see why it sounds as it does, and to change it.<br><br>"
+                               "To place a new one, drag a sound from <b>Sounds</b> onto the Plan, or drop sound files there.<br><br>"
+                               "<b>W A S D</b> walk, <b>Q E</b> turn, <b>Shift</b> faster<br>"
+                               "<b>Space</b> listen · <b>1–9</b> saved places<br>"
+                               "<b>Page Up / Down</b> storeys · <b>F</b> show all"));
+    text->setWordWrap(true);
+    text->setStyleSheet("color: " + theme::soft.name());
+    box->addWidget(text);
+    box->addStretch();
+    return page;
+}
+
+QWidget* BenchPanel::makeEmitter()
+{
+    name_->setObjectName("emitterName");
+    name_->setAccessibleName(tr("Name"));
+    name_->setFont(theme::text(12, QFont::Bold));
+    name_->setStyleSheet("QLineEdit { background: transparent; border: 1px solid transparent; padding: 0; }"
+                         "QLineEdit:hover, QLineEdit:focus { border: 1px solid " + theme::line.name() + "; background: white; }");
+    sound_->setObjectName("emitterSound");
+    sound_->setAccessibleName(tr("Sound"));
+    level_->setObjectName("emitterLevel");
+    pitch_->setObjectName("emitterPitch");
+    start_->setObjectName("emitterStart");
+    start_->setToolTip(tr("How long after the level's start it begins"));
+    muted_->setObjectName("emitterMuted");
+    falloff_->setObjectName("falloffEditor");
+
+    auto* head = new QHBoxLayout;
+    head->addWidget(mark_, 0, Qt::AlignTop);
+    auto* names = new QVBoxLayout;
+    names->setSpacing(0);
+    names->addWidget(name_);
+    names->addWidget(subtitle_);
+    head->addLayout(names, 1);
+
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(1);
+    grid->addWidget(caption(tr("Sound")), 0, 0, 1, 2);
+    grid->addWidget(caption(tr("Level")), 0, 2);
+    grid->addWidget(sound_, 1, 0, 1, 2);
+    grid->addWidget(level_, 1, 2);
+    grid->addWidget(caption(tr("Pitch")), 2, 0);
+    grid->addWidget(caption(tr("Starts after")), 2, 1);
+    grid->addWidget(pitch_, 3, 0);
+    grid->addWidget(start_, 3, 1);
+    grid->addWidget(muted_, 3, 2);
+    for (int column = 0; column < 3; ++column) {
+        grid->setColumnStretch(column, 1);
+    }
+
+    auto* placeRow = new QHBoxLayout(placeBox_);
+    placeRow->setContentsMargins(0, 0, 0, 0);
+    placeRow->setSpacing(6);
+    static const char* axes[] = {"East", "North", "Height"};
+    for (int axis = 0; axis < 3; ++axis) {
+        auto* column = new QVBoxLayout;
+        column->setSpacing(1);
+        column->addWidget(caption(tr(axes[axis])));
+        place_[axis] = new NumberField("m", -1e6, 1e6, 2, 0.1);
+        place_[axis]->setObjectName(QString("emitter%1").arg(axes[axis]));
+        column->addWidget(place_[axis]);
+        placeRow->addLayout(column);
+        connect(place_[axis], &NumberField::valueEdited, this, [this, axis](double value) {
+            session_.editPrimary(tr("Move %1: %2 %3").arg(name_->text(), tr(axes[axis]).toLower(), theme::metres(value)), QString("place field %1").arg(axis),
+                                 [&](Emitter& e) { e.at[axis] = value; });
+        });
+        connect(place_[axis], &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+    }
+
+    auto* content = new QWidget;
+    auto* box = new QVBoxLayout(content);
+    box->setContentsMargins(14, 12, 14, 8);
+    box->setSpacing(7);
+    box->addLayout(head);
+    box->addLayout(grid);
+    box->addWidget(placeBox_);
+    box->addWidget(rule());
+    box->addWidget(falloffTitle_);
+    box->addWidget(falloff_);
+    box->addWidget(rule());
+    auto* why = new QHBoxLayout;
+    why->addWidget(heading(tr("Why it sounds like this")));
+    why->addStretch();
+    why->addWidget(caption(tr("at your ears, now")));
+    box->addLayout(why);
+    box->addWidget(ledger_);
+    box->addStretch();
+
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(content);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFrameShape(QFrame::NoFrame);
+
+    connect(name_, &QLineEdit::editingFinished, this, [this] {
+        const Emitter* emitter = session_.primary();
+        const QString wanted = name_->text().trimmed();
+        if (emitter != nullptr && !wanted.isEmpty() && wanted.toStdString() != emitter->name) {
+            session_.editPrimary(tr("Rename %1 to %2").arg(QString::fromStdString(emitter->name), wanted), {},
+                                 [&](Emitter& e) { e.name = wanted.toStdString(); });
+        }
+    });
+    connect(sound_, &QComboBox::activated, this, [this](int index) {
+        session_.editPrimary(tr("%1 plays %2").arg(name_->text(), sound_->itemText(index)), {},
+                             [&](Emitter& e) { e.sound = {sound_->itemData(index).toString().toStdString()}; });
+    });
+    connect(muted_, &QCheckBox::clicked, this, [this](bool on) {
+        session_.editPrimary((on ? tr("Mute %1") : tr("Unmute %1")).arg(name_->text()), {}, [&](Emitter& e) { e.muted = on; });
+    });
+    bind(level_, tr("level of %1 to %2 dB"), &Emitter::level_db);
+    bind(pitch_, tr("pitch of %1 to %2 semitones"), &Emitter::pitch_st);
+    bind(start_, tr("start of %1 after %2 s"), &Emitter::startAfter_s);
+    return scroll;
+}
+
+void BenchPanel::bind(NumberField* field, const QString& what, double Emitter::*member)
+{
+    connect(field, &NumberField::valueEdited, this, [this, field, what, member](double value) {
+        QString name = what.arg(name_->text(), theme::signedNumber(value, field->decimals()));
+        name[0] = name[0].toUpper();
+        session_.editPrimary(name, field->objectName(), [&](Emitter& e) { e.*member = value; });
+    });
+    connect(field, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+}
+
+void BenchPanel::refresh()
+{
+    const Emitter* emitter = session_.primary();
+    pages_->setCurrentIndex(emitter != nullptr ? 1 : 0);
+    if (emitter == nullptr) {
+        return;
+    }
+    const Project& project = session_.project();
+    const Sound* sound = project.sounds.find(emitter->sound);
+    if (!name_->hasFocus() || !name_->isModified()) {
+        name_->setText(QString::fromStdString(emitter->name));
+        name_->setCursorPosition(0);
+    }
+    const bool point = emitter->kind == EmitterKind::point;
+    const QString several = session_.selection().size() > 1 ? tr(" · %1 selected").arg(session_.selection().size()) : QString();
+    subtitle_->setText((point ? tr("Point") : tr("Bed, around the player everywhere")) + several);
+    const QSignalBlocker quietSound(sound_);
+    sound_->clear();
+    for (const auto& choice : project.sounds) {
+        sound_->addItem(QString::fromStdString(choice->name), QString::fromStdString(choice->id.text));
+    }
+    sound_->setCurrentIndex(sound != nullptr ? sound_->findData(QString::fromStdString(sound->id.text)) : -1);
+    sound_->setPlaceholderText(tr("no sound"));
+    level_->present(emitter->level_db);
+    pitch_->present(emitter->pitch_st);
+    start_->present(emitter->startAfter_s);
+    muted_->setChecked(emitter->muted);
+    for (int axis = 0; axis < 3; ++axis) {
+        place_[axis]->present(emitter->at[axis]);
+    }
+    placeBox_->setVisible(point);
+    falloffTitle_->setVisible(point);
+    falloff_->setVisible(point);
+    mark_->update();
+    falloff_->refresh();
+    refreshLedger();
+}
+
+void BenchPanel::refreshLedger()
+{
+    const int index = session_.primaryIndex();
+    if (index < 0) {
+        return;
+    }
+    const Pose ears = playback_.ears();
+    const HearingModel& model = playback_.hearing();
+    if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
+        ledger_->showHeard(model, model.hearOne(frameOf(ears), ears.at, static_cast<std::uint32_t>(index)));
+    }
+}
+
+} // namespace stone

@@ -1,0 +1,131 @@
+#include "app/dial/ear_dial.h"
+
+#include "app/theme/theme.h"
+
+#include <QHelpEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QToolTip>
+
+#include <algorithm>
+#include <cmath>
+
+namespace stone {
+
+namespace {
+
+/// From the middle (quietest) to the rim (full scale).
+constexpr double quietest_db = -54.0;
+constexpr double petalHalfWidth_deg = 9.0;
+
+double lengthOf(double level_db)
+{
+    return std::clamp((level_db - quietest_db) / -quietest_db, 0.08, 1.0);
+}
+
+} // namespace
+
+EarDial::EarDial(Session& session, Playback& playback, QWidget* parent) : QWidget(parent), session_(session), playback_(playback)
+{
+    setFixedSize(sizeHint());
+    setAccessibleName(tr("Ear dial: what comes from where"));
+    setMouseTracking(true);
+    connect(&playback_, &Playback::ticked, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+}
+
+std::vector<Heard> EarDial::heardNow() const
+{
+    std::vector<Heard> heard;
+    std::vector<std::uint32_t> scratch;
+    playback_.hearing().hear(playback_.ears(), heard, scratch);
+    std::erase_if(heard, [](const Heard& h) { return !h.audible || h.level_db < quietest_db; });
+    // The loudest is drawn first, so that short petals lie on top of long ones.
+    std::stable_sort(heard.begin(), heard.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });
+    return heard;
+}
+
+QPainterPath EarDial::petal(const Heard& heard, double radius) const
+{
+    QPainterPath path;
+    const double length = radius * lengthOf(heard.level_db);
+    const double spread = glm::length(heard.direction);
+    if (spread < 0.05) {
+        path.addEllipse(QPointF(0, 0), length, length);
+        return path;
+    }
+    const double half = petalHalfWidth_deg + (180.0 - petalHalfWidth_deg) * (1.0 - spread);
+    const auto at = [&](double azimuth_deg, double r) {
+        const double a = radians(azimuth_deg);
+        return QPointF(r * std::sin(a), -r * std::cos(a));
+    };
+    const double azimuth = heard.bearing.azimuth_deg;
+    path.moveTo(0, 0);
+    path.quadTo(at(azimuth - half * 2.0, length * 0.55), at(azimuth - half * 0.35, length * 0.97));
+    path.quadTo(at(azimuth, length * 1.03), at(azimuth + half * 0.35, length * 0.97));
+    path.quadTo(at(azimuth + half * 2.0, length * 0.55), QPointF(0, 0));
+    return path;
+}
+
+void EarDial::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    painter.setRenderHint(QPainter::Antialiasing);
+    const QPointF centre(width() / 2.0, height() / 2.0);
+    const double rim = std::min(width(), height()) / 2.0 - 3.0;
+    const double radius = rim - 15.0;
+    painter.setPen(QPen(theme::line, 1.2));
+    painter.setBrush(QColor(251, 248, 239, 240));
+    painter.drawEllipse(centre, rim, rim);
+    painter.translate(centre);
+    painter.setPen(QPen(theme::line, 1.0));
+    painter.setBrush(Qt::NoBrush);
+    for (const double db : {0.0, -18.0, -36.0}) {
+        painter.drawEllipse(QPointF(0, 0), radius * lengthOf(db), radius * lengthOf(db));
+    }
+    for (int spoke = 0; spoke < 8; ++spoke) {
+        const double a = spoke * std::numbers::pi / 4.0;
+        painter.drawLine(QPointF(0, 0), QPointF(radius * std::sin(a), radius * std::cos(a)));
+    }
+    const auto& emitters = session_.level().emitters;
+    const Emitter* primary = session_.primary();
+    for (const Heard& heard : heardNow()) {
+        const Emitter& emitter = *emitters[heard.index];
+        QColor fill = theme::colourOf(emitter.kind);
+        const bool selected = primary != nullptr && primary->id == emitter.id;
+        fill.setAlpha(selected ? 220 : emitter.kind == EmitterKind::bed ? 45 : 110);
+        painter.setBrush(fill);
+        painter.setPen(selected ? QPen(theme::ink, 1.3) : QPen(theme::colourOf(emitter.kind), 0.8));
+        painter.drawPath(petal(heard, radius));
+    }
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::ink);
+    painter.drawEllipse(QPointF(0, 0), 3.5, 3.5);
+    painter.drawPolygon(QPolygonF{{QPointF(0, -radius - 12), QPointF(-5, -radius - 3), QPointF(5, -radius - 3)}});
+    painter.setFont(theme::text(7));
+    painter.setPen(theme::soft);
+    painter.drawText(QRectF(-rim + 3, -7, 14, 14), Qt::AlignCenter, tr("L"));
+    painter.drawText(QRectF(rim - 17, -7, 14, 14), Qt::AlignCenter, tr("R"));
+    painter.drawText(QRectF(-20, radius + 1, 40, 13), Qt::AlignCenter, tr("behind"));
+}
+
+bool EarDial::event(QEvent* event)
+{
+    if (event->type() == QEvent::ToolTip) {
+        const auto* help = static_cast<QHelpEvent*>(event);
+        const QPointF at = help->pos() - QPointF(width() / 2.0, height() / 2.0);
+        QStringList names;
+        const double radius = std::min(width(), height()) / 2.0 - 18.0;
+        for (const Heard& heard : heardNow()) {
+            if (petal(heard, radius).contains(at)) {
+                names << tr("%1  %2 dB").arg(QString::fromStdString(session_.level().emitters[heard.index]->name), theme::decibels(heard.level_db));
+            }
+        }
+        QToolTip::showText(help->globalPos(), names.isEmpty() ? tr("Ear dial: ahead is up, longer is louder") : names.join('\n'), this);
+        return true;
+    }
+    return QWidget::event(event);
+}
+
+} // namespace stone

@@ -1,0 +1,271 @@
+#include "app/lists/earshot_panel.h"
+
+#include "app/theme/theme.h"
+#include "hearing/model.h"
+
+#include <QHBoxLayout>
+#include <QLabel>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace stone {
+
+namespace {
+
+/// Lists change four times a second: often enough to follow, seldom enough to read.
+constexpr qint64 refresh_ms = 250;
+
+/// Levels as bars: -60 dB is empty, 0 dB full.
+double barOf(double db)
+{
+    return std::isfinite(db) ? std::clamp((db + 60.0) / 60.0, 0.02, 1.0) : 0.0;
+}
+
+QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emitter, bool hasSound)
+{
+    if (emitter.muted) {
+        return QObject::tr("muted");
+    }
+    if (!hasSound) {
+        return QObject::tr("no sound to play");
+    }
+    const double beyond = heard.bearing.distance_m - model.reach_m(heard.index);
+    if (beyond > 0.0) {
+        return QObject::tr("needs %1 closer").arg(theme::metres(std::max(beyond, 0.1)));
+    }
+    return QObject::tr("too quiet from here");
+}
+
+} // namespace
+
+QString whereFrom(const Heard& heard, EmitterKind kind)
+{
+    if (kind == EmitterKind::bed) {
+        return QObject::tr("around you");
+    }
+    static const char* sides[] = {"ahead", "ahead right", "right", "behind right", "behind", "behind left", "left", "ahead left"};
+    const auto eighth = static_cast<std::size_t>(std::lround((heard.bearing.azimuth_deg + 360.0) / 45.0)) % 8;
+    QString side = QObject::tr(sides[eighth]);
+    if (heard.bearing.elevation_deg > 55.0) {
+        side = QObject::tr("above");
+    } else if (heard.bearing.elevation_deg < -55.0) {
+        side = QObject::tr("below");
+    }
+    return theme::metres(heard.bearing.distance_m) + ", " + side;
+}
+
+EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback), tabs_(new QTabBar), pages_(new QStackedWidget), heard_(new RowList),
+      all_(new RowList), sounds_(new RowList), filter_(new QLineEdit), findings_(new QPushButton)
+{
+    heard_->setObjectName("inEarshot");
+    all_->setObjectName("everything");
+    sounds_->setObjectName("sounds");
+    heard_->setAccessibleName(tr("In earshot"));
+    sounds_->rows().dragType = "application/x-stone-echo-sound";
+    sounds_->setDragEnabled(true);
+
+    tabs_->addTab(tr("In earshot"));
+    tabs_->addTab(tr("Everything"));
+    tabs_->addTab(tr("Sounds"));
+    tabs_->setDrawBase(false);
+    tabs_->setExpanding(false);
+    tabs_->setObjectName("listTabs");
+
+    auto* everything = new QWidget;
+    auto* everythingBox = new QVBoxLayout(everything);
+    everythingBox->setContentsMargins(8, 6, 8, 0);
+    filter_->setPlaceholderText(tr("Search by name"));
+    filter_->setClearButtonEnabled(true);
+    everythingBox->addWidget(filter_);
+    everythingBox->addWidget(all_);
+
+    auto* library = new QWidget;
+    auto* libraryBox = new QVBoxLayout(library);
+    libraryBox->setContentsMargins(0, 6, 0, 6);
+    libraryBox->addWidget(sounds_);
+    auto* hint = new QLabel(tr("Drag a sound onto the Plan to place it."));
+    hint->setFont(theme::text(8));
+    hint->setStyleSheet("color: " + theme::soft.name());
+    hint->setContentsMargins(12, 0, 0, 0);
+    libraryBox->addWidget(hint);
+    auto* add = new QPushButton(tr("Add sounds…"));
+    add->setObjectName("addSounds");
+    auto* addBox = new QHBoxLayout;
+    addBox->setContentsMargins(10, 0, 10, 0);
+    addBox->addWidget(add);
+    addBox->addStretch();
+    libraryBox->addLayout(addBox);
+
+    pages_->addWidget(heard_);
+    pages_->addWidget(everything);
+    pages_->addWidget(library);
+
+    findings_->setProperty("link", true);
+    findings_->setObjectName("findings");
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(0, 6, 0, 6);
+    box->setSpacing(2);
+    auto* tabBox = new QHBoxLayout;
+    tabBox->setContentsMargins(12, 0, 4, 0);
+    tabBox->addWidget(tabs_);
+    box->addLayout(tabBox);
+    box->addWidget(pages_, 1);
+    auto* findingsBox = new QHBoxLayout;
+    findingsBox->setContentsMargins(8, 0, 8, 0);
+    findingsBox->addWidget(findings_);
+    findingsBox->addStretch();
+    box->addLayout(findingsBox);
+
+    connect(tabs_, &QTabBar::currentChanged, pages_, &QStackedWidget::setCurrentIndex);
+    connect(add, &QPushButton::clicked, this, &EarshotPanel::addSoundsWanted);
+    connect(findings_, &QPushButton::clicked, this, &EarshotPanel::findingsWanted);
+    connect(filter_, &QLineEdit::textChanged, this, &EarshotPanel::refreshAll);
+    for (RowList* list : {heard_, all_}) {
+        connect(list, &RowList::chosen, this, &EarshotPanel::choose);
+    }
+    connect(sounds_, &QListView::activated, this, [this] { emit placeWanted(currentSound()); });
+    connect(&session_, &Session::documentChanged, this, [this] {
+        refreshHeard();
+        refreshAll();
+        refreshSounds();
+    });
+    connect(&session_, &Session::soundsChanged, this, &EarshotPanel::refreshSounds);
+    connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);
+    connect(&session_, &Session::selectionChanged, this, [this] {
+        const QString key = session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text) : QString();
+        heard_->setCurrentKey(key);
+        all_->setCurrentKey(key);
+    });
+    connect(&playback_, &Playback::ticked, this, [this] {
+        if (!sinceRefresh_.isValid() || sinceRefresh_.elapsed() > refresh_ms) {
+            sinceRefresh_.start();
+            refreshHeard();
+        }
+    });
+    refreshHeard();
+    refreshAll();
+    refreshSounds();
+    refreshFindings();
+}
+
+void EarshotPanel::choose(const QString& key)
+{
+    const EmitterId id{key.toStdString()};
+    session_.selectOnly(id);
+    emit emitterChosen(id);
+}
+
+SoundId EarshotPanel::currentSound() const
+{
+    return {sounds_->currentKey().toStdString()};
+}
+
+void EarshotPanel::showSounds()
+{
+    tabs_->setCurrentIndex(2);
+}
+
+void EarshotPanel::refreshHeard()
+{
+    const HearingModel& model = playback_.hearing();
+    std::vector<Heard> heard = model.hearAll(playback_.ears());
+    const auto& emitters = model.level().emitters;
+    const auto hasSound = [&](const Heard& h) {
+        const Sound* sound = session_.project().sounds.find(emitters[h.index]->sound);
+        return sound != nullptr && session_.soundEntry(*sound).state != SoundBank::State::failed;
+    };
+    std::stable_sort(heard.begin(), heard.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });
+    std::vector<Row> rows;
+    std::vector<Row> out;
+    for (const Heard& h : heard) {
+        const Emitter& emitter = *emitters[h.index];
+        Row row;
+        row.key = QString::fromStdString(emitter.id.text);
+        row.title = QString::fromStdString(emitter.name);
+        row.kind = emitter.kind;
+        if (h.audible && hasSound(h)) {
+            row.detail = whereFrom(h, emitter.kind);
+            row.value = theme::signedNumber(h.level_db, 0);
+            row.bar = barOf(h.level_db);
+            rows.push_back(std::move(row));
+        } else {
+            row.detail = whyNot(model, h, emitter, hasSound(h));
+            row.faint = true;
+            row.warning = !hasSound(h);
+            out.push_back(std::move(row));
+        }
+    }
+    Row heading;
+    heading.heading = true;
+    heading.title = rows.empty() ? tr("nothing is heard here") : tr("at your ears, loudest first · %1").arg(rows.size());
+    rows.insert(rows.begin(), heading);
+    if (!out.empty()) {
+        heading.title = tr("out of earshot · %1").arg(out.size());
+        rows.push_back(heading);
+        rows.insert(rows.end(), std::make_move_iterator(out.begin()), std::make_move_iterator(out.end()));
+    }
+    heard_->setRows(std::move(rows));
+}
+
+void EarshotPanel::refreshAll()
+{
+    std::vector<Row> rows;
+    for (const auto& emitter : session_.level().emitters) {
+        Row row;
+        row.title = QString::fromStdString(emitter->name);
+        if (!row.title.contains(filter_->text(), Qt::CaseInsensitive)) {
+            continue;
+        }
+        row.key = QString::fromStdString(emitter->id.text);
+        row.kind = emitter->kind;
+        const Sound* sound = session_.project().sounds.find(emitter->sound);
+        row.detail = sound != nullptr ? tr("plays %1").arg(QString::fromStdString(sound->name)) : tr("has no sound");
+        row.warning = sound == nullptr;
+        row.faint = emitter->muted;
+        rows.push_back(std::move(row));
+    }
+    std::stable_sort(rows.begin(), rows.end(), [](const Row& a, const Row& b) { return a.title.localeAwareCompare(b.title) < 0; });
+    all_->setRows(std::move(rows));
+}
+
+void EarshotPanel::refreshSounds()
+{
+    std::vector<Row> rows;
+    for (const auto& sound : session_.project().sounds) {
+        Row row;
+        row.key = QString::fromStdString(sound->id.text);
+        row.title = QString::fromStdString(sound->name);
+        const SoundBank::Entry entry = session_.soundEntry(*sound);
+        if (entry.state == SoundBank::State::failed) {
+            row.detail = tr("cannot be read: see the findings");
+            row.warning = true;
+        } else if (entry.state == SoundBank::State::loading) {
+            row.detail = tr("reading…");
+        } else {
+            const auto channels = entry.buffer->channels.size();
+            row.detail = (sound->loop ? tr("loop, ") : tr("plays once, ")) +
+                         (channels == 1   ? tr("mono")
+                          : channels == 2 ? tr("stereo")
+                                          : tr("%1 channels").arg(channels));
+            row.value = QString::number(entry.buffer->seconds(), 'f', 1) + " s";
+        }
+        rows.push_back(std::move(row));
+    }
+    sounds_->setRows(std::move(rows));
+}
+
+void EarshotPanel::refreshFindings()
+{
+    const auto& findings = session_.findings();
+    const auto serious = std::count_if(findings.begin(), findings.end(), [](const Finding& f) { return f.severity == Finding::Severity::error; });
+    findings_->setText(findings.empty()       ? tr("No findings")
+                       : findings.size() == 1 ? tr("▲ 1 finding · show")
+                                              : tr("▲ %1 findings · show").arg(findings.size()));
+    findings_->setEnabled(!findings.empty());
+    findings_->setStyleSheet(serious > 0 ? "color: " + theme::cinnabar.name() : QString());
+}
+
+} // namespace stone

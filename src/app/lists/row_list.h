@@ -1,0 +1,84 @@
+#pragma once
+
+#include "project/document.h"
+
+#include <QAbstractListModel>
+#include <QListView>
+#include <QStyledItemDelegate>
+
+#include <optional>
+
+namespace stone {
+
+/// One line of a list of sounding things.
+struct Row {
+    QString key; ///< stays with the thing while its text changes; empty for headings
+    QString title;
+    QString detail;
+    QString value;               ///< at the right, in the number face
+    std::optional<EmitterKind> kind; ///< draws its sign
+    double bar = -1.0;           ///< 0 to 1; below 0: no bar
+    bool heading = false;
+    bool faint = false;
+    bool warning = false;
+
+    bool operator==(const Row&) const = default;
+};
+
+/// Rows as a model. Keeps what is selected by key when the order changes.
+class RowModel : public QAbstractListModel {
+    Q_OBJECT
+
+public:
+    using QAbstractListModel::QAbstractListModel;
+
+    void setRows(std::vector<Row> rows);
+    const Row& row(int index) const { return rows_[static_cast<std::size_t>(index)]; }
+    int indexOfKey(const QString& key) const;
+
+    int rowCount(const QModelIndex& parent = {}) const override;
+    QVariant data(const QModelIndex& index, int role) const override;
+    Qt::ItemFlags flags(const QModelIndex& index) const override;
+    QStringList mimeTypes() const override;
+    QMimeData* mimeData(const QModelIndexList& indexes) const override;
+
+    /// What dragged rows are called in a drop: "application/x-stone-echo-sound". Empty: rows cannot be dragged.
+    QString dragType;
+
+private:
+    std::vector<Row> rows_;
+};
+
+class RowDelegate : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override;
+};
+
+/// A list of rows in which one can be chosen.
+class RowList : public QListView {
+    Q_OBJECT
+
+public:
+    explicit RowList(QWidget* parent = nullptr);
+
+    RowModel& rows() { return model_; }
+    /// Shows these rows; what was current stays so by its key.
+    void setRows(std::vector<Row> rows);
+    void setCurrentKey(const QString& key);
+    QString currentKey() const;
+
+signals:
+    /// By mouse or keyboard; not by setCurrentKey().
+    void chosen(const QString& key);
+
+protected:
+    void currentChanged(const QModelIndex& current, const QModelIndex& previous) override;
+
+private:
+    RowModel model_;
+    bool quiet_ = false;
+};
+
+} // namespace stone

@@ -1,0 +1,296 @@
+#include "app/plan/plan_view.h"
+
+#include "acoustics/distance.h"
+#include "app/theme/theme.h"
+#include "dsp/decibel.h"
+#include "hearing/walk_pose.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include <cmath>
+
+/// How the Plan draws what moves on it. What stays is in plan_sheet.cpp, what the mouse does in plan_view.cpp.
+namespace stone {
+
+void PlanView::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    sheet_.paint(painter, camera_, devicePixelRatioF());
+    painter.setRenderHint(QPainter::Antialiasing);
+    LabelLayer labels(QRectF(rect()).adjusted(4, 4, -4, -4));
+    // Room for what lies over the sheet: the tools above, the Ear dial and the storeys at the right, the scale below.
+    labels.keepFree(QRectF(width() - 175, height() - 175, 175, 175));
+    labels.keepFree(QRectF(0, height() - 46, 240, 46));
+    labels.keepFree(QRectF(0, 0, width(), 44));
+    paintWalk(painter);
+    paintRings(painter, labels);
+    paintLine(painter, labels);
+    paintEmitters(painter, labels);
+    paintEars(painter);
+    paintPlaces(painter, labels);
+    paintScale(painter);
+    paintNotes(painter);
+    if (grip_ == Grip::band && moved_) {
+        QColor fill = theme::verdigris;
+        fill.setAlpha(30);
+        painter.setPen(QPen(theme::verdigris, 1, Qt::DashLine));
+        painter.setBrush(fill);
+        painter.drawRect(QRectF(pressedAt_, lastAt_).normalized());
+    }
+    if (hasFocus()) {
+        painter.setPen(QPen(theme::verdigris, 1));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawRect(rect().adjusted(0, 0, -1, -1));
+    }
+}
+
+void PlanView::paintWalk(QPainter& painter) const
+{
+    const Walk* walk = session_.level().walks.find(playback_.walk());
+    if (walk == nullptr || walk->points.empty()) {
+        return;
+    }
+    QPolygonF way;
+    for (const WalkPoint& point : walk->points) {
+        way << camera_.toScreen(point.at);
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::soft, 1.6, Qt::DotLine, Qt::RoundCap));
+    painter.drawPolyline(way);
+    painter.setPen(QPen(theme::soft, 1.2));
+    painter.setBrush(theme::paper);
+    for (const QPointF& point : way) {
+        painter.drawEllipse(point, 2.4, 2.4);
+    }
+    if (playback_.walk_s() > 0.0) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(theme::soft);
+        painter.drawEllipse(camera_.toScreen(walkPose(*walk, playback_.walk_s()).at), 4, 4);
+    }
+}
+
+void PlanView::paintPlaces(QPainter& painter, LabelLayer& labels) const
+{
+    int key = 1;
+    for (const Place& place : session_.level().places) {
+        const QPointF at = camera_.toScreen(place.at);
+        painter.setPen(QPen(theme::faint, 1.2));
+        painter.setBrush(theme::paper);
+        painter.drawLine(at, at + QPointF(0, -9));
+        painter.drawRect(QRectF(at.x(), at.y() - 15, 11, 8));
+        painter.setFont(theme::text(6, QFont::Bold));
+        painter.setPen(theme::soft);
+        if (key <= 9) {
+            painter.drawText(QRectF(at.x(), at.y() - 15, 11, 8), Qt::AlignCenter, QString::number(key));
+        }
+        ++key;
+        labels.add(painter, QString::fromStdString(place.name), theme::text(7.5), theme::faint, at + QPointF(5, -11), 7);
+    }
+}
+
+void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+        return;
+    }
+    const QPointF centre = camera_.toScreen(emitter->at);
+    const DistanceFormula& formula = falloffOf(session_.project(), *emitter).lanes.front().formula;
+    painter.setBrush(Qt::NoBrush);
+    const auto draw = [&](const Ring& ring, bool ticks, const QString& text) {
+        if (!ring.drawn) {
+            return;
+        }
+        const double r = ring.radius_m * camera_.pixelsPerMetre;
+        painter.setPen(QPen(theme::soft, ticks ? 1.1 : 1.4));
+        painter.drawEllipse(centre, r, r);
+        if (ticks && r > 20.0) {
+            for (int tick = 0; tick < 24; ++tick) {
+                const double a = tick * std::numbers::pi / 12.0;
+                const QPointF way(std::sin(a), std::cos(a));
+                painter.drawLine(centre + way * r, centre + way * (r - (tick % 6 == 0 ? 8.0 : 4.0)));
+            }
+        }
+        // Beside the ring where there is room: below, above, then at its sides.
+        for (const QPointF& way : {QPointF(0, 1), QPointF(0, -1), QPointF(0.8, 0.6), QPointF(-0.8, 0.6)}) {
+            const QPointF at = centre + way * r;
+            if (QRectF(rect()).adjusted(60, 60, -60, -40).contains(at)) {
+                labels.add(painter, text, theme::text(8, QFont::Bold), theme::ink, at, 1.0, true);
+                break;
+            }
+        }
+    };
+    const Ring silent = silentRing();
+    const bool ends = std::isfinite(silentFrom_m(formula));
+    draw(silent, true, (ends ? tr("silent at %1") : tr("−60 dB at %1")).arg(theme::metres(silent.distance_m)));
+    const Ring full = fullRing();
+    draw(full, false, tr("full level to %1").arg(theme::metres(full.distance_m)));
+}
+
+void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+        return;
+    }
+    const QPointF from = camera_.toScreen(emitter->at);
+    const QPointF to = placeOfEars();
+    const auto index = static_cast<std::uint32_t>(session_.primaryIndex());
+    if (index >= playback_.hearing().level().emitters.size()) {
+        return;
+    }
+    const Pose ears = playback_.ears();
+    const Heard heard = playback_.hearing().hearOne(frameOf(ears), ears.at, index);
+    painter.setPen(QPen(theme::ink, 1.3, heard.audible ? Qt::SolidLine : Qt::DotLine));
+    painter.drawLine(from, to);
+    const QPointF middle = (from + to) / 2.0;
+    if (std::hypot(from.x() - to.x(), from.y() - to.y()) > 90.0) {
+        const QString text = heard.audible ? tr("%1 · %2 dB").arg(theme::metres(heard.bearing.distance_m), theme::decibels(heard.level_db))
+                                           : tr("%1 · out of earshot").arg(theme::metres(heard.bearing.distance_m));
+        labels.add(painter, text, theme::text(8), theme::ink, middle, 2.0);
+    }
+}
+
+void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
+{
+    const Pose ears = playback_.ears();
+    const Emitter* primary = session_.primary();
+    const auto& emitters = session_.level().emitters;
+    const HearingModel& hearing = playback_.hearing();
+    const Frame frame = frameOf(ears);
+    struct Shown {
+        const Emitter* emitter;
+        double level_db;
+    };
+    std::vector<Shown> shown;
+    const QRectF view = QRectF(rect()).adjusted(-20, -20, 20, 20);
+    for (std::uint32_t i = 0; i < emitters.size(); ++i) {
+        const Emitter& emitter = *emitters[i];
+        const QPointF at = camera_.toScreen(emitter.at);
+        if (emitter.kind != EmitterKind::point || !view.contains(at)) {
+            continue;
+        }
+        labels.keepFree(QRectF(at.x() - 8, at.y() - 8, 16, 16));
+        const bool known = i < hearing.level().emitters.size();
+        shown.push_back({&emitter, known ? hearing.hearOne(frame, ears.at, i).level_db : silence_db});
+    }
+    // Names go to the selected first, then to the loudest.
+    std::stable_sort(shown.begin(), shown.end(), [&](const Shown& a, const Shown& b) {
+        const bool sa = session_.selection().contains(a.emitter->id);
+        const bool sb = session_.selection().contains(b.emitter->id);
+        return sa != sb ? sa : a.level_db > b.level_db;
+    });
+    for (const Shown& item : shown) {
+        const Emitter& emitter = *item.emitter;
+        const QPointF at = camera_.toScreen(emitter.at);
+        const bool selected = session_.selection().contains(emitter.id);
+        const bool here = onStorey(emitter.at.z);
+        const bool heard = item.level_db >= audible_db;
+        if (selected) {
+            painter.setPen(QPen(theme::ink, primary == &emitter ? 1.8 : 1.1));
+            painter.setBrush(theme::paper);
+            painter.drawEllipse(at, 12, 12);
+        }
+        const QColor colour = heard || selected ? theme::colourOf(emitter.kind) : theme::faint;
+        theme::drawMark(painter, emitter.kind, at, 13, colour, !here);
+        if (emitter.muted) {
+            painter.setPen(QPen(theme::cinnabar, 2));
+            painter.drawLine(at + QPointF(-7, 7), at + QPointF(7, -7));
+        }
+        QString name = QString::fromStdString(emitter.name);
+        if (!here) {
+            const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
+            name += emitter.at.z > floor ? QStringLiteral(" ▴") : QStringLiteral(" ▾");
+        }
+        if (selected || here || camera_.pixelsPerMetre > 14.0) {
+            labels.add(painter, name, theme::text(selected ? 9 : 8, selected ? QFont::Bold : QFont::Normal),
+                       selected ? theme::ink : heard ? theme::soft : theme::faint, at, selected ? 12 : 7, primary == &emitter);
+        }
+    }
+}
+
+void PlanView::paintEars(QPainter& painter) const
+{
+    const QPointF at = placeOfEars();
+    const Pose& feet = playback_.feet();
+    painter.save();
+    painter.translate(at);
+    painter.rotate(feet.heading_deg);
+    QPainterPath cone;
+    cone.moveTo(0, 0);
+    cone.arcTo(QRectF(-54, -54, 108, 108), 90 - 40, 80);
+    cone.closeSubpath();
+    QRadialGradient gaze(QPointF(0, 0), 54);
+    gaze.setColorAt(0.0, QColor(38, 36, 32, 60));
+    gaze.setColorAt(1.0, QColor(38, 36, 32, 0));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(gaze);
+    painter.drawPath(cone);
+    const bool here = onStorey(feet.at.z);
+    painter.setPen(QPen(theme::ink, 3.2));
+    painter.setBrush(here ? theme::paper : Qt::transparent);
+    painter.drawEllipse(QPointF(0, 0), 9, 9);
+    painter.setPen(QPen(theme::ink, 3.2, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(QPointF(-12.5, -2.5), QPointF(-12.5, 2.5));
+    painter.drawLine(QPointF(12.5, -2.5), QPointF(12.5, 2.5));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::ink);
+    painter.drawPolygon(QPolygonF{{QPointF(0, -28), QPointF(-5.5, -18), QPointF(5.5, -18)}});
+    painter.restore();
+    if (!here) {
+        painter.setFont(theme::text(8));
+        const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
+        theme::drawHaloed(painter, at + QPointF(16, 22), feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
+    }
+}
+
+void PlanView::paintScale(QPainter& painter) const
+{
+    const double unit = session_.level().metresPerUnit;
+    const double step = gridStep(camera_.pixelsPerMetre, 70.0);
+    const double px = step * camera_.pixelsPerMetre;
+    const QPointF at(16, height() - 18);
+    painter.setPen(QPen(theme::ink, 1));
+    painter.setBrush(theme::ink);
+    painter.drawRect(QRectF(at.x(), at.y(), px / 2, 5));
+    painter.setBrush(theme::paper);
+    painter.drawRect(QRectF(at.x() + px / 2, at.y(), px / 2, 5));
+    painter.setFont(theme::text(8));
+    QString text = QString::number(step) + " m";
+    if (unit != 1.0) {
+        text += QString(" = %1 ").arg(step / unit, 0, 'g', 3) + tr("units");
+    }
+    theme::drawHaloed(painter, at + QPointF(-3, -5), "0", theme::ink);
+    theme::drawHaloed(painter, at + QPointF(px - 6, -5), text, theme::ink);
+    const double grid = gridStep(camera_.pixelsPerMetre * unit, 36.0);
+    const QString units = unit == 1.0 ? QString() : tr(" (%1 m)").arg(grid * unit, 0, 'g', 3);
+    theme::drawHaloed(painter, at + QPointF(px + 60, 5), unit == 1.0 ? tr("grid %1 m").arg(grid) : tr("grid %1 units").arg(grid) + units, theme::soft);
+}
+
+void PlanView::paintNotes(QPainter& painter) const
+{
+    QString note;
+    if (session_.loadingLevel()) {
+        note = tr("Reading the level…");
+    } else if (!session_.loadedLevel().error.empty()) {
+        note = tr("The level cannot be shown: see the findings at the lower left. Everything else works.");
+    } else if (session_.level().emitters.empty()) {
+        note = tr("Drop sound files here, or drag a sound from the list, to place the first emitter.");
+    } else if (tool_ == Tool::place) {
+        note = tr("Click where the sound is to be. Esc to stop.");
+    }
+    if (note.isEmpty()) {
+        return;
+    }
+    painter.setFont(theme::text(10));
+    const QRectF box = painter.fontMetrics().boundingRect(note).adjusted(-14, -8, 14, 8);
+    const QRectF placed(QPointF((width() - box.width()) / 2.0, 56), box.size());
+    painter.setPen(QPen(theme::line, 1));
+    painter.setBrush(QColor(255, 255, 255, 235));
+    painter.drawRoundedRect(placed, 6, 6);
+    painter.setPen(theme::ink);
+    painter.drawText(placed, Qt::AlignCenter, note);
+}
+
+} // namespace stone

@@ -1,0 +1,44 @@
+#pragma once
+
+#include "app/plan/plan_camera.h"
+#include "app/session/session.h"
+#include "level/floor_plan.h"
+
+#include <QPainter>
+#include <QPixmap>
+
+namespace stone {
+
+/// The part of the Plan that stays while things move: paper, grid, floors, walls. Kept as one picture for a camera and
+/// a cut, painted again only when one of them changes.
+class PlanSheet {
+public:
+    void setLevel(const LoadedLevel& loaded, const Geometry& geometry, double metresPerUnit);
+    void setCut(double floor_m, double cut_m);
+
+    void paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio);
+
+    const PlanCut& cut() const { return cut_; }
+
+private:
+    void draw(QPainter& painter, const PlanCamera& camera) const;
+    void drawGrid(QPainter& painter, const PlanCamera& camera) const;
+    void drawPicture(QPainter& painter, const PlanCamera& camera) const;
+    void drawFloors(QPainter& painter, const PlanCamera& camera) const;
+    void drawWalls(QPainter& painter, const PlanCamera& camera) const;
+
+    LoadedLevel loaded_;
+    Geometry geometry_;
+    double metresPerUnit_ = 1.0;
+    double floor_m_ = 0.0;
+    PlanCut cut_;
+    FloorPlan floors_;
+    QPixmap picture_;
+    PlanCamera pictured_;
+    bool stale_ = true;
+};
+
+/// The distance between grid lines at a scale: 1, 2 or 5 times a power of ten, in the level's unit.
+double gridStep(double pixelsPerUnit, double leastPixels);
+
+} // namespace stone

@@ -1,0 +1,121 @@
+#pragma once
+
+#include "app/plan/label_layer.h"
+#include "app/plan/plan_sheet.h"
+#include "app/session/playback.h"
+
+#include <QWidget>
+
+namespace stone {
+
+/// The Plan: the level as a sheet seen from above, with the emitters, the ears and the chosen walk on it.
+///
+/// Left drag moves what it starts on (emitters, rings, ears, the ears' nose) or, on empty ground, the sheet; shift drag
+/// selects a rectangle; the wheel zooms to the cursor; the middle and right buttons move the sheet from anywhere.
+class PlanView : public QWidget {
+    Q_OBJECT
+
+public:
+    enum class Tool { select, place };
+
+    PlanView(Session& session, Playback& playback, QWidget* parent = nullptr);
+
+    void setTool(Tool tool);
+    Tool tool() const { return tool_; }
+    /// The sound that the place tool puts down.
+    void setSoundToPlace(const SoundId& sound) { soundToPlace_ = sound; }
+
+    void fitAll();
+    void zoomBy(double factor);
+    /// Brings an emitter into view, on its storey.
+    void reveal(const EmitterId& id);
+    void setSnap(bool on) { snap_ = on; }
+
+    int storey() const { return storey_; }
+    void showStorey(int index);
+    double cut_m() const { return cut_m_; }
+    void setCut(double cut_m);
+
+    /// Where things are drawn, in this widget's pixels.
+    const PlanCamera& camera() const { return camera_; }
+    QPointF placeOf(const EmitterId& id) const;
+    QPointF placeOfEars() const;
+    QPointF placeOfNose() const;
+
+signals:
+    void toolChanged();
+    void storeyChanged();
+    /// The pointer is at a place of the level, for the status line.
+    void pointed(const QString& where);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void resizeEvent(QResizeEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void leaveEvent(QEvent* event) override;
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dragMoveEvent(QDragMoveEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
+
+private:
+    /// What a press takes hold of.
+    enum class Grip { none, sheet, emitters, fullRing, silentRing, ears, nose, band };
+
+    struct Ring {
+        double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
+        double distance_m = 0.0;
+        bool drawn = false;
+    };
+    Ring fullRing() const;
+    Ring silentRing() const;
+    Ring ringAt(double distance_m) const;
+
+    Grip gripAt(const QPointF& at) const;
+    const Emitter* emitterAt(const QPointF& at) const;
+    void press(const QPointF& at, Qt::KeyboardModifiers modifiers);
+    void drag(const QPointF& at);
+    void dragRing(const QPointF& at);
+    Vec2 snapped(const Vec2& p) const;
+    Vec3 dropPlace(const QPointF& at) const;
+    void levelChanged();
+    int storeyAt(double height_m) const;
+    bool onStorey(double height_m) const { return storeyAt(height_m) == storey_; }
+    void followEars();
+
+    void paintWalk(QPainter& painter) const;
+    void paintPlaces(QPainter& painter, LabelLayer& labels) const;
+    void paintRings(QPainter& painter, LabelLayer& labels) const;
+    void paintEmitters(QPainter& painter, LabelLayer& labels) const;
+    void paintEars(QPainter& painter) const;
+    void paintLine(QPainter& painter, LabelLayer& labels) const;
+    void paintScale(QPainter& painter) const;
+    void paintNotes(QPainter& painter) const;
+
+    Session& session_;
+    Playback& playback_;
+    PlanCamera camera_;
+    PlanSheet sheet_;
+    Tool tool_ = Tool::select;
+    SoundId soundToPlace_;
+    bool snap_ = false;
+    bool fitted_ = false;
+    int storey_ = 0;
+    int earsStorey_ = 0;
+    double cut_m_ = 1.5;
+    LevelId shown_;
+    std::filesystem::path shownPath_;
+
+    Grip grip_ = Grip::none;
+    QPointF pressedAt_;
+    QPointF lastAt_;
+    bool moved_ = false;
+    Vec2 grabOffset_{0.0};
+    EmitterId grabbed_;
+    int gestures_ = 0;
+};
+
+} // namespace stone

@@ -1,0 +1,292 @@
+#include "app/session/playback.h"
+
+#include "hearing/walk_pose.h"
+
+#include <algorithm>
+#include <cmath>
+#include <stdexcept>
+
+namespace stone {
+
+namespace {
+
+constexpr double turn_deg_s = 110.0;
+constexpr double fastFactor = 2.5;
+constexpr std::size_t blockFrames = 256;
+const QString clockName = QStringLiteral("No sound card: clock only");
+
+QString nameOf(const SoundCard& card)
+{
+    return QString::fromStdString(card.name + " (" + card.api + ")");
+}
+
+} // namespace
+
+QStringList outputs()
+{
+    QStringList names;
+    for (const SoundCard& card : soundCards()) {
+        names << nameOf(card);
+    }
+    return names << clockName;
+}
+
+std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate)
+{
+    if (name != clockName) {
+        const std::vector<SoundCard> cards = soundCards();
+        auto card = std::find_if(cards.begin(), cards.end(), [&](const SoundCard& c) { return nameOf(c) == name; });
+        if (card == cards.end() && !name.isEmpty()) {
+            throw std::runtime_error(name.toStdString() + " is not there any more; choose another output");
+        }
+        if (card == cards.end()) {
+            card = std::find_if(cards.begin(), cards.end(), [](const SoundCard& c) { return c.usual; });
+        }
+        if (card != cards.end()) {
+            return openSoundCard(*card, rate, blockFrames);
+        }
+    }
+    return openClock(rate, blockFrames);
+}
+
+Playback::Playback(Session& session, OpenDevice open, QObject* parent)
+    : QObject(parent), session_(session), open_(std::move(open)), live_(Layout::stereo, session.bank().rate())
+{
+    connect(&session_, &Session::documentChanged, this, &Playback::updateScene);
+    connect(&session_, &Session::soundsChanged, this, &Playback::updateScene);
+    connect(&session_, &Session::levelChanged, this, &Playback::updateLevel);
+    updateScene();
+    timer_.setTimerType(Qt::PreciseTimer);
+    timer_.setInterval(16);
+    connect(&timer_, &QTimer::timeout, this, [this] { tick(static_cast<double>(sinceTick_.restart()) / 1000.0); });
+    sinceTick_.start();
+    timer_.start();
+}
+
+Playback::~Playback()
+{
+    closeDevice();
+}
+
+void Playback::updateScene()
+{
+    scene_ = makeScene(session_.document(), session_.level().id, session_.bank(),
+                       [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later);
+    live_.setScene(scene_);
+    const Level& level = session_.level();
+    if (session_.path() != pathShown_ || level.id != levelShown_) {
+        pathShown_ = session_.path();
+        levelShown_ = level.id;
+        walking_ = false;
+        live_.stopWalk();
+        walkId_ = level.walks.empty() ? WalkId{} : level.walks[0]->id;
+        walk_s_ = 0.0;
+        placeFeet(startPose(level.character));
+        emit walkChanged();
+    } else if (level.walks.find(walkId_) == nullptr) {
+        chooseWalk(level.walks.empty() ? WalkId{} : level.walks[0]->id);
+    }
+}
+
+void Playback::updateLevel()
+{
+    cutter_ = session_.loadedLevel().cutter;
+    surface_.reset();
+    if (cutter_) {
+        surface_.emplace(*cutter_);
+    }
+}
+
+bool Playback::openDevice(const QString& name)
+{
+    closeDevice();
+    try {
+        device_ = open_(name, live_.rate());
+        // The first plans are ready before the device asks for sound.
+        live_.pump();
+        device_->start(live_);
+        if (!device_->movedByHand()) {
+            live_.start();
+        }
+        return true;
+    } catch (const std::exception& error) {
+        closeDevice();
+        emit outputFailed(QString::fromStdString(error.what()));
+        return false;
+    }
+}
+
+void Playback::closeDevice()
+{
+    if (device_) {
+        device_->stop();
+        device_.reset();
+    }
+    live_.stop();
+    snapshot_.reset();
+}
+
+void Playback::setListening(bool on)
+{
+    if (on == listening()) {
+        return;
+    }
+    if (!on) {
+        setWalking(false);
+        closeDevice();
+    } else {
+        live_.restart();
+        if (!openDevice(chosen_)) {
+            openDevice(clockName);
+        }
+    }
+    emit listeningChanged();
+}
+
+QString Playback::outputName() const
+{
+    return device_ ? QString::fromStdString(device_->name()) : QString();
+}
+
+void Playback::chooseOutput(const QString& name)
+{
+    chosen_ = name;
+    if (listening()) {
+        if (!openDevice(chosen_)) {
+            openDevice(clockName);
+        }
+        emit listeningChanged();
+    }
+}
+
+void Playback::fallBack(const QString& message)
+{
+    openDevice(clockName);
+    emit outputFailed(message);
+    emit listeningChanged();
+}
+
+void Playback::restart()
+{
+    live_.restart();
+}
+
+Pose Playback::ears() const
+{
+    return earsOf(session_.level().character, feet_);
+}
+
+void Playback::placeFeet(const Pose& feet)
+{
+    setWalking(false);
+    feet_ = feet;
+    live_.setFeet(feet_, true);
+    emit ticked();
+}
+
+void Playback::carryFeet(const Pose& feet)
+{
+    setWalking(false);
+    feet_ = feet;
+    live_.setFeet(feet_, false);
+    emit ticked();
+}
+
+void Playback::setWalkInput(const WalkInput& input)
+{
+    input_ = input;
+    if (!input.still() && walking_) {
+        setWalking(false);
+    }
+}
+
+void Playback::chooseWalk(const WalkId& id)
+{
+    setWalking(false);
+    walkId_ = id;
+    walk_s_ = 0.0;
+    emit walkChanged();
+}
+
+double Playback::walkLength_s() const
+{
+    const Walk* walk = session_.level().walks.find(walkId_);
+    return walk != nullptr ? walk->seconds() : 0.0;
+}
+
+void Playback::setWalking(bool on)
+{
+    if (on == walking_ || (on && walkId_.empty())) {
+        return;
+    }
+    if (on) {
+        setListening(true);
+        if (walk_s_ >= walkLength_s()) {
+            walk_s_ = 0.0;
+        }
+        live_.playWalk(walkId_, walk_s_);
+    } else {
+        live_.stopWalk();
+        live_.setFeet(feet_, false);
+    }
+    walking_ = on;
+    emit walkChanged();
+}
+
+void Playback::seekWalk(double time_s)
+{
+    const Walk* walk = session_.level().walks.find(walkId_);
+    if (walk == nullptr) {
+        return;
+    }
+    walk_s_ = std::clamp(time_s, 0.0, walk->seconds());
+    feet_ = walkPose(*walk, walk_s_);
+    if (walking_) {
+        live_.playWalk(walkId_, walk_s_);
+    } else {
+        live_.setFeet(feet_, false);
+    }
+    emit walkChanged();
+    emit ticked();
+}
+
+void Playback::walkByHand(double seconds)
+{
+    if (input_.still() || walking_) {
+        return;
+    }
+    const Character& character = session_.level().character;
+    feet_.heading_deg = wrapDegrees(feet_.heading_deg + input_.turn * turn_deg_s * seconds);
+    if (input_.ahead != 0 || input_.right != 0) {
+        const double speed = character.speed_m_s * (input_.fast ? fastFactor : 1.0);
+        const double heading = radians(feet_.heading_deg);
+        const Vec2 ahead{std::sin(heading), std::cos(heading)};
+        const Vec2 right{ahead.y, -ahead.x};
+        const Vec2 direction = glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
+        const Vec2 way = direction * (speed * seconds);
+        feet_.at = character.collides && surface_ ? surface_->step(feet_.at, way) : feet_.at + Vec3{way.x, way.y, 0.0};
+    }
+    live_.setFeet(feet_, false);
+}
+
+void Playback::tick(double seconds)
+{
+    // After a pause of the whole window (a dialog, a debugger) nobody wants to be metres away.
+    walkByHand(std::min(seconds, 0.1));
+    if (device_) {
+        snapshot_ = live_.snapshot();
+        if (walking_ && snapshot_->walk_s) {
+            walk_s_ = *snapshot_->walk_s;
+            feet_ = snapshot_->feet;
+            if (walk_s_ >= walkLength_s()) {
+                setWalking(false);
+            }
+        }
+        if (device_->lost()) {
+            fallBack(tr("%1 has stopped answering. Everything goes on without sound; choose an output to hear it again.").arg(outputName()));
+        }
+    }
+    emit ticked();
+}
+
+} // namespace stone

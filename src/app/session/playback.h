@@ -1,0 +1,119 @@
+#pragma once
+
+#include "app/session/session.h"
+#include "device/audio_device.h"
+#include "level/walk_surface.h"
+
+#include <QElapsedTimer>
+#include <QObject>
+#include <QTimer>
+
+#include <functional>
+#include <optional>
+
+namespace stone {
+
+/// Which way the character is being walked and turned right now, each -1, 0 or 1.
+struct WalkInput {
+    int ahead = 0;
+    int right = 0;
+    int turn = 0; ///< 1: to the right
+    bool fast = false;
+
+    bool operator==(const WalkInput&) const = default;
+    bool still() const { return ahead == 0 && right == 0 && turn == 0; }
+};
+
+/// Where the character is, what plays and through what. Moves the character, drives the live engine, and says sixty
+/// times a second that time has passed. Window thread only.
+class Playback : public QObject {
+    Q_OBJECT
+
+public:
+    /// Opens an output by its name as listed by outputs(); empty: the usual one. Throws std::runtime_error.
+    using OpenDevice = std::function<std::unique_ptr<AudioDevice>(const QString& name, int rate)>;
+
+    Playback(Session& session, OpenDevice open, QObject* parent = nullptr);
+    ~Playback() override;
+
+    // --- Listening ---
+    bool listening() const { return device_ != nullptr; }
+    void setListening(bool on);
+    /// The name under which the running output is known, with what it is.
+    QString outputName() const;
+    bool audible() const { return device_ && device_->audible(); }
+    void chooseOutput(const QString& name);
+    void setMonitor_db(double level_db) { live_.setMonitor_db(level_db); }
+    /// All sounds from their beginning.
+    void restart();
+
+    // --- The character ---
+    const Pose& feet() const { return feet_; }
+    Pose ears() const;
+    /// Jumps there, without a walk between.
+    void placeFeet(const Pose& feet);
+    /// Carries it there by hand: the ears glide along.
+    void carryFeet(const Pose& feet);
+    void setWalkInput(const WalkInput& input);
+
+    // --- Walks ---
+    const WalkId& walk() const { return walkId_; }
+    void chooseWalk(const WalkId& id);
+    bool walking() const { return walking_; }
+    double walk_s() const { return walk_s_; }
+    double walkLength_s() const;
+    void setWalking(bool on);
+    void seekWalk(double time_s);
+
+    /// What the engine measured; nothing while it does not run.
+    const std::optional<Live::Snapshot>& snapshot() const { return snapshot_; }
+    /// What reaches the ears now, of everything in the level.
+    const HearingModel& hearing() const { return scene_->model; }
+
+    Live& live() { return live_; }
+    AudioDevice* device() { return device_.get(); }
+    /// Does what otherwise the timer does. For tests that move the clock by hand.
+    void tick(double seconds);
+
+signals:
+    /// Time has passed: poses, meters and levels may have changed.
+    void ticked();
+    /// Listening began, ended, or goes through another output.
+    void listeningChanged();
+    void walkChanged();
+    /// The output is gone or could not be opened: one line for the person, who may choose another.
+    void outputFailed(const QString& message);
+
+private:
+    void updateScene();
+    void updateLevel();
+    void closeDevice();
+    bool openDevice(const QString& name);
+    void fallBack(const QString& message);
+    void walkByHand(double seconds);
+
+    Session& session_;
+    OpenDevice open_;
+    Live live_;
+    std::unique_ptr<AudioDevice> device_;
+    QString chosen_;
+    std::shared_ptr<const Scene> scene_;
+    Pose feet_;
+    WalkInput input_;
+    WalkId walkId_;
+    bool walking_ = false;
+    double walk_s_ = 0.0;
+    std::optional<Live::Snapshot> snapshot_;
+    std::shared_ptr<const PlanCutter> cutter_;
+    std::optional<WalkSurface> surface_;
+    LevelId levelShown_;
+    std::filesystem::path pathShown_;
+    QTimer timer_;
+    QElapsedTimer sinceTick_;
+};
+
+/// Outputs that can be chosen: sound cards by name, then the clock. And how they are opened.
+QStringList outputs();
+std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate);
+
+} // namespace stone

@@ -1,0 +1,467 @@
+#include "app/session/session.h"
+
+#include "level/mesh_import.h"
+#include "project/read.h"
+#include "project/write.h"
+
+#include <QFileInfo>
+#include <QtConcurrent/QtConcurrentRun>
+
+#include <algorithm>
+
+namespace stone {
+
+namespace {
+
+std::filesystem::path pathOf(const QString& file)
+{
+    return {file.toStdString()};
+}
+
+/// Reads geometry or picture. Runs on a thread of the pool.
+LoadedLevel readLevel(const Geometry& geometry, const std::filesystem::path& file, double metresPerUnit)
+{
+    LoadedLevel loaded;
+    if (std::holds_alternative<std::monostate>(geometry)) {
+        return loaded;
+    }
+    if (file.empty()) {
+        loaded.error = "the level's file leads outside the project's folder and is not read; choose it again";
+        return loaded;
+    }
+    if (std::holds_alternative<GeometryPicture>(geometry)) {
+        loaded.picture = QImage(QString::fromStdString(file.string()));
+        if (loaded.picture.isNull()) {
+            loaded.error = file.string() + ": not a picture that can be read; choose a PNG or JPEG";
+        }
+        return loaded;
+    }
+    try {
+        const bool zUp = std::get<GeometryFile>(geometry).up == UpAxis::z;
+        loaded.mesh = std::make_shared<const Mesh>(importMesh(file, {metresPerUnit, zUp}));
+        loaded.cutter = std::make_shared<const PlanCutter>(*loaded.mesh);
+    } catch (const FileError& error) {
+        loaded.error = error.what();
+    }
+    return loaded;
+}
+
+std::string fileOf(const Geometry& geometry)
+{
+    if (const auto* file = std::get_if<GeometryFile>(&geometry)) {
+        return file->file;
+    }
+    const auto* picture = std::get_if<GeometryPicture>(&geometry);
+    return picture != nullptr ? picture->file : std::string{};
+}
+
+} // namespace
+
+Session::Session(int rate, QObject* parent)
+    : QObject(parent), bank_(rate), history_(std::make_shared<const Project>(blankProject()))
+{
+    levelId_ = project().levels[0]->id;
+    bank_.onLoaded([this] { QMetaObject::invokeMethod(this, &Session::soundsChanged, Qt::QueuedConnection); });
+    connect(&watcher_, &QFutureWatcher<LoadedLevel>::finished, this, [this] {
+        loaded_ = watcher_.result();
+        emit levelChanged();
+        findingsSoon_.start();
+    });
+    connect(this, &Session::soundsChanged, &findingsSoon_, qOverload<>(&QTimer::start));
+    findingsSoon_.setSingleShot(true);
+    findingsSoon_.setInterval(150);
+    connect(&findingsSoon_, &QTimer::timeout, this, &Session::lookForFindings);
+}
+
+Session::~Session()
+{
+    bank_.onLoaded({});
+    watcher_.waitForFinished();
+}
+
+const Level& Session::level() const
+{
+    return *levelOrFirst(project(), levelId_);
+}
+
+void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices)
+{
+    history_ = History(std::move(document));
+    path_ = std::move(path);
+    notices_ = std::move(notices);
+    handPicked_.clear();
+    resolved_.clear();
+    levelId_ = project().levels[0]->id;
+    selection_.clear();
+    primary_ = {};
+    emit selectionChanged();
+    afterChange();
+    emit fileChanged();
+}
+
+void Session::startNew()
+{
+    adopt(std::make_shared<const Project>(blankProject()), {}, {});
+}
+
+void Session::open(const std::filesystem::path& path)
+{
+    const std::filesystem::path document = std::filesystem::absolute(documentPath(path));
+    ReadProject read = readProjectFile(document);
+    adopt(std::make_shared<const Project>(std::move(read.project)), document, std::move(read.notices));
+}
+
+void Session::saveAs(const std::filesystem::path& path)
+{
+    std::filesystem::path document = std::filesystem::absolute(path);
+    if (document.extension() != ".json") {
+        document /= "project.json";
+    }
+    std::error_code error;
+    std::filesystem::create_directories(document.parent_path(), error);
+    if (error) {
+        throw FileError(document.string() + ": its folder cannot be made (" + error.message() + "); choose another place");
+    }
+    // What a person picked elsewhere, and what the project had in its old folder, moves along.
+    Project next = project();
+    const std::filesystem::path target = document.parent_path();
+    const bool elsewhere = !path_.empty() && target != folder();
+    const auto bring = [&](const std::string& file, const char* subfolder) {
+        const std::filesystem::path absolute(file);
+        const bool relative = absolute.is_relative();
+        const std::filesystem::path source = relative ? resolveInside(folder(), file) : absolute;
+        if (file.empty() || source.empty() || (relative && !elsewhere)) {
+            return file;
+        }
+        const std::filesystem::path inside = relative ? absolute : std::filesystem::path(subfolder) / absolute.filename();
+        std::error_code ignored;
+        std::filesystem::create_directories((target / inside).parent_path(), ignored);
+        std::filesystem::copy_file(source, target / inside, std::filesystem::copy_options::skip_existing, ignored);
+        return ignored ? file : inside.generic_string();
+    };
+    for (const auto& sound : project().sounds) {
+        Sound moved = *sound;
+        moved.file = bring(sound->file, "sounds");
+        next.sounds.put(std::move(moved));
+    }
+    for (const auto& level : project().levels) {
+        Level moved = *level;
+        if (auto* file = std::get_if<GeometryFile>(&moved.geometry)) {
+            file->file = bring(file->file, "level");
+        } else if (auto* picture = std::get_if<GeometryPicture>(&moved.geometry)) {
+            picture->file = bring(picture->file, "level");
+        }
+        next.levels.put(std::move(moved));
+    }
+    if (next == project()) {
+        next = project(); // nothing moved: keep sharing what is there
+    }
+    writeProjectFile(next, document);
+    path_ = document;
+    resolved_.clear();
+    history_.commit(std::move(next), "Bring files into the project");
+    history_.markSaved();
+    afterChange();
+    emit fileChanged();
+}
+
+void Session::edit(Project next, const QString& name, const QString& gesture)
+{
+    const auto before = history_.current();
+    history_.commit(std::move(next), name.toStdString(), gesture.toStdString());
+    if (history_.current() != before) {
+        afterChange();
+    }
+}
+
+void Session::undo()
+{
+    history_.undo();
+    afterChange();
+}
+
+void Session::redo()
+{
+    history_.redo();
+    afterChange();
+}
+
+QString Session::undoName() const
+{
+    return QString::fromStdString(history_.undoName());
+}
+
+QString Session::redoName() const
+{
+    return QString::fromStdString(history_.redoName());
+}
+
+void Session::afterChange()
+{
+    if (project().levels.find(levelId_) == nullptr) {
+        levelId_ = project().levels[0]->id;
+    }
+    const std::size_t before = selection_.size();
+    std::erase_if(selection_, [this](const EmitterId& id) { return level().emitters.find(id) == nullptr; });
+    if (level().emitters.find(primary_) == nullptr) {
+        primary_ = selection_.empty() ? EmitterId{} : *selection_.begin();
+    }
+    loadLevel();
+    emit documentChanged();
+    if (selection_.size() != before) {
+        emit selectionChanged();
+    }
+    emit fileChanged();
+    findingsSoon_.start();
+}
+
+void Session::showLevel(const LevelId& id)
+{
+    if (id == levelId_ || project().levels.find(id) == nullptr) {
+        return;
+    }
+    levelId_ = id;
+    selectNone();
+    loadLevel();
+    emit documentChanged();
+    emit levelChanged();
+}
+
+std::string Session::geometryKey() const
+{
+    const Level& shown = level();
+    const std::string file = fileOf(shown.geometry);
+    const auto* mesh = std::get_if<GeometryFile>(&shown.geometry);
+    return file.empty() ? std::string{}
+                        : folder().string() + '|' + file + '|' + std::to_string(shown.metresPerUnit) + '|' +
+                              (mesh != nullptr && mesh->up == UpAxis::z ? 'z' : 'y');
+}
+
+void Session::loadLevel()
+{
+    const std::string key = geometryKey();
+    if (key == loadedKey_) {
+        return;
+    }
+    loadedKey_ = key;
+    loaded_ = {};
+    const Level& shown = level();
+    const std::string file = fileOf(shown.geometry);
+    if (key.empty()) {
+        emit levelChanged();
+        return;
+    }
+    const bool picked = handPicked_.contains(file);
+    const std::filesystem::path path = picked ? std::filesystem::path(file) : resolveInside(folder(), file);
+    watcher_.setFuture(QtConcurrent::run(readLevel, shown.geometry, path, shown.metresPerUnit));
+    emit levelChanged();
+}
+
+std::filesystem::path Session::resolve(const Sound& sound) const
+{
+    if (handPicked_.contains(sound.file)) {
+        return sound.file;
+    }
+    const auto known = resolved_.find(sound.file);
+    if (known != resolved_.end()) {
+        return known->second;
+    }
+    return resolved_[sound.file] = path_.empty() ? std::filesystem::path{} : resolveInside(folder(), sound.file);
+}
+
+SoundBank::Entry Session::soundEntry(const Sound& sound)
+{
+    const std::filesystem::path file = resolve(sound);
+    if (file.empty()) {
+        return {SoundBank::State::failed, {}, sound.file + ": cannot be found"};
+    }
+    return bank_.get(file, sound.loop);
+}
+
+QString Session::takeIn(const QString& file, const QString& subfolder)
+{
+    const std::filesystem::path source = std::filesystem::absolute(pathOf(file));
+    if (path_.empty()) {
+        handPicked_.insert(source.string());
+        return QString::fromStdString(source.string());
+    }
+    const std::filesystem::path relative = source.lexically_relative(folder());
+    if (!relative.empty() && *relative.begin() != "..") {
+        return QString::fromStdString(relative.generic_string());
+    }
+    const std::filesystem::path target = folder() / pathOf(subfolder);
+    std::filesystem::create_directories(target);
+    std::filesystem::path inside = target / source.filename();
+    for (int n = 2; std::filesystem::exists(inside); ++n) {
+        inside = target / (source.stem().string() + "-" + std::to_string(n) + source.extension().string());
+    }
+    std::filesystem::copy_file(source, inside);
+    return QString::fromStdString(inside.lexically_relative(folder()).generic_string());
+}
+
+std::vector<SoundId> Session::addSounds(const QStringList& files)
+{
+    std::vector<SoundId> ids;
+    Project next = project();
+    for (const QString& file : files) {
+        if (!QFileInfo(file).isFile()) {
+            emit failed(tr("%1 is not a file; drop sound files or choose them with Add sounds").arg(file));
+            continue;
+        }
+        try {
+            Sound sound;
+            sound.name = QFileInfo(file).completeBaseName().toStdString();
+            sound.id = next.sounds.freshId(sound.name);
+            sound.file = takeIn(file, "sounds").toStdString();
+            ids.push_back(sound.id);
+            next.sounds.put(std::move(sound));
+        } catch (const std::filesystem::filesystem_error& error) {
+            emit failed(tr("%1 cannot be copied into the project (%2); make room or check the rights of its folder")
+                            .arg(file, QString::fromStdString(error.code().message())));
+        }
+    }
+    if (!ids.empty()) {
+        edit(std::move(next), ids.size() == 1 ? tr("Add sound %1").arg(QFileInfo(files.first()).completeBaseName())
+                                              : tr("Add %1 sounds").arg(ids.size()));
+    }
+    return ids;
+}
+
+void Session::relocateSound(const SoundId& id, const QString& file)
+{
+    const Sound* found = project().sounds.find(id);
+    if (found == nullptr) {
+        return;
+    }
+    try {
+        Sound sound = *found;
+        sound.file = takeIn(file, "sounds").toStdString();
+        bank_.forget(resolve(sound));
+        Project next = project();
+        next.sounds.put(sound);
+        edit(std::move(next), tr("Relocate sound %1").arg(QString::fromStdString(sound.name)));
+    } catch (const std::filesystem::filesystem_error& error) {
+        emit failed(tr("%1 cannot be copied into the project (%2)").arg(file, QString::fromStdString(error.code().message())));
+    }
+}
+
+const Emitter* Session::primary() const
+{
+    return level().emitters.find(primary_);
+}
+
+int Session::primaryIndex() const
+{
+    const auto& emitters = level().emitters;
+    for (std::size_t i = 0; i < emitters.size(); ++i) {
+        if (emitters[i]->id == primary_) {
+            return static_cast<int>(i);
+        }
+    }
+    return -1;
+}
+
+void Session::select(std::set<EmitterId> ids, const EmitterId& primary)
+{
+    if (ids == selection_ && primary == primary_) {
+        return;
+    }
+    selection_ = std::move(ids);
+    primary_ = selection_.contains(primary) ? primary : selection_.empty() ? EmitterId{} : *selection_.begin();
+    history_.endGesture();
+    emit selectionChanged();
+}
+
+EmitterId Session::addEmitter(const SoundId& soundId, const Vec3& at)
+{
+    const Sound* sound = project().sounds.find(soundId);
+    Emitter emitter;
+    emitter.name = sound != nullptr ? sound->name : "Emitter";
+    emitter.id = level().emitters.freshId(emitter.name);
+    emitter.at = at;
+    emitter.sound = soundId;
+    if (!project().falloffs.empty()) {
+        emitter.falloff = project().falloffs[0]->id;
+    }
+    const EmitterId id = emitter.id;
+    const QString name = tr("Place %1").arg(QString::fromStdString(emitter.name));
+    edit(withLevel(project(), levelId_, [&](Level& l) { l.emitters.put(std::move(emitter)); }), name);
+    selectOnly(id);
+    return id;
+}
+
+void Session::deleteSelected()
+{
+    if (selection_.empty()) {
+        return;
+    }
+    const QString name = selection_.size() == 1 && primary() != nullptr
+                             ? tr("Delete %1").arg(QString::fromStdString(primary()->name))
+                             : tr("Delete %1 emitters").arg(selection_.size());
+    edit(withLevel(project(), levelId_,
+                   [&](Level& l) {
+                       for (const EmitterId& id : selection_) {
+                           l.emitters.remove(id);
+                       }
+                   }),
+         name);
+}
+
+void Session::duplicateSelected()
+{
+    std::set<EmitterId> copies;
+    EmitterId last;
+    Project next = withLevel(project(), levelId_, [&](Level& l) {
+        for (const EmitterId& id : selection_) {
+            if (const Emitter* found = l.emitters.find(id)) {
+                Emitter copy = *found;
+                copy.id = l.emitters.freshId(copy.name);
+                copy.at += Vec3{1.0, -1.0, 0.0};
+                last = copy.id;
+                copies.insert(copy.id);
+                l.emitters.put(std::move(copy));
+            }
+        }
+    });
+    if (copies.empty()) {
+        return;
+    }
+    edit(std::move(next), copies.size() == 1 ? tr("Duplicate %1").arg(QString::fromStdString(level().emitters.find(*selection_.begin())->name))
+                                             : tr("Duplicate %1 emitters").arg(copies.size()));
+    select(copies, last);
+}
+
+void Session::moveSelected(const Vec3& by, const QString& gesture)
+{
+    Project next = withLevel(project(), levelId_, [&](Level& l) {
+        for (const EmitterId& id : selection_) {
+            if (const Emitter* found = l.emitters.find(id)) {
+                Emitter moved = *found;
+                moved.at += by;
+                l.emitters.put(std::move(moved));
+            }
+        }
+    });
+    QString name = tr("Move %1 emitters").arg(selection_.size());
+    if (selection_.size() == 1) {
+        const Emitter* moved = next.levels.find(levelId_)->emitters.find(*selection_.begin());
+        name = tr("Move %1 to %2, %3 m").arg(QString::fromStdString(moved->name)).arg(moved->at.x, 0, 'f', 1).arg(moved->at.y, 0, 'f', 1);
+    }
+    edit(std::move(next), name, gesture);
+}
+
+void Session::lookForFindings()
+{
+    std::vector<LevelGeometry> geometry;
+    if (!loadingLevel() && !loadedKey_.empty()) {
+        LevelGeometry read{levelId_, {}, loaded_.error};
+        if (loaded_.mesh) {
+            read.mesh = *loaded_.mesh;
+        }
+        geometry.push_back(std::move(read));
+    }
+    findings_ = findAll({project(), notices_, geometry, bank_, [this](const Sound& s) { return resolve(s); }, Loading::later});
+    emit findingsChanged();
+}
+
+} // namespace stone

@@ -1,0 +1,146 @@
+#pragma once
+
+#include "analysis/findings.h"
+#include "level/plan_cut.h"
+#include "media/sound_bank.h"
+#include "project/edit.h"
+#include "project/history.h"
+
+#include <QFutureWatcher>
+#include <QImage>
+#include <QObject>
+#include <QString>
+#include <QStringList>
+#include <QTimer>
+
+#include <filesystem>
+#include <map>
+#include <memory>
+#include <set>
+
+namespace stone {
+
+/// A level's geometry as the window needs it.
+struct LoadedLevel {
+    std::shared_ptr<const Mesh> mesh;
+    std::shared_ptr<const PlanCutter> cutter;
+    QImage picture; ///< laid under the sheet
+    std::string error;
+};
+
+/// The open project: its document and history, what is selected in it, its sounds and geometry in memory, and what was
+/// found in it. Views show it, ask it for changes and hear of them by its signals. Window thread only.
+class Session : public QObject {
+    Q_OBJECT
+
+public:
+    /// Sounds are kept at `rate`.
+    explicit Session(int rate, QObject* parent = nullptr);
+    ~Session() override;
+
+    // --- The document ---
+    const Project& project() const { return *history_.current(); }
+    std::shared_ptr<const Project> document() const { return history_.current(); }
+    const Level& level() const;
+    const LevelId& levelId() const { return levelId_; }
+    void showLevel(const LevelId& id);
+
+    /// One step of the history; steps of one `gesture` in a row become one. The name says what happened.
+    void edit(Project next, const QString& name, const QString& gesture = {});
+    void endGesture() { history_.endGesture(); }
+    void undo();
+    void redo();
+    QString undoName() const;
+    QString redoName() const;
+    bool changed() const { return history_.changed(); }
+
+    // --- Files ---
+    /// The document's path; empty until it is saved.
+    const std::filesystem::path& path() const { return path_; }
+    std::filesystem::path folder() const { return path_.parent_path(); }
+    void startNew();
+    /// Throws FileError and leaves what is open as it is.
+    void open(const std::filesystem::path& path);
+    /// Copies what lies outside the folder into it, then writes. Throws FileError.
+    void saveAs(const std::filesystem::path& path);
+    void save() { saveAs(path_); }
+
+    // --- Sounds ---
+    SoundBank& bank() { return bank_; }
+    std::filesystem::path resolve(const Sound& sound) const;
+    SoundBank::Entry soundEntry(const Sound& sound);
+    /// Adds sound files, each once, and says which. Files outside the project's folder are copied into it; before the
+    /// project has a folder they stay where they are. One step of the history. Errors come by failed().
+    std::vector<SoundId> addSounds(const QStringList& files);
+    void relocateSound(const SoundId& id, const QString& file);
+    /// Brings a file that a person picked into the project's folder: the text for the document.
+    QString takeIn(const QString& file, const QString& subfolder);
+
+    // --- Geometry ---
+    const LoadedLevel& loadedLevel() const { return loaded_; }
+    bool loadingLevel() const { return watcher_.isRunning(); }
+
+    // --- Selection ---
+    const std::set<EmitterId>& selection() const { return selection_; }
+    /// The one selected emitter, or the one that was selected last of several; null when there is none.
+    const Emitter* primary() const;
+    /// Its place among the level's emitters; -1 when there is none.
+    int primaryIndex() const;
+    void select(std::set<EmitterId> ids, const EmitterId& primary);
+    void selectOnly(const EmitterId& id) { select({id}, id); }
+    void selectNone() { select({}, {}); }
+
+    // --- Edits that several views make ---
+    EmitterId addEmitter(const SoundId& sound, const Vec3& at);
+    void deleteSelected();
+    void duplicateSelected();
+    void moveSelected(const Vec3& by, const QString& gesture);
+    template <class Change> void editPrimary(const QString& name, const QString& gesture, Change&& change);
+
+    const std::vector<Finding>& findings() const { return findings_; }
+
+signals:
+    /// The document is another value; views read it again.
+    void documentChanged();
+    /// Another level is shown, or its geometry has come.
+    void levelChanged();
+    void selectionChanged();
+    /// A sound came into memory or could not be read.
+    void soundsChanged();
+    void findingsChanged();
+    /// Where the document is saved, or whether it is, changed.
+    void fileChanged();
+    /// Something could not be done: one line for the person.
+    void failed(const QString& message);
+
+private:
+    void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
+    void afterChange();
+    void loadLevel();
+    void lookForFindings();
+    std::string geometryKey() const;
+
+    SoundBank bank_;
+    History history_;
+    std::filesystem::path path_;
+    std::vector<ReadNotice> notices_;
+    LevelId levelId_;
+    std::set<EmitterId> selection_;
+    EmitterId primary_;
+    std::set<std::string> handPicked_; ///< absolute paths that a person chose
+    mutable std::map<std::string, std::filesystem::path> resolved_; ///< asking the disk for every look would be slow
+    LoadedLevel loaded_;
+    std::string loadedKey_; ///< which file at which scale loaded_ is, or is becoming
+    QFutureWatcher<LoadedLevel> watcher_;
+    QTimer findingsSoon_;
+    std::vector<Finding> findings_;
+};
+
+template <class Change> void Session::editPrimary(const QString& name, const QString& gesture, Change&& change)
+{
+    Project next = project();
+    next = withEmitter(std::move(next), levelId_, primary_, std::forward<Change>(change));
+    edit(std::move(next), name, gesture);
+}
+
+} // namespace stone

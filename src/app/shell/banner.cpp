@@ -1,0 +1,46 @@
+#include "app/shell/banner.h"
+
+#include "app/theme/theme.h"
+
+#include <QHBoxLayout>
+
+namespace stone {
+
+Banner::Banner(QWidget* parent) : QWidget(parent), text_(new QLabel), action_(new QPushButton)
+{
+    setObjectName("banner");
+    setAttribute(Qt::WA_StyledBackground);
+    setStyleSheet("#banner { background: #FBEFD0; border-bottom: 1px solid " + theme::sulphur.name() + "; }");
+    text_->setObjectName("bannerText");
+    text_->setWordWrap(true);
+    action_->setProperty("link", true);
+    auto* close = new QPushButton(tr("Close"));
+    close->setProperty("link", true);
+    auto* box = new QHBoxLayout(this);
+    box->setContentsMargins(14, 5, 8, 5);
+    auto* sign = new QLabel(QStringLiteral("▲"));
+    sign->setStyleSheet("color: " + theme::ochre.name());
+    box->addWidget(sign);
+    box->addWidget(text_, 1);
+    box->addWidget(action_);
+    box->addWidget(close);
+    connect(close, &QPushButton::clicked, this, &QWidget::hide);
+    connect(action_, &QPushButton::clicked, this, [this] {
+        hide();
+        if (act_) {
+            act_();
+        }
+    });
+    hide();
+}
+
+void Banner::say(const QString& message, const QString& action, std::function<void()> act)
+{
+    text_->setText(message);
+    action_->setText(action);
+    action_->setVisible(!action.isEmpty());
+    act_ = std::move(act);
+    show();
+}
+
+} // namespace stone

@@ -1,0 +1,27 @@
+#pragma once
+
+#include <QLabel>
+#include <QPushButton>
+#include <QWidget>
+
+#include <functional>
+
+namespace stone {
+
+/// One message over the work, with what can be done about it. A new one takes the place of the old.
+class Banner : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit Banner(QWidget* parent = nullptr);
+
+    void say(const QString& message, const QString& action = {}, std::function<void()> act = {});
+    QString message() const { return text_->text(); }
+
+private:
+    QLabel* text_;
+    QPushButton* action_;
+    std::function<void()> act_;
+};
+
+} // namespace stone

@@ -1,0 +1,104 @@
+#include "app/shell/findings_dialog.h"
+
+#include "app/theme/theme.h"
+
+#include <QDialogButtonBox>
+#include <QFileDialog>
+#include <QVBoxLayout>
+
+namespace stone {
+
+FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
+    : QDialog(parent), session_(session), list_(new RowList), text_(new QLabel), go_(new QPushButton(tr("Show it"))), mend_(new QPushButton)
+{
+    setWindowTitle(tr("Findings"));
+    setObjectName("findingsDialog");
+    resize(620, 430);
+    list_->setObjectName("findingsList");
+    mend_->setObjectName("mend");
+    text_->setWordWrap(true);
+    text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    text_->setMinimumHeight(76);
+    text_->setAlignment(Qt::AlignTop);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close);
+    buttons->addButton(go_, QDialogButtonBox::ActionRole);
+    buttons->addButton(mend_, QDialogButtonBox::ActionRole);
+    auto* box = new QVBoxLayout(this);
+    box->addWidget(list_, 1);
+    box->addWidget(text_);
+    box->addWidget(buttons);
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    connect(list_, &RowList::chosen, this, &FindingsDialog::showFinding);
+    connect(list_, &QListView::activated, go_, &QPushButton::click);
+    connect(go_, &QPushButton::clicked, this, [this] {
+        if (const Finding* finding = current(); finding != nullptr && !finding->emitter.empty()) {
+            emit emitterWanted(finding->emitter);
+            accept();
+        }
+    });
+    connect(mend_, &QPushButton::clicked, this, &FindingsDialog::mend);
+    connect(&session_, &Session::findingsChanged, this, &FindingsDialog::refresh);
+    refresh();
+}
+
+const Finding* FindingsDialog::current() const
+{
+    bool ok = false;
+    const int index = list_->currentKey().toInt(&ok);
+    const auto& findings = session_.findings();
+    return ok && index < static_cast<int>(findings.size()) ? &findings[static_cast<std::size_t>(index)] : nullptr;
+}
+
+void FindingsDialog::refresh()
+{
+    std::vector<Row> rows;
+    int index = 0;
+    for (const Finding& finding : session_.findings()) {
+        Row row;
+        row.key = QString::number(index++);
+        row.title = QString::fromStdString(finding.what);
+        row.detail = QString("%1 · %2").arg(nameOf(finding.severity), QString::fromStdString(finding.where));
+        row.warning = finding.severity == Finding::Severity::error;
+        rows.push_back(std::move(row));
+    }
+    list_->setRows(std::move(rows));
+    if (list_->currentKey().isEmpty()) {
+        list_->setCurrentKey("0");
+    }
+    showFinding();
+}
+
+void FindingsDialog::showFinding()
+{
+    const Finding* finding = current();
+    go_->setEnabled(finding != nullptr && !finding->emitter.empty());
+    mend_->setVisible(finding != nullptr && (!finding->sound.empty() || finding->code == "level-unreadable"));
+    if (finding == nullptr) {
+        text_->setText(tr("Nothing was found that needs a look."));
+        return;
+    }
+    mend_->setText(finding->sound.empty() ? tr("Choose the level…") : tr("Relocate the sound…"));
+    text_->setText(tr("<b>%1</b><br>%2: %3.")
+                       .arg(QString::fromStdString(finding->what).toHtmlEscaped(), QString::fromStdString(finding->where).toHtmlEscaped(),
+                            QString::fromStdString(finding->fix).toHtmlEscaped()));
+}
+
+void FindingsDialog::mend()
+{
+    const Finding* finding = current();
+    if (finding == nullptr) {
+        return;
+    }
+    if (finding->sound.empty()) {
+        emit levelSettingsWanted();
+        return;
+    }
+    const SoundId id = finding->sound;
+    const QString file = QFileDialog::getOpenFileName(this, tr("Where is the sound now?"), QString::fromStdString(session_.folder().string()),
+                                                      tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
+    if (!file.isEmpty()) {
+        session_.relocateSound(id, file);
+    }
+}
+
+} // namespace stone

@@ -1,0 +1,36 @@
+#pragma once
+
+#include "app/lists/row_list.h"
+#include "app/session/session.h"
+
+#include <QDialog>
+#include <QLabel>
+#include <QPushButton>
+
+namespace stone {
+
+/// What was found in the project, the serious first: each with its reason, what to do, and a way there.
+class FindingsDialog : public QDialog {
+    Q_OBJECT
+
+public:
+    explicit FindingsDialog(Session& session, QWidget* parent = nullptr);
+
+signals:
+    void emitterWanted(const EmitterId& id);
+    void levelSettingsWanted();
+
+private:
+    void refresh();
+    void showFinding();
+    const Finding* current() const;
+    void mend();
+
+    Session& session_;
+    RowList* list_;
+    QLabel* text_;
+    QPushButton* go_;
+    QPushButton* mend_;
+};
+
+} // namespace stone

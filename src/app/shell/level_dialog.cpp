@@ -1,0 +1,117 @@
+#include "app/shell/level_dialog.h"
+
+#include "app/theme/theme.h"
+
+#include <QDialogButtonBox>
+#include <QFileDialog>
+#include <QFormLayout>
+#include <QHBoxLayout>
+
+#include <filesystem>
+
+namespace stone {
+
+namespace {
+enum Kind { grid, file, picture };
+}
+
+LevelDialog::LevelDialog(Session& session, QWidget* parent)
+    : QDialog(parent), session_(session), name_(new QLineEdit), kind_(new QComboBox), file_(new QLabel), choose_(new QPushButton(tr("Choose…"))),
+      up_(new QComboBox), unit_(new NumberField("m", 1e-6, 1e6, 4, 0.1)), width_(new NumberField("m", 0.01, 1e6, 2, 1.0)),
+      speed_(new NumberField("m/s", 0.01, 100.0, 2, 0.1)), ears_(new NumberField("m", 0.0, 1000.0, 2, 0.05))
+{
+    setWindowTitle(tr("Level"));
+    setObjectName("levelDialog");
+    const Level& level = session_.level();
+    name_->setText(QString::fromStdString(level.name));
+    kind_->addItems({tr("an empty grid"), tr("geometry from a file (glTF or OBJ)"), tr("a picture laid under it")});
+    up_->addItems({tr("Y is up"), tr("Z is up")});
+    unit_->setValue(level.metresPerUnit);
+    unit_->setToolTip(tr("How many metres one unit of the level's file is"));
+    speed_->setValue(level.character.speed_m_s);
+    ears_->setValue(level.character.earsHeight_m);
+    kind_->setCurrentIndex(static_cast<int>(level.geometry.index()));
+    if (const auto* geometry = std::get_if<GeometryFile>(&level.geometry)) {
+        chosen_ = QString::fromStdString(geometry->file);
+        up_->setCurrentIndex(geometry->up == UpAxis::z ? 1 : 0);
+    } else if (const auto* laid = std::get_if<GeometryPicture>(&level.geometry)) {
+        chosen_ = QString::fromStdString(laid->file);
+        width_->setValue(laid->width_m);
+    } else {
+        width_->setValue(50.0);
+    }
+
+    auto* fileRow = new QHBoxLayout;
+    fileRow->addWidget(file_, 1);
+    fileRow->addWidget(choose_);
+    auto* form = new QFormLayout(this);
+    form->addRow(tr("Name"), name_);
+    form->addRow(tr("On the sheet"), kind_);
+    form->addRow(tr("File"), fileRow);
+    form->addRow(tr("Which way is up (OBJ)"), up_);
+    form->addRow(tr("One unit is"), unit_);
+    form->addRow(tr("The picture is as wide as"), width_);
+    form->addRow(tr("Walking speed"), speed_);
+    form->addRow(tr("Ears above the feet"), ears_);
+    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
+    form->addRow(buttons);
+    connect(choose_, &QPushButton::clicked, this, &LevelDialog::chooseFile);
+    connect(kind_, &QComboBox::activated, this, [this] {
+        chosen_.clear();
+        refreshKind();
+    });
+    connect(buttons, &QDialogButtonBox::accepted, this, [this] {
+        apply();
+        accept();
+    });
+    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    refreshKind();
+}
+
+void LevelDialog::refreshKind()
+{
+    const int kind = kind_->currentIndex();
+    file_->setText(chosen_.isEmpty() ? tr("none chosen") : QString::fromStdString(std::filesystem::path(chosen_.toStdString()).filename().string()));
+    file_->setEnabled(kind != grid);
+    choose_->setEnabled(kind != grid);
+    up_->setEnabled(kind == file && chosen_.endsWith(".obj", Qt::CaseInsensitive));
+    width_->setEnabled(kind == picture);
+}
+
+void LevelDialog::chooseFile()
+{
+    const QString filter = kind_->currentIndex() == picture ? tr("Pictures (*.png *.jpg *.jpeg *.bmp)") : tr("Levels (*.gltf *.glb *.obj)");
+    const QString picked = QFileDialog::getOpenFileName(this, tr("Choose what lies on the sheet"), QString::fromStdString(session_.folder().string()), filter);
+    if (picked.isEmpty()) {
+        return;
+    }
+    try {
+        chosen_ = session_.takeIn(picked, "level");
+    } catch (const std::filesystem::filesystem_error& error) {
+        emit session_.failed(tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
+    }
+    refreshKind();
+}
+
+void LevelDialog::apply()
+{
+    session_.edit(withLevel(session_.project(), session_.levelId(),
+                            [this](Level& level) {
+                                level.name = name_->text().toStdString();
+                                level.metresPerUnit = unit_->value();
+                                level.character.speed_m_s = speed_->value();
+                                level.character.earsHeight_m = ears_->value();
+                                if (kind_->currentIndex() == grid || chosen_.isEmpty()) {
+                                    level.geometry = std::monostate{};
+                                } else if (kind_->currentIndex() == file) {
+                                    level.geometry = GeometryFile{chosen_.toStdString(), up_->currentIndex() == 1 ? UpAxis::z : UpAxis::y};
+                                } else {
+                                    const auto* before = std::get_if<GeometryPicture>(&level.geometry);
+                                    const Vec2 at = before != nullptr ? before->at : Vec2{0.0};
+                                    level.geometry = GeometryPicture{chosen_.toStdString(), width_->value(), at};
+                                }
+                            }),
+                  tr("Change the level's settings"));
+}
+
+} // namespace stone

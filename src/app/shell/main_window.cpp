@@ -1,0 +1,517 @@
+#include "app/shell/main_window.h"
+
+#include "app/shell/findings_dialog.h"
+#include "app/shell/level_dialog.h"
+#include "app/theme/theme.h"
+#include "project/file_error.h"
+
+#include <QCloseEvent>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QMenuBar>
+#include <QMessageBox>
+#include <QSettings>
+#include <QSplitter>
+#include <QStatusBar>
+
+namespace stone {
+
+namespace {
+
+constexpr int mostRecent = 8;
+const QString recentKey = QStringLiteral("recentProjects");
+
+void remember(const QString& path)
+{
+    QSettings settings;
+    QStringList recent = settings.value(recentKey).toStringList();
+    recent.removeAll(path);
+    recent.prepend(path);
+    settings.setValue(recentKey, recent.mid(0, mostRecent));
+}
+
+} // namespace
+
+MainWindow::MainWindow(Session& session, Playback& playback)
+    : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner), lists_(new EarshotPanel(session, playback)),
+      plan_(new PlanView(session, playback)), dial_(new EarDial(session, playback, plan_)), storeys_(new StoreySwitch(session, *plan_, plan_)),
+      bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
+{
+    resize(1280, 800);
+    auto* middle = new QSplitter(Qt::Horizontal);
+    middle->addWidget(lists_);
+    middle->addWidget(plan_);
+    middle->addWidget(bench_);
+    middle->setStretchFactor(1, 1);
+    middle->setCollapsible(1, false);
+    middle->setHandleWidth(1);
+    middle->setSizes({222, 713, 345});
+    lists_->setMinimumWidth(200);
+    bench_->setMinimumWidth(320);
+
+    auto* centre = new QWidget;
+    auto* box = new QVBoxLayout(centre);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(0);
+    box->addWidget(top_);
+    auto* rule = new QFrame;
+    rule->setFixedHeight(1);
+    rule->setStyleSheet("background: " + theme::line.name());
+    box->addWidget(rule);
+    box->addWidget(banner_);
+    box->addWidget(middle, 1);
+    setCentralWidget(centre);
+
+    tools_ = makeTools();
+    plan_->installEventFilter(this);
+    new WalkKeys(playback_, *this, *plan_);
+
+    pointer_->setParent(plan_);
+    pointer_->setFont(theme::number(7.5));
+    pointer_->setStyleSheet("color: " + theme::soft.name());
+
+    makeFileMenu();
+    makeEditMenu();
+    makeViewMenu();
+    makeWalkMenu();
+    makeLevelMenu();
+    makeHelpMenu();
+
+    connect(&session_, &Session::documentChanged, this, &MainWindow::refreshActions);
+    connect(&session_, &Session::documentChanged, this, &MainWindow::refreshPlaces);
+    connect(&session_, &Session::documentChanged, this, &MainWindow::refreshLevels);
+    connect(&session_, &Session::selectionChanged, this, &MainWindow::refreshActions);
+    connect(&session_, &Session::fileChanged, this, &MainWindow::refreshActions);
+    connect(&session_, &Session::failed, this, [this](const QString& message) { banner_->say(message); });
+    connect(&playback_, &Playback::outputFailed, this, [this](const QString& message) {
+        banner_->say(message, tr("Choose output"), [this] {
+            top_->refreshOutputs();
+            findChild<QComboBox*>("output")->showPopup();
+        });
+    });
+    connect(&playback_, &Playback::listeningChanged, this, [this] {
+        if (playback_.listening() && !playback_.audible()) {
+            banner_->say(tr("There is no sound card: nothing can be heard, but meters, lists and the Plan work the same."), tr("Choose output"), [this] {
+                top_->refreshOutputs();
+                findChild<QComboBox*>("output")->showPopup();
+            });
+        }
+    });
+    connect(lists_, &EarshotPanel::addSoundsWanted, this, &MainWindow::addSoundsByDialog);
+    connect(lists_, &EarshotPanel::findingsWanted, this, &MainWindow::showFindings);
+    connect(lists_, &EarshotPanel::emitterChosen, plan_, &PlanView::reveal);
+    connect(lists_, &EarshotPanel::placeWanted, this, &MainWindow::startPlacing);
+    connect(plan_, &PlanView::pointed, this, [this](const QString& where) {
+        pointer_->setText(where);
+        pointer_->adjustSize();
+        placeOverlays();
+    });
+    refreshActions();
+    refreshRecent();
+    refreshPlaces();
+    refreshLevels();
+    plan_->setFocus();
+}
+
+QWidget* MainWindow::makeTools()
+{
+    auto* bar = new QWidget(plan_);
+    bar->setObjectName("tools");
+    bar->setAttribute(Qt::WA_StyledBackground);
+    bar->setStyleSheet("#tools { background: rgba(255,255,255,225); border: 1px solid " + theme::line.name() + "; border-radius: 6px; }"
+                       "#tools QToolButton { border: 0; padding: 4px 10px; }");
+    auto* box = new QHBoxLayout(bar);
+    box->setContentsMargins(3, 3, 3, 3);
+    box->setSpacing(2);
+    const auto tool = [&](const QString& text, const QString& tip, bool checkable) {
+        auto* button = new QToolButton;
+        button->setText(text);
+        button->setToolTip(tip);
+        button->setCheckable(checkable);
+        box->addWidget(button);
+        return button;
+    };
+    QToolButton* select = tool(tr("Select"), tr("Select and move things (V)"), true);
+    QToolButton* place = tool(tr("Place emitter"), tr("Put down the sound chosen under Sounds (N)"), true);
+    place->setObjectName("placeTool");
+    QToolButton* fit = tool(tr("Show all"), tr("Show the whole level (F)"), false);
+    connect(select, &QToolButton::clicked, this, [this] { plan_->setTool(PlanView::Tool::select); });
+    connect(place, &QToolButton::clicked, this, &MainWindow::startPlacing);
+    connect(fit, &QToolButton::clicked, plan_, &PlanView::fitAll);
+    const auto refresh = [this, select, place] {
+        select->setChecked(plan_->tool() == PlanView::Tool::select);
+        place->setChecked(plan_->tool() == PlanView::Tool::place);
+    };
+    connect(plan_, &PlanView::toolChanged, this, refresh);
+    refresh();
+    bar->adjustSize();
+    return bar;
+}
+
+void MainWindow::placeOverlays()
+{
+    tools_->move(10, 8);
+    storeys_->move(plan_->width() - storeys_->width() - 10, 8);
+    dial_->move(plan_->width() - dial_->width() - 10, plan_->height() - dial_->height() - 10);
+    pointer_->move(tools_->geometry().right() + 10, 16);
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched == plan_ && (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
+        placeOverlays();
+    }
+    return QMainWindow::eventFilter(watched, event);
+}
+
+QAction* MainWindow::add(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act)
+{
+    QAction* action = menu->addAction(text);
+    action->setShortcut(key);
+    connect(action, &QAction::triggered, this, [act = std::move(act)] { act(); });
+    return action;
+}
+
+void MainWindow::makeFileMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&File"));
+    add(menu, tr("&New"), QKeySequence::New, [this] {
+        if (mayLeave()) {
+            session_.startNew();
+        }
+    });
+    add(menu, tr("&Open…"), QKeySequence::Open, [this] { openByDialog(); });
+    recent_ = menu->addMenu(tr("Open &recent"));
+    menu->addSeparator();
+    save_ = add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
+    add(menu, tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    menu->addSeparator();
+    add(menu, tr("Add sou&nds…"), QKeySequence("Ctrl+I"), [this] { addSoundsByDialog(); });
+    add(menu, tr("&Findings…"), QKeySequence("Ctrl+F"), [this] { showFindings(); });
+    menu->addSeparator();
+    add(menu, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+}
+
+void MainWindow::makeEditMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+    undo_ = add(menu, tr("&Undo"), QKeySequence::Undo, [this] { session_.undo(); });
+    redo_ = add(menu, tr("&Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { session_.redo(); });
+    menu->addSeparator();
+    onSelection_ << add(menu, tr("&Duplicate"), QKeySequence("Ctrl+D"), [this] { session_.duplicateSelected(); });
+    onSelection_ << add(menu, tr("D&elete"), QKeySequence::Delete, [this] { session_.deleteSelected(); });
+    add(menu, tr("Select &all"), QKeySequence("Ctrl+Shift+A"), [this] {
+        std::set<EmitterId> all;
+        for (const auto& emitter : session_.level().emitters) {
+            all.insert(emitter->id);
+        }
+        session_.select(all, all.empty() ? EmitterId{} : *all.begin());
+    });
+    add(menu, tr("Select &nothing"), QKeySequence(Qt::Key_Escape), [this] {
+        if (plan_->tool() == PlanView::Tool::place) {
+            plan_->setTool(PlanView::Tool::select);
+        } else {
+            session_.selectNone();
+        }
+        plan_->setFocus();
+    });
+    menu->addSeparator();
+    QMenu* nudges = menu->addMenu(tr("&Nudge"));
+    const struct {
+        QString text;
+        const char* arrow;
+        double east;
+        double north;
+    } ways[] = {{tr("West"), "Left", -1, 0}, {tr("East"), "Right", 1, 0}, {tr("North"), "Up", 0, 1}, {tr("South"), "Down", 0, -1}};
+    for (const auto& way : ways) {
+        onSelection_ << add(nudges, way.text + tr(" 10 cm"), QKeySequence(QString("Alt+") + way.arrow),
+                            [this, way] { nudge(0.1 * way.east, 0.1 * way.north); });
+        onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow), [this, way] { nudge(way.east, way.north); });
+    }
+}
+
+void MainWindow::makeViewMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&View"));
+    add(menu, tr("&Select tool"), QKeySequence("V"), [this] { plan_->setTool(PlanView::Tool::select); });
+    add(menu, tr("&Place emitter"), QKeySequence("N"), [this] { startPlacing(); });
+    menu->addSeparator();
+    add(menu, tr("Show &all"), QKeySequence("F"), [this] { plan_->fitAll(); });
+    add(menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { plan_->zoomBy(1.25); });
+    add(menu, tr("Zoom &out"), QKeySequence::ZoomOut, [this] { plan_->zoomBy(0.8); });
+    menu->addSeparator();
+    add(menu, tr("Storey &up the list"), QKeySequence(Qt::Key_PageUp), [this] { plan_->showStorey(plan_->storey() - 1); });
+    add(menu, tr("Storey &down the list"), QKeySequence(Qt::Key_PageDown), [this] { plan_->showStorey(plan_->storey() + 1); });
+    menu->addSeparator();
+    QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});
+    snap->setCheckable(true);
+    connect(snap, &QAction::toggled, plan_, &PlanView::setSnap);
+    for (const auto& [key, widget] : {std::pair{"F6", static_cast<QWidget*>(plan_)}, std::pair{"F7", static_cast<QWidget*>(lists_)}}) {
+        QWidget* target = widget;
+        add(menu, target == plan_ ? tr("Go to the Plan") : tr("Go to the lists"), QKeySequence(key), [target] {
+            target->setFocus(Qt::TabFocusReason);
+            if (!target->hasFocus() && target->nextInFocusChain() != nullptr) {
+                target->nextInFocusChain()->setFocus(Qt::TabFocusReason);
+            }
+        });
+    }
+}
+
+void MainWindow::makeWalkMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Walk"));
+    add(menu, tr("&Listen or stop"), QKeySequence(Qt::Key_Space), [this] { playback_.setListening(!playback_.listening()); });
+    add(menu, tr("&Follow or pause the walk"), QKeySequence("P"), [this] { playback_.setWalking(!playback_.walking()); });
+    add(menu, tr("All sounds from the &beginning"), QKeySequence(Qt::Key_Home), [this] { playback_.restart(); });
+    add(menu, tr("Back to the &start"), QKeySequence("0"), [this] {
+        const Character& character = session_.level().character;
+        playback_.placeFeet({character.start, character.heading_deg, 0.0, 0.0});
+    });
+    menu->addSeparator();
+    QAction* collide = add(menu, tr("&Walls stop the walker"), QKeySequence("C"), [this] {
+        const bool on = !session_.level().character.collides;
+        session_.edit(withLevel(session_.project(), session_.levelId(), [on](Level& l) { l.character.collides = on; }),
+                      on ? tr("Walls stop the walker") : tr("Walk through walls"));
+    });
+    collide->setCheckable(true);
+    const auto refresh = [this, collide] { collide->setChecked(session_.level().character.collides); };
+    connect(&session_, &Session::documentChanged, this, refresh);
+    refresh();
+    add(menu, tr("S&ave this place"), QKeySequence("Ctrl+B"), [this] {
+        const Pose feet = playback_.feet();
+        session_.edit(withLevel(session_.project(), session_.levelId(),
+                                [&](Level& l) { l.places.push_back({"Place " + std::to_string(l.places.size() + 1), feet.at, feet.heading_deg, {}}); }),
+                      tr("Save a place"));
+    });
+    places_ = menu->addMenu(tr("&Places"));
+}
+
+void MainWindow::makeLevelMenu()
+{
+    levels_ = menuBar()->addMenu(tr("&Level"));
+}
+
+void MainWindow::makeHelpMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Help"));
+    add(menu, tr("&Keys"), QKeySequence::HelpContents, [this] { showKeys(); });
+    add(menu, tr("&About Stone Echo"), {}, [this] {
+        QMessageBox::about(this, tr("About Stone Echo"),
+                           tr("<b>Stone Echo %1</b><br>A desk for the sound of game levels: place, walk, hear, see why, adjust.<br><br>"
+                              "Free software under the GNU General Public License, version 3 or later.")
+                               .arg(STONE_VERSION));
+    });
+}
+
+void MainWindow::refreshActions()
+{
+    undo_->setEnabled(!session_.undoName().isEmpty());
+    undo_->setText(session_.undoName().isEmpty() ? tr("&Undo") : tr("&Undo: %1").arg(session_.undoName()));
+    redo_->setEnabled(!session_.redoName().isEmpty());
+    redo_->setText(session_.redoName().isEmpty() ? tr("&Redo") : tr("&Redo: %1").arg(session_.redoName()));
+    for (QAction* action : onSelection_) {
+        action->setEnabled(!session_.selection().empty());
+    }
+    const QString name = QString::fromStdString(session_.project().name);
+    setWindowTitle(tr("%1[*] – Stone Echo").arg(name));
+    setWindowModified(session_.changed());
+}
+
+void MainWindow::refreshRecent()
+{
+    recent_->clear();
+    for (const QString& path : QSettings().value(recentKey).toStringList()) {
+        QAction* action = recent_->addAction(path);
+        connect(action, &QAction::triggered, this, [this, path] {
+            if (mayLeave()) {
+                openProject(path);
+            }
+        });
+    }
+    recent_->setEnabled(!recent_->isEmpty());
+}
+
+void MainWindow::refreshPlaces()
+{
+    places_->clear();
+    int number = 1;
+    for (const Place& place : session_.level().places) {
+        const Pose pose{place.at, place.heading_deg, 0.0, 0.0};
+        const QKeySequence key = number <= 9 ? QKeySequence(QString::number(number)) : QKeySequence();
+        add(places_, QString::fromStdString(place.name), key, [this, pose] { playback_.placeFeet(pose); });
+        ++number;
+    }
+    places_->setEnabled(!places_->isEmpty());
+}
+
+void MainWindow::refreshLevels()
+{
+    levels_->clear();
+    add(levels_, tr("&Settings of this level…"), QKeySequence("Ctrl+L"), [this] { LevelDialog(session_, this).exec(); });
+    add(levels_, tr("&Add a level"), {}, [this] {
+        Level level = *blankProject().levels[0];
+        level.name = tr("Level %1").arg(session_.project().levels.size() + 1).toStdString();
+        level.id = session_.project().levels.freshId(level.name);
+        const LevelId id = level.id;
+        Project next = session_.project();
+        next.levels.put(std::move(level));
+        session_.edit(std::move(next), tr("Add a level"));
+        session_.showLevel(id);
+    });
+    levels_->addSeparator();
+    for (const auto& level : session_.project().levels) {
+        QAction* action = add(levels_, QString::fromStdString(level->name), {}, [this, id = level->id] { session_.showLevel(id); });
+        action->setCheckable(true);
+        action->setChecked(level->id == session_.levelId());
+    }
+}
+
+bool MainWindow::openProject(const QString& path)
+{
+    try {
+        session_.open(path.toStdString());
+    } catch (const FileError& error) {
+        banner_->say(QString::fromStdString(error.what()));
+        return false;
+    }
+    remember(QString::fromStdString(session_.path().string()));
+    refreshRecent();
+    return true;
+}
+
+bool MainWindow::mayLeave()
+{
+    if (!session_.changed()) {
+        return true;
+    }
+    QMessageBox box(QMessageBox::Question, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(QString::fromStdString(session_.project().name)),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    box.setObjectName("unsavedChanges");
+    box.setInformativeText(tr("Without saving they are lost."));
+    const int answer = box.exec();
+    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
+}
+
+bool MainWindow::save()
+{
+    if (session_.path().empty()) {
+        return saveAs();
+    }
+    try {
+        session_.save();
+    } catch (const FileError& error) {
+        banner_->say(QString::fromStdString(error.what()));
+        return false;
+    }
+    remember(QString::fromStdString(session_.path().string()));
+    refreshRecent();
+    return true;
+}
+
+bool MainWindow::saveAs()
+{
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the project as"), QString::fromStdString((session_.folder() / "project.json").string()),
+                                                      tr("Stone Echo projects (*.json)"));
+    if (path.isEmpty()) {
+        return false;
+    }
+    try {
+        session_.saveAs(path.toStdString());
+    } catch (const FileError& error) {
+        banner_->say(QString::fromStdString(error.what()));
+        return false;
+    }
+    remember(QString::fromStdString(session_.path().string()));
+    refreshRecent();
+    return true;
+}
+
+void MainWindow::openByDialog()
+{
+    if (!mayLeave()) {
+        return;
+    }
+    const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), QString::fromStdString(session_.folder().string()),
+                                                      tr("Stone Echo projects (*.json)"));
+    if (!path.isEmpty()) {
+        openProject(path);
+    }
+}
+
+void MainWindow::addSoundsByDialog()
+{
+    const QStringList files = QFileDialog::getOpenFileNames(this, tr("Add sounds"), QString::fromStdString(session_.folder().string()),
+                                                            tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
+    if (!files.isEmpty()) {
+        session_.addSounds(files);
+        lists_->showSounds();
+    }
+}
+
+void MainWindow::showFindings()
+{
+    FindingsDialog dialog(session_, this);
+    connect(&dialog, &FindingsDialog::emitterWanted, this, [this](const EmitterId& id) {
+        session_.selectOnly(id);
+        plan_->reveal(id);
+    });
+    connect(&dialog, &FindingsDialog::levelSettingsWanted, this, [this] { LevelDialog(session_, this).exec(); });
+    dialog.exec();
+}
+
+void MainWindow::startPlacing()
+{
+    SoundId sound = lists_->currentSound();
+    if (sound.empty() && !session_.project().sounds.empty()) {
+        lists_->showSounds();
+        banner_->say(tr("Choose a sound in the list first, then place it. You can also drag it onto the Plan."));
+        plan_->setTool(PlanView::Tool::select);
+        return;
+    }
+    plan_->setSoundToPlace(sound);
+    plan_->setTool(PlanView::Tool::place);
+}
+
+void MainWindow::nudge(double east, double north)
+{
+    if (!session_.selection().empty()) {
+        session_.moveSelected({east, north, 0.0}, "nudge");
+    }
+}
+
+void MainWindow::showKeys()
+{
+    QMessageBox box(QMessageBox::NoIcon, tr("Keys"),
+                    tr("<table cellpadding='3'>"
+                       "<tr><td><b>W A S D</b></td><td>walk, relative to where you face</td></tr>"
+                       "<tr><td><b>Q E</b></td><td>turn</td></tr>"
+                       "<tr><td><b>arrows</b></td><td>walk and turn, while the Plan has the focus</td></tr>"
+                       "<tr><td><b>Shift</b></td><td>faster</td></tr>"
+                       "<tr><td><b>1–9, 0</b></td><td>jump to a saved place, to the start</td></tr>"
+                       "<tr><td><b>Space</b></td><td>listen or stop</td></tr>"
+                       "<tr><td><b>P</b></td><td>follow the walk or pause it</td></tr>"
+                       "<tr><td><b>Home</b></td><td>all sounds from their beginning</td></tr>"
+                       "<tr><td><b>V, N</b></td><td>select, place an emitter</td></tr>"
+                       "<tr><td><b>Alt + arrows</b></td><td>nudge the selected 10 cm, with Shift 1 m</td></tr>"
+                       "<tr><td><b>Ctrl + D, Delete</b></td><td>duplicate, delete</td></tr>"
+                       "<tr><td><b>Page Up / Down</b></td><td>storeys</td></tr>"
+                       "<tr><td><b>F, + , −</b></td><td>show all, zoom</td></tr>"
+                       "<tr><td><b>G, C</b></td><td>snap to half metres, walls stop the walker</td></tr>"
+                       "<tr><td><b>F6, F7</b></td><td>go to the Plan, to the lists</td></tr>"
+                       "</table>"),
+                    QMessageBox::Close, this);
+    box.exec();
+}
+
+void MainWindow::closeEvent(QCloseEvent* event)
+{
+    if (mayLeave()) {
+        playback_.setListening(false);
+        event->accept();
+    } else {
+        event->ignore();
+    }
+}
+
+} // namespace stone

@@ -1,0 +1,83 @@
+#pragma once
+
+#include "app/bench/bench_panel.h"
+#include "app/dial/ear_dial.h"
+#include "app/lists/earshot_panel.h"
+#include "app/plan/plan_view.h"
+#include "app/shell/banner.h"
+#include "app/shell/storey_switch.h"
+#include "app/shell/top_bar.h"
+#include "app/shell/walk_keys.h"
+
+#include <QAction>
+#include <QLabel>
+#include <QMainWindow>
+#include <QMenu>
+
+namespace stone {
+
+/// The window: puts the views together and owns what people can ask for from menus and keys.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+
+public:
+    MainWindow(Session& session, Playback& playback);
+
+    /// Opens a project and says so when it cannot be read.
+    bool openProject(const QString& path);
+
+    PlanView& plan() { return *plan_; }
+    EarshotPanel& lists() { return *lists_; }
+    Banner& banner() { return *banner_; }
+
+protected:
+    void closeEvent(QCloseEvent* event) override;
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void makeFileMenu();
+    void makeEditMenu();
+    void makeViewMenu();
+    void makeWalkMenu();
+    void makeLevelMenu();
+    void makeHelpMenu();
+    QWidget* makeTools();
+    QAction* add(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act);
+    void placeOverlays();
+    void refreshActions();
+    void refreshRecent();
+    void refreshPlaces();
+    void refreshLevels();
+
+    /// Asks what to do with changes; false: stay.
+    bool mayLeave();
+    bool save();
+    bool saveAs();
+    void openByDialog();
+    void addSoundsByDialog();
+    void showFindings();
+    void startPlacing();
+    void nudge(double east, double north);
+    void showKeys();
+
+    Session& session_;
+    Playback& playback_;
+    TopBar* top_;
+    Banner* banner_;
+    EarshotPanel* lists_;
+    PlanView* plan_;
+    EarDial* dial_;
+    StoreySwitch* storeys_;
+    BenchPanel* bench_;
+    QWidget* tools_ = nullptr;
+    QLabel* pointer_;
+    QAction* undo_ = nullptr;
+    QAction* redo_ = nullptr;
+    QAction* save_ = nullptr;
+    QList<QAction*> onSelection_;
+    QMenu* recent_ = nullptr;
+    QMenu* places_ = nullptr;
+    QMenu* levels_ = nullptr;
+};
+
+} // namespace stone

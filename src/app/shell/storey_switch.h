@@ -1,0 +1,30 @@
+#pragma once
+
+#include "app/bench/number_field.h"
+#include "app/plan/plan_view.h"
+
+#include <QSlider>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+namespace stone {
+
+/// Lies over the Plan: one button for each storey, and the height of the cut, dragged or typed.
+class StoreySwitch : public QWidget {
+    Q_OBJECT
+
+public:
+    StoreySwitch(Session& session, PlanView& plan, QWidget* parent);
+
+private:
+    void rebuild();
+    void refresh();
+
+    Session& session_;
+    PlanView& plan_;
+    QVBoxLayout* buttons_;
+    QSlider* slider_;
+    NumberField* height_;
+};
+
+} // namespace stone

@@ -1,0 +1,225 @@
+#include "app/shell/top_bar.h"
+
+#include "app/theme/theme.h"
+#include "dsp/decibel.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QSignalBlocker>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace stone {
+
+namespace {
+
+QLabel* caption(const QString& text)
+{
+    auto* label = new QLabel(text);
+    label->setFont(theme::text(8));
+    label->setStyleSheet("color: " + theme::soft.name());
+    return label;
+}
+
+/// A caption over what it names.
+QVBoxLayout* stacked(const QString& text, QWidget* below)
+{
+    auto* box = new QVBoxLayout;
+    box->setSpacing(0);
+    box->addWidget(caption(text));
+    box->addWidget(below);
+    return box;
+}
+
+} // namespace
+
+LevelMeter::LevelMeter(QWidget* parent) : QWidget(parent)
+{
+    setFixedSize(sizeHint());
+    setAccessibleName(tr("Level of the output, left and right"));
+}
+
+void LevelMeter::showLevels(const ChannelGains& peak, const ChannelGains& rms_db)
+{
+    if (peak == peak_ && rms_db == rms_db_) {
+        return;
+    }
+    peak_ = peak;
+    rms_db_ = rms_db;
+    setToolTip(tr("left %1 dB RMS, peak %2 dB\nright %3 dB RMS, peak %4 dB")
+                   .arg(theme::decibels(rms_db[0]), theme::decibels(levelOf(peak[0])), theme::decibels(rms_db[1]), theme::decibels(levelOf(peak[1]))));
+    update();
+}
+
+void LevelMeter::paintEvent(QPaintEvent*)
+{
+    QPainter painter(this);
+    const auto xOf = [this](double db) { return std::clamp((db + 60.0) / 60.0, 0.0, 1.0) * width(); };
+    for (std::size_t channel = 0; channel < 2; ++channel) {
+        const double y = channel == 0 ? 1.0 : 8.0;
+        painter.fillRect(QRectF(0, y, width(), 5), theme::line);
+        const double rms = std::isfinite(rms_db_[channel]) ? static_cast<double>(rms_db_[channel]) : -200.0;
+        painter.fillRect(QRectF(0, y, xOf(rms), 5), theme::verdigris);
+        const double peak = levelOf(peak_[channel]);
+        if (peak > -60.0) {
+            painter.fillRect(QRectF(xOf(peak) - 2, y, 2, 5), peak >= 0.0 ? theme::cinnabar : theme::ink);
+        }
+    }
+}
+
+TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(caption({})), listen_(new QPushButton),
+      walks_(new QComboBox), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)), clock_(new QLabel), output_(new QComboBox),
+      loudness_(new QLabel), meter_(new LevelMeter), voices_(new QLabel)
+{
+    setAutoFillBackground(true);
+    title_->setFont(theme::text(12, QFont::Bold));
+    title_->setMinimumWidth(100);
+    listen_->setObjectName("listen");
+    listen_->setCheckable(true);
+    listen_->setToolTip(tr("Start or stop the sound (Space)"));
+    walks_->setObjectName("walks");
+    walks_->setAccessibleName(tr("Walk"));
+    walks_->setMinimumWidth(130);
+    walks_->setMaximumWidth(190);
+    play_->setObjectName("playWalk");
+    play_->setToolTip(tr("Follow the walk, or pause it (P)"));
+    time_->setObjectName("walkTime");
+    time_->setAccessibleName(tr("Time in the walk"));
+    time_->setFixedWidth(96);
+    clock_->setFont(theme::number(9, QFont::Bold));
+    clock_->setMinimumWidth(116);
+    output_->setObjectName("output");
+    output_->setAccessibleName(tr("Output"));
+    output_->setMinimumWidth(110);
+    output_->setMaximumWidth(150);
+    loudness_->setFont(theme::number(9, QFont::Bold));
+    loudness_->setMinimumWidth(86);
+    loudness_->setToolTip(tr("Integrated loudness since listening began; the bars show level and peak of both ears"));
+    voices_->setFont(theme::number(9, QFont::Bold));
+    voices_->setMinimumWidth(56);
+    voices_->setToolTip(tr("Sounds being mixed, of as many as there may be"));
+
+    auto* box = new QHBoxLayout(this);
+    box->setContentsMargins(14, 4, 12, 4);
+    box->setSpacing(8);
+    auto* names = new QVBoxLayout;
+    names->setSpacing(0);
+    names->addWidget(title_);
+    names->addWidget(subtitle_);
+    box->addLayout(names);
+    box->addStretch(1);
+    box->addWidget(listen_);
+    box->addSpacing(6);
+    box->addWidget(caption(tr("Walk")));
+    box->addWidget(walks_);
+    box->addWidget(play_);
+    box->addWidget(time_);
+    box->addWidget(clock_);
+    box->addStretch(1);
+    box->addWidget(caption(tr("Out")));
+    box->addWidget(output_);
+    box->addSpacing(4);
+    box->addLayout(stacked(tr("Loudness"), loudness_));
+    box->addWidget(meter_);
+    box->addSpacing(4);
+    box->addLayout(stacked(tr("Voices"), voices_));
+
+    connect(listen_, &QPushButton::clicked, this, [this](bool on) { playback_.setListening(on); });
+    connect(walks_, &QComboBox::activated, this, [this](int index) { playback_.chooseWalk({walks_->itemData(index).toString().toStdString()}); });
+    connect(play_, &QToolButton::clicked, this, [this] { playback_.setWalking(!playback_.walking()); });
+    connect(time_, &QSlider::valueChanged, this, [this](int value) { playback_.seekWalk(value / 100.0); });
+    connect(output_, &QComboBox::activated, this, [this](int index) { playback_.chooseOutput(output_->itemData(index).toString()); });
+    connect(&session_, &Session::documentChanged, this, &TopBar::refreshWalks);
+    connect(&session_, &Session::documentChanged, this, &TopBar::refreshProject);
+    connect(&session_, &Session::fileChanged, this, &TopBar::refreshProject);
+    connect(&session_, &Session::levelChanged, this, &TopBar::refreshProject);
+    connect(&playback_, &Playback::walkChanged, this, &TopBar::refreshWalks);
+    connect(&playback_, &Playback::listeningChanged, this, &TopBar::refreshTransport);
+    connect(&playback_, &Playback::ticked, this, [this] {
+        refreshTransport();
+        refreshMeters();
+    });
+    refreshProject();
+    refreshWalks();
+    refreshOutputs();
+    refreshTransport();
+    refreshMeters();
+}
+
+void TopBar::refreshProject()
+{
+    const Project& project = session_.project();
+    title_->setText(QString::fromStdString(project.name));
+    QStringList parts;
+    if (!project.subtitle.empty()) {
+        parts << QString::fromStdString(project.subtitle);
+    }
+    if (project.levels.size() > 1) {
+        parts << QString::fromStdString(session_.level().name);
+    }
+    parts << tr("1 unit = %1 m").arg(session_.level().metresPerUnit);
+    subtitle_->setText(parts.join(" · "));
+}
+
+void TopBar::refreshWalks()
+{
+    const QSignalBlocker quiet(walks_);
+    walks_->clear();
+    for (const auto& walk : session_.level().walks) {
+        walks_->addItem(QString::fromStdString(walk->name), QString::fromStdString(walk->id.text));
+    }
+    walks_->setPlaceholderText(tr("no walk yet"));
+    walks_->setCurrentIndex(walks_->findData(QString::fromStdString(playback_.walk().text)));
+    walks_->setEnabled(walks_->count() > 0);
+    const QSignalBlocker quietTime(time_);
+    time_->setRange(0, static_cast<int>(playback_.walkLength_s() * 100.0));
+    refreshTransport();
+}
+
+void TopBar::refreshOutputs()
+{
+    output_->clear();
+    output_->addItem(tr("Usual output"), QString());
+    for (const QString& name : outputs()) {
+        output_->addItem(name, name);
+    }
+}
+
+void TopBar::refreshTransport()
+{
+    const bool listening = playback_.listening();
+    listen_->setChecked(listening);
+    listen_->setText(listening ? tr("■ Stop") : tr("▶ Listen"));
+    const bool any = !playback_.walk().empty();
+    play_->setEnabled(any);
+    time_->setEnabled(any);
+    play_->setText(playback_.walking() ? QStringLiteral("❚❚") : QStringLiteral("▶"));
+    clock_->setText(any ? theme::clock(playback_.walk_s()) + " / " + theme::clock(playback_.walkLength_s()) : QString());
+    if (!time_->isSliderDown()) {
+        const QSignalBlocker quiet(time_);
+        time_->setValue(static_cast<int>(playback_.walk_s() * 100.0));
+    }
+    output_->setToolTip(listening ? playback_.outputName() : tr("Where the sound goes"));
+}
+
+void TopBar::refreshMeters()
+{
+    const auto& snapshot = playback_.snapshot();
+    const int limit = session_.project().voices;
+    if (!snapshot) {
+        loudness_->setText(tr("–"));
+        voices_->setText(QString("0 / %1").arg(limit));
+        meter_->showLevels({}, {-200.0F, -200.0F});
+        return;
+    }
+    const double lufs = snapshot->integrated_lufs;
+    loudness_->setText(std::isfinite(lufs) && lufs > -70.0 ? theme::signedNumber(lufs, 1) + " LUFS" : tr("quiet"));
+    meter_->showLevels(snapshot->peak, snapshot->rms_db);
+    voices_->setText(QString("%1 / %2").arg(snapshot->voices).arg(limit));
+    voices_->setStyleSheet(snapshot->gaveWay > 0 ? "color: " + theme::cinnabar.name() : QString());
+}
+
+} // namespace stone

@@ -1,0 +1,61 @@
+#pragma once
+
+#include "app/session/playback.h"
+
+#include <QComboBox>
+#include <QLabel>
+#include <QPushButton>
+#include <QSlider>
+#include <QToolButton>
+
+namespace stone {
+
+/// Peak and RMS of two channels, -60 to 0 dB.
+class LevelMeter : public QWidget {
+    Q_OBJECT
+
+public:
+    explicit LevelMeter(QWidget* parent = nullptr);
+    void showLevels(const ChannelGains& peak, const ChannelGains& rms_db);
+    QSize sizeHint() const override { return {92, 14}; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    ChannelGains peak_{};
+    ChannelGains rms_db_{};
+};
+
+/// The bar at the top: which project, Listen, the walk, where the sound goes, how loud it is.
+class TopBar : public QWidget {
+    Q_OBJECT
+
+public:
+    TopBar(Session& session, Playback& playback, QWidget* parent = nullptr);
+
+    /// Fills the list of outputs anew.
+    void refreshOutputs();
+
+private:
+    void refreshProject();
+    void refreshWalks();
+    void refreshTransport();
+    void refreshMeters();
+
+    Session& session_;
+    Playback& playback_;
+    QLabel* title_;
+    QLabel* subtitle_;
+    QPushButton* listen_;
+    QComboBox* walks_;
+    QToolButton* play_;
+    QSlider* time_;
+    QLabel* clock_;
+    QComboBox* output_;
+    QLabel* loudness_;
+    LevelMeter* meter_;
+    QLabel* voices_;
+};
+
+} // namespace stone

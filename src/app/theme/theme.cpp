@@ -1,0 +1,168 @@
+#include "app/theme/theme.h"
+
+#include <QApplication>
+#include <QPainterPath>
+#include <QPalette>
+
+#include <cmath>
+
+namespace stone::theme {
+
+namespace {
+
+constexpr auto styleSheet = R"(
+QWidget { color: %ink%; }
+QMainWindow, QDialog, QMenuBar, QMenu, QToolTip { background: %panel%; }
+QMenuBar { font-size: 9pt; }
+QMenuBar::item { padding: 3px 9px; background: transparent; }
+QMenuBar::item:selected, QMenu::item:selected { background: %shade%; color: %ink%; }
+QMenu { border: 1px solid %line%; padding: 4px; }
+QMenu::item { padding: 4px 24px 4px 14px; }
+QMenu::item:disabled { color: %faint%; }
+QMenu::separator { height: 1px; background: %line%; margin: 4px 8px; }
+QToolTip { border: 1px solid %line%; padding: 4px; }
+QLineEdit, QDoubleSpinBox, QSpinBox, QComboBox {
+  background: white; border: 1px solid %line%; border-radius: 4px; padding: 2px 6px; min-height: 19px;
+  selection-background-color: %verdigris%; selection-color: white; }
+QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus, QComboBox:focus, QPushButton:focus, QToolButton:focus, QListView:focus,
+QCheckBox:focus, QSlider:focus { border: 1px solid %verdigris%; }
+QLineEdit:disabled, QDoubleSpinBox:disabled, QComboBox:disabled { color: %faint%; background: %panel%; }
+QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button { width: 0; }
+QComboBox::drop-down { width: 18px; border: 0; }
+QComboBox QAbstractItemView { background: white; border: 1px solid %line%; selection-background-color: %shade%; selection-color: %ink%; }
+QPushButton, QToolButton { background: white; border: 1px solid %line%; border-radius: 4px; padding: 3px 10px; }
+QPushButton:hover, QToolButton:hover { border-color: %soft%; }
+QPushButton:disabled, QToolButton:disabled { color: %faint%; }
+QToolButton:checked { background: %ink%; color: white; border-color: %ink%; }
+QPushButton[link="true"] { border: 1px solid transparent; background: transparent; color: %verdigris%; padding: 1px 3px; font-weight: bold; }
+QPushButton[link="true"]:hover { text-decoration: underline; }
+QPushButton[link="true"]:disabled { color: %faint%; }
+QPushButton#listen { background: %verdigris%; color: white; border: 0; border-radius: 13px; padding: 5px 16px; font-weight: bold; }
+QPushButton#listen:checked { background: %cinnabar%; }
+QPushButton#listen:focus { border: 2px solid %ink%; padding: 3px 14px; }
+QCheckBox { border: 1px solid transparent; padding: 1px; }
+QListView { background: transparent; border: 1px solid transparent; outline: 0; }
+QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: 0; }
+QScrollBar:vertical { width: 8px; background: transparent; }
+QScrollBar::handle:vertical { background: %line%; border-radius: 4px; min-height: 24px; }
+QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
+QTabBar::tab { padding: 5px 2px; margin-right: 16px; border: 0; border-bottom: 2px solid transparent; color: %soft%; background: transparent; }
+QTabBar::tab:selected { color: %ink%; border-bottom: 2px solid %verdigris%; font-weight: bold; }
+QTabBar::tab:focus { color: %verdigris%; }
+QSlider { border: 1px solid transparent; border-radius: 4px; }
+QSlider::groove:horizontal { height: 3px; background: %line%; }
+QSlider::handle:horizontal { width: 9px; margin: -5px 0; background: %ink%; border-radius: 4px; }
+QSlider::sub-page:horizontal { background: %verdigris%; }
+QSlider::groove:vertical { width: 3px; background: %line%; }
+QSlider::handle:vertical { height: 9px; margin: 0 -5px; background: %ink%; border-radius: 4px; }
+QSlider::handle:disabled, QSlider::sub-page:disabled { background: %line%; }
+)";
+
+} // namespace
+
+void apply(QApplication& app)
+{
+    QApplication::setStyle("Fusion");
+    QPalette palette;
+    palette.setColor(QPalette::Window, panel);
+    palette.setColor(QPalette::Base, Qt::white);
+    palette.setColor(QPalette::WindowText, ink);
+    palette.setColor(QPalette::Text, ink);
+    palette.setColor(QPalette::ButtonText, ink);
+    palette.setColor(QPalette::PlaceholderText, faint);
+    palette.setColor(QPalette::Highlight, verdigris);
+    palette.setColor(QPalette::HighlightedText, Qt::white);
+    QApplication::setPalette(palette);
+    QApplication::setFont(text(9.5));
+    QString sheet = styleSheet;
+    const std::pair<const char*, QColor> names[] = {{"%ink%", ink},     {"%panel%", panel},         {"%shade%", shade},
+                                                    {"%line%", line},   {"%soft%", soft},           {"%faint%", faint},
+                                                    {"%verdigris%", verdigris}, {"%cinnabar%", cinnabar}};
+    for (const auto& [name, colour] : names) {
+        sheet.replace(name, colour.name());
+    }
+    app.setStyleSheet(sheet);
+}
+
+QFont text(double points, QFont::Weight weight)
+{
+    QFont font("Lato");
+    font.setPointSizeF(points);
+    font.setWeight(weight);
+    return font;
+}
+
+QFont number(double points, QFont::Weight weight)
+{
+    QFont font("DejaVu Sans Mono");
+    font.setStyleHint(QFont::Monospace);
+    font.setPointSizeF(points);
+    font.setWeight(weight);
+    return font;
+}
+
+QColor colourOf(EmitterKind kind)
+{
+    return kind == EmitterKind::bed ? verdigris : ochre;
+}
+
+void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size, const QColor& colour, bool hollow)
+{
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    const double r = size / 2.0;
+    if (kind == EmitterKind::bed) {
+        painter.setPen(QPen(colour, std::max(1.4, size / 9.0), Qt::SolidLine, Qt::RoundCap));
+        for (int row = -1; row <= 1; ++row) {
+            QPainterPath wave;
+            const double y = c.y() + row * r * 0.65;
+            wave.moveTo(c.x() - r, y);
+            wave.cubicTo(c.x() - r / 2, y - r * 0.7, c.x() - r / 2, y - r * 0.7, c.x(), y);
+            wave.cubicTo(c.x() + r / 2, y + r * 0.7, c.x() + r / 2, y + r * 0.7, c.x() + r, y);
+            painter.drawPath(wave);
+        }
+    } else {
+        const QPolygonF diamond{{QPointF(c.x(), c.y() - r), QPointF(c.x() + r, c.y()), QPointF(c.x(), c.y() + r), QPointF(c.x() - r, c.y())}};
+        painter.setPen(QPen(colour, hollow ? 1.4 : 0.8));
+        painter.setBrush(hollow ? paper : colour);
+        painter.drawPolygon(diamond);
+    }
+    painter.restore();
+}
+
+void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& label, const QColor& colour)
+{
+    QPainterPath path;
+    path.addText(baseline, painter.font(), label);
+    painter.save();
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.strokePath(path, QPen(paper, 4.0, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+    painter.restore();
+    painter.setPen(colour);
+    painter.drawText(baseline, label);
+}
+
+QString signedNumber(double value, int decimals)
+{
+    QString shown = QString::number(std::abs(value), 'f', decimals);
+    const bool zero = shown.toDouble() == 0.0;
+    return (value < 0.0 && !zero ? QStringLiteral("−") : QString()) + shown;
+}
+
+QString decibels(double db)
+{
+    return std::isfinite(db) ? signedNumber(db, 1) : QStringLiteral("silent");
+}
+
+QString metres(double m)
+{
+    return QString::number(m, 'f', std::abs(m) < 100.0 ? 1 : 0) + " m";
+}
+
+QString clock(double seconds)
+{
+    const int minutes = static_cast<int>(seconds) / 60;
+    return QString("%1:%2").arg(minutes).arg(seconds - 60.0 * minutes, 4, 'f', 1, '0');
+}
+
+} // namespace stone::theme

@@ -1,0 +1,36 @@
+#pragma once
+
+#include "level/plan_cut.h"
+
+#include <map>
+
+namespace stone {
+
+/// Where a character can go in a level: floors carry it, walls stop it. Keeps the cuts that it needed, so that walking
+/// on one floor cuts the level once. Not thread-safe.
+class WalkSurface {
+public:
+    /// The cutter must outlive this.
+    explicit WalkSurface(const PlanCutter& cutter) : cutter_(&cutter) {}
+
+    static constexpr double bodyRadius_m = 0.25;
+    static constexpr double highestStep_m = 0.45; ///< taken without jumping
+    static constexpr double mostFall_m = 3.0;     ///< deeper holes are not stepped into
+
+    /// Where the feet are after a step of `way` (in the plan, at most a few metres). Slides along walls; goes up and
+    /// down with the floor; stands still rather than go where there is no floor. Over a level without any floor below
+    /// the feet to begin with, the height stays.
+    Vec3 step(const Vec3& feet, const Vec2& way);
+
+    /// The feet put down on the floor at or below them; as they are when there is none.
+    Vec3 onFloor(const Vec3& feet) const;
+
+private:
+    const PlanCut& wallsAt(double height_m);
+    Vec2 pushedOut(const Vec2& at, double feet_m);
+
+    const PlanCutter* cutter_;
+    std::map<long, PlanCut> cuts_; ///< by height in steps of 5 cm
+};
+
+} // namespace stone
