@@ -138,11 +138,19 @@ int probe(const Probe& options)
 {
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
-    const HearingModel model(opened.project, level.id);
-    const Frame frame = frameOf(options.ears);
+    std::vector<double> lengths_s;
+    if (options.time_s) {
+        // Only a moment in time asks for how long sounds are.
+        SoundBank bank(48'000);
+        for (const SharedBuffer& audio : makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now)->audio) {
+            lengths_s.push_back(audio ? audio->seconds() : 0.0);
+        }
+    }
+    const HearingModel model(opened.project, level.id, lengths_s);
+    const TimeSpan when = options.time_s ? TimeSpan::at(*options.time_s) : TimeSpan{};
     std::vector<Heard> all;
     for (const std::uint32_t index : named(level, options.only)) {
-        all.push_back(model.hearOne(frame, options.ears.at, index));
+        all.push_back(model.hearOne(options.ears, when, index));
     }
     const Pose& ears = options.ears;
     if (!options.json) {
@@ -161,7 +169,7 @@ int probe(const Probe& options)
              {"heading", ears.heading_deg},
              {"pitch", ears.pitch_deg},
              {"roll", ears.roll_deg},
-             {"time", options.time_s},
+             {"time", options.time_s.value_or(0.0)},
              {"level", level.name},
              {"emitters", Json::array()}};
     for (const Heard& heard : all) {

@@ -37,7 +37,7 @@ struct Probe {
     std::string project;
     std::string level;
     Pose ears;
-    double time_s = 0.0;
+    std::optional<double> time_s; ///< left out: as if everything sounded
     std::vector<std::string> only;
     bool json = false;
 };

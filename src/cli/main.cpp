@@ -61,7 +61,7 @@ int run(int argc, char** argv)
     EarsOptions probeEars;
     CLI::App* probe = common(app.add_subcommand("probe", "what reaches the ears at a place, and why"));
     probeEars.add(*probe)->required();
-    probe->add_option("--time", probeOptions.time_s, "seconds since the level started");
+    probe->add_option("--time", probeOptions.time_s, "seconds since the level started; left out: as if everything sounded");
     probe->add_option("--only", probeOptions.only, "an emitter's name; may be given several times")->take_all();
     probe->add_option("--level", probeOptions.level, "a level's name; the first one if left out");
     probe->add_flag("--json", json);

@@ -108,6 +108,7 @@ QWidget* BenchPanel::makeEmitter()
                          "QLineEdit:hover, QLineEdit:focus { border: 1px solid " + theme::line.name() + "; background: white; }");
     sound_->setObjectName("emitterSound");
     sound_->setAccessibleName(tr("Sound"));
+    sound_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     level_->setObjectName("emitterLevel");
     pitch_->setObjectName("emitterPitch");
     start_->setObjectName("emitterStart");
@@ -229,7 +230,7 @@ void BenchPanel::refresh()
     }
     const bool point = emitter->kind == EmitterKind::point;
     const QString several = session_.selection().size() > 1 ? tr(" · %1 selected").arg(session_.selection().size()) : QString();
-    subtitle_->setText((point ? tr("Point") : tr("Bed, around the player everywhere")) + several);
+    subtitle_->setText((point ? tr("Point, %1").arg(sound != nullptr && !sound->loop ? tr("plays once") : tr("looped")) : tr("Bed, around the player everywhere")) + several);
     const QSignalBlocker quietSound(sound_);
     sound_->clear();
     for (const auto& choice : project.sounds) {
@@ -258,10 +259,9 @@ void BenchPanel::refreshLedger()
     if (index < 0) {
         return;
     }
-    const Pose ears = playback_.ears();
     const HearingModel& model = playback_.hearing();
     if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
-        ledger_->showHeard(model, model.hearOne(frameOf(ears), ears.at, static_cast<std::uint32_t>(index)));
+        ledger_->showHeard(model, model.hearOne(playback_.ears(), playback_.when(), static_cast<std::uint32_t>(index)));
     }
 }
 

@@ -42,6 +42,8 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
 {
     which_->setObjectName("falloff");
     which_->setAccessibleName(tr("Falloff"));
+    which_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    model_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     which_->setToolTip(tr("Which falloff this emitter uses. A shared one changes for all its users."));
     sharing_->setProperty("link", true);
     sharing_->setObjectName("falloffSharing");
@@ -183,7 +185,7 @@ void FalloffEditor::refreshEars()
     }
     const auto distance = earsDistance();
     strip_->showLane(falloffOf(session_.project(), *emitter).lanes.front().formula, distance);
-    earsText_->setText(distance ? tr("your ears %1 away · drag the dotted line to hear another distance").arg(theme::metres(*distance)) : QString());
+    earsText_->setText(distance ? tr("your ears %1 away · drag the line to hear it nearer or farther").arg(theme::metres(*distance)) : QString());
 }
 
 void FalloffEditor::chooseFalloff(int index)

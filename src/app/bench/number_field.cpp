@@ -20,6 +20,8 @@ NumberField::NumberField(const QString& unit, double least, double most, int dec
     setFont(theme::number(8.5));
     setAlignment(Qt::AlignRight);
     setFocusPolicy(Qt::StrongFocus);
+    setMinimumWidth(58);
+    setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(this, &QDoubleSpinBox::valueChanged, this, &NumberField::valueEdited);
 }
 

@@ -23,13 +23,20 @@ double barOf(double db)
     return std::isfinite(db) ? std::clamp((db + 60.0) / 60.0, 0.02, 1.0) : 0.0;
 }
 
-QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emitter, bool hasSound)
+QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emitter, const TimeSpan& when, bool hasSound)
 {
     if (emitter.muted) {
         return QObject::tr("muted");
     }
     if (!hasSound) {
         return QObject::tr("no sound to play");
+    }
+    const TimeSpan sounds = model.sounds(heard.index);
+    if (sounds.from_s > when.to_s) {
+        return QObject::tr("starts at %1").arg(theme::clock(sounds.from_s));
+    }
+    if (sounds.to_s <= when.from_s) {
+        return QObject::tr("is over; Home starts everything again");
     }
     const double beyond = heard.bearing.distance_m - model.reach_m(heard.index);
     if (beyond > 0.0) {
@@ -72,6 +79,7 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     tabs_->addTab(tr("Sounds"));
     tabs_->setDrawBase(false);
     tabs_->setExpanding(false);
+    tabs_->setUsesScrollButtons(false);
     tabs_->setObjectName("listTabs");
 
     auto* everything = new QWidget;
@@ -171,7 +179,7 @@ void EarshotPanel::showSounds()
 void EarshotPanel::refreshHeard()
 {
     const HearingModel& model = playback_.hearing();
-    std::vector<Heard> heard = model.hearAll(playback_.ears());
+    std::vector<Heard> heard = model.hearAll(playback_.ears(), playback_.when());
     const auto& emitters = model.level().emitters;
     const auto hasSound = [&](const Heard& h) {
         const Sound* sound = session_.project().sounds.find(emitters[h.index]->sound);
@@ -188,11 +196,14 @@ void EarshotPanel::refreshHeard()
         row.kind = emitter.kind;
         if (h.audible && hasSound(h)) {
             row.detail = whereFrom(h, emitter.kind);
+            if (std::isfinite(model.sounds(h.index).to_s) && !playback_.listening()) {
+                row.detail += tr(" · once, at %1").arg(theme::clock(model.sounds(h.index).from_s));
+            }
             row.value = theme::signedNumber(h.level_db, 0);
             row.bar = barOf(h.level_db);
             rows.push_back(std::move(row));
         } else {
-            row.detail = whyNot(model, h, emitter, hasSound(h));
+            row.detail = whyNot(model, h, emitter, playback_.when(), hasSound(h));
             row.faint = true;
             row.warning = !hasSound(h);
             out.push_back(std::move(row));

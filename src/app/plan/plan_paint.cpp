@@ -23,6 +23,9 @@ void PlanView::paintEvent(QPaintEvent*)
     labels.keepFree(QRectF(width() - 175, height() - 175, 175, 175));
     labels.keepFree(QRectF(0, height() - 46, 240, 46));
     labels.keepFree(QRectF(0, 0, width(), 44));
+    for (const Place& place : session_.level().places) {
+        labels.keepFree(QRectF(camera_.toScreen(place.at) + QPointF(0, -16), QSizeF(12, 16)));
+    }
     paintWalk(painter);
     paintRings(painter, labels);
     paintLine(painter, labels);
@@ -140,8 +143,7 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
     if (index >= playback_.hearing().level().emitters.size()) {
         return;
     }
-    const Pose ears = playback_.ears();
-    const Heard heard = playback_.hearing().hearOne(frameOf(ears), ears.at, index);
+    const Heard heard = playback_.hearing().hearOne(playback_.ears(), playback_.when(), index);
     painter.setPen(QPen(theme::ink, 1.3, heard.audible ? Qt::SolidLine : Qt::DotLine));
     painter.drawLine(from, to);
     const QPointF middle = (from + to) / 2.0;
@@ -158,7 +160,6 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
     const Emitter* primary = session_.primary();
     const auto& emitters = session_.level().emitters;
     const HearingModel& hearing = playback_.hearing();
-    const Frame frame = frameOf(ears);
     struct Shown {
         const Emitter* emitter;
         double level_db;
@@ -173,7 +174,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         }
         labels.keepFree(QRectF(at.x() - 8, at.y() - 8, 16, 16));
         const bool known = i < hearing.level().emitters.size();
-        shown.push_back({&emitter, known ? hearing.hearOne(frame, ears.at, i).level_db : silence_db});
+        shown.push_back({&emitter, known ? hearing.hearOne(ears, playback_.when(), i).level_db : silence_db});
     }
     // Names go to the selected first, then to the loudest.
     std::stable_sort(shown.begin(), shown.end(), [&](const Shown& a, const Shown& b) {

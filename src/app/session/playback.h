@@ -69,6 +69,8 @@ public:
     const std::optional<Live::Snapshot>& snapshot() const { return snapshot_; }
     /// What reaches the ears now, of everything in the level.
     const HearingModel& hearing() const { return scene_->model; }
+    /// The moment that is heard while listening; otherwise all time, as if everything sounded.
+    TimeSpan when() const { return snapshot_ ? TimeSpan::at(snapshot_->time_s) : TimeSpan{}; }
 
     Live& live() { return live_; }
     AudioDevice* device() { return device_.get(); }

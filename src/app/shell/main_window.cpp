@@ -13,7 +13,7 @@
 #include <QMessageBox>
 #include <QSettings>
 #include <QSplitter>
-#include <QStatusBar>
+#include <utility>
 
 namespace stone {
 
@@ -46,7 +46,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     middle->setStretchFactor(1, 1);
     middle->setCollapsible(1, false);
     middle->setHandleWidth(1);
-    middle->setSizes({222, 713, 345});
+    middle->setSizes({244, 694, 342});
     lists_->setMinimumWidth(200);
     bench_->setMinimumWidth(320);
 
@@ -91,7 +91,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
         });
     });
     connect(&playback_, &Playback::listeningChanged, this, [this] {
-        if (playback_.listening() && !playback_.audible()) {
+        if (playback_.listening() && !playback_.audible() && !std::exchange(toldOfClock_, true)) {
             banner_->say(tr("There is no sound card: nothing can be heard, but meters, lists and the Plan work the same."), tr("Choose output"), [this] {
                 top_->refreshOutputs();
                 findChild<QComboBox*>("output")->showPopup();

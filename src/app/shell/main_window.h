@@ -78,6 +78,7 @@ private:
     QMenu* recent_ = nullptr;
     QMenu* places_ = nullptr;
     QMenu* levels_ = nullptr;
+    bool toldOfClock_ = false;
 };
 
 } // namespace stone

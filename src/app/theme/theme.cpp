@@ -46,7 +46,7 @@ QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: 
 QScrollBar:vertical { width: 8px; background: transparent; }
 QScrollBar::handle:vertical { background: %line%; border-radius: 4px; min-height: 24px; }
 QScrollBar::add-line, QScrollBar::sub-line { height: 0; width: 0; }
-QTabBar::tab { padding: 5px 2px; margin-right: 16px; border: 0; border-bottom: 2px solid transparent; color: %soft%; background: transparent; }
+QTabBar::tab { padding: 5px 1px; margin-right: 13px; border: 0; border-bottom: 2px solid transparent; color: %soft%; background: transparent; }
 QTabBar::tab:selected { color: %ink%; border-bottom: 2px solid %verdigris%; font-weight: bold; }
 QTabBar::tab:focus { color: %verdigris%; }
 QSlider { border: 1px solid transparent; border-radius: 4px; }

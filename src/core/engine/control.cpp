@@ -20,7 +20,7 @@ double frameOf(std::uint64_t step)
 
 } // namespace
 
-Control::Control(Layout layout) : layout_(layout)
+Control::Control(Layout layout, int rate) : layout_(layout), rate_(rate)
 {
     free_.reserve(mostVoices);
     // Handed out from the back: low numbers first.
@@ -35,7 +35,7 @@ void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t ste
     if (playing.generation == 0) {
         playing.generation = nextGeneration_++;
         playing.anchorFrame =
-            frameOf(startStep_) + emitter.startAfter_s * (playing.audio ? playing.audio->rate : 0);
+            frameOf(startStep_) + emitter.startAfter_s * rate_;
         playing.anchorPosition = 0.0;
     } else if (playing.rate != rate) {
         playing.anchorPosition += (frameOf(step) - playing.anchorFrame) * playing.rate;
@@ -202,7 +202,9 @@ void Control::decide(std::uint64_t step, const Pose& ears, StepPlan& plan)
     if (!scene_) {
         return;
     }
-    scene_->model.hear(ears, heard_, scratch_);
+    const double begins_s = frameOf(step - startStep_) / rate_;
+    const TimeSpan when{begins_s, begins_s + static_cast<double>(stepFrames) / rate_};
+    scene_->model.hear(ears, when, heard_, scratch_);
     chooseVoices();
     for (const std::uint32_t i : chosen_) {
         order(heard_[i].index, heard_[i], step, plan);

@@ -18,7 +18,7 @@ namespace stone {
 /// Sounds that nobody hears keep their place in time without costing anything: it is worked out when they come back.
 class Control {
 public:
-    explicit Control(Layout layout);
+    Control(Layout layout, int rate);
 
     /// Takes over a new scene. Emitters that have the same id and the same sound go on playing where they are.
     void setScene(std::shared_ptr<const Scene> scene, std::uint64_t step);
@@ -70,6 +70,7 @@ private:
     void order(std::uint32_t emitter, const Heard& heard, std::uint64_t step, StepPlan& plan);
 
     Layout layout_;
+    double rate_;
     std::shared_ptr<const Scene> scene_;
     std::vector<Playing> playing_; ///< by emitter of the scene
     std::vector<FreeSlot> free_;

@@ -22,7 +22,7 @@ constexpr std::uint64_t stepsToFade = 8;
 } // namespace
 
 Live::Live(Layout layout, int rate)
-    : rate_(rate), mixer_(layout), control_(layout), tapped_(8192), loudness_(static_cast<int>(channelsOf(layout)), rate)
+    : rate_(rate), mixer_(layout), control_(layout, rate), tapped_(8192), loudness_(static_cast<int>(channelsOf(layout)), rate)
 {
 }
 

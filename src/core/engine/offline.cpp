@@ -18,7 +18,7 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     const std::size_t channels = channelsOf(job.layout);
 
     Mixer mixer(job.layout);
-    Control control(job.layout);
+    Control control(job.layout, job.rate);
     control.setScene(job.scene, 0);
     const std::uint64_t firstStep = firstFrame / stepFrames;
     mixer.startAt(firstStep);

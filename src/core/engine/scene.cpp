@@ -14,7 +14,6 @@ ResolveSound soundsInside(const std::filesystem::path& folder)
 std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
                                        const ResolveSound& resolve, Loading loading)
 {
-    auto scene = std::make_shared<Scene>(Scene{HearingModel(project, level), {}, {}});
     std::map<std::string, SharedBuffer> bySound;
     for (const auto& sound : project->sounds) {
         const std::filesystem::path file = resolve(*sound);
@@ -22,11 +21,14 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
             bySound[sound->id.text] = (loading == Loading::now ? bank.load(file, sound->loop) : bank.get(file, sound->loop)).buffer;
         }
     }
-    for (const auto& emitter : scene->model.level().emitters) {
+    std::vector<SharedBuffer> audio;
+    std::vector<double> lengths_s;
+    for (const auto& emitter : project->levels.find(level)->emitters) {
         const auto found = bySound.find(emitter->sound.text);
-        scene->audio.push_back(found != bySound.end() ? found->second : nullptr);
+        audio.push_back(found != bySound.end() ? found->second : nullptr);
+        lengths_s.push_back(audio.back() ? audio.back()->seconds() : 0.0);
     }
-    return scene;
+    return std::make_shared<const Scene>(Scene{HearingModel(project, level, lengths_s), std::move(audio), {}});
 }
 
 } // namespace stone

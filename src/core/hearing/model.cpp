@@ -19,11 +19,12 @@ const char* termName(TermKind kind)
     case TermKind::distance: return "Distance";
     case TermKind::reach: return "End of reach";
     case TermKind::muted: return "Muted";
+    case TermKind::timing: return "Not sounding";
     }
     return "";
 }
 
-HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId& level)
+HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId& level, const std::vector<double>& lengths_s)
     : project_(std::move(project)), level_(project_->levels.find(level))
 {
     std::vector<Sphere> spheres;
@@ -33,7 +34,12 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
         const Sound* sound = project_->sounds.find(emitter->sound);
         const DistanceFormula& formula = falloffOf(*project_, *emitter).lanes.front().formula;
         Source source{emitter->at, emitter->kind, emitter->muted, sound != nullptr ? sound->level_db : 0.0,
-                      emitter->level_db, std::numeric_limits<double>::infinity(), formula};
+                      emitter->level_db, std::numeric_limits<double>::infinity(), emitter->startAfter_s,
+                      std::numeric_limits<double>::infinity(), formula};
+        const double length_s = sources_.size() < lengths_s.size() ? lengths_s[sources_.size()] : 0.0;
+        if (sound != nullptr && !sound->loop && length_s > 0.0) {
+            source.ends_s = source.starts_s + length_s / std::pow(2.0, emitter->pitch_st / 12.0);
+        }
         if (emitter->kind == EmitterKind::point) {
             source.reach_m = silentFrom_m(formula);
             // A formula without an end still falls below what can be heard: nothing is asked beyond that.
@@ -52,7 +58,12 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
     index_ = SphereIndex(spheres);
 }
 
-Heard HearingModel::hearOne(const Frame& frame, const Vec3& ears, std::uint32_t index) const
+Heard HearingModel::hearOne(const Pose& ears, const TimeSpan& when, std::uint32_t index) const
+{
+    return hearFrom(frameOf(ears), ears.at, when, index);
+}
+
+Heard HearingModel::hearFrom(const Frame& frame, const Vec3& ears, const TimeSpan& when, std::uint32_t index) const
 {
     const Source& source = sources_[index];
     Heard heard;
@@ -72,29 +83,32 @@ Heard HearingModel::hearOne(const Frame& frame, const Vec3& ears, std::uint32_t 
     if (source.muted) {
         heard.terms.add(TermKind::muted, silence_db);
     }
+    if (source.starts_s > when.to_s || source.ends_s <= when.from_s) {
+        heard.terms.add(TermKind::timing, silence_db);
+    }
     heard.level_db = heard.terms.total();
     heard.audible = heard.level_db >= audible_db;
     return heard;
 }
 
-void HearingModel::hear(const Pose& ears, std::vector<Heard>& heard, std::vector<std::uint32_t>& scratch) const
+void HearingModel::hear(const Pose& ears, const TimeSpan& when, std::vector<Heard>& heard, std::vector<std::uint32_t>& scratch) const
 {
     heard.clear();
     scratch.clear();
     index_.containing(ears.at, scratch);
     const Frame frame = frameOf(ears);
     for (const std::uint32_t index : scratch) {
-        heard.push_back(hearOne(frame, ears.at, index));
+        heard.push_back(hearFrom(frame, ears.at, when, index));
     }
 }
 
-std::vector<Heard> HearingModel::hearAll(const Pose& ears) const
+std::vector<Heard> HearingModel::hearAll(const Pose& ears, const TimeSpan& when) const
 {
     std::vector<Heard> heard;
     heard.reserve(sources_.size());
     const Frame frame = frameOf(ears);
     for (std::uint32_t index = 0; index < sources_.size(); ++index) {
-        heard.push_back(hearOne(frame, ears.at, index));
+        heard.push_back(hearFrom(frame, ears.at, when, index));
     }
     return heard;
 }
@@ -117,6 +131,10 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
         std::snprintf(text, sizeof text, "fades out towards %.3g m, where it is silent", formula.silentAt_m);
         return text;
     case TermKind::muted: return "muted by hand";
+    case TermKind::timing:
+        std::snprintf(text, sizeof text, "it plays from %.1f s after the level's start", emitter.startAfter_s);
+        return std::isinf(model.sounds(heard.index).to_s) ? std::string(text)
+                                                          : std::string(text) + " until it is over";
     }
     return text;
 }

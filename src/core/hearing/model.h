@@ -5,6 +5,7 @@
 #include "hearing/terms.h"
 #include "project/document.h"
 
+#include <limits>
 #include <memory>
 #include <string>
 #include <vector>
@@ -18,6 +19,14 @@ constexpr double audible_db = -80.0;
 /// Within this distance a Point opens up: its direction fades into "all round", so that walking through it turns the
 /// sides over smoothly instead of in one step.
 constexpr double nearRange_m = 0.5;
+
+/// A stretch of time since the start of the level. The default is all of it: what would be heard while it sounds.
+struct TimeSpan {
+    double from_s = -std::numeric_limits<double>::infinity();
+    double to_s = std::numeric_limits<double>::infinity();
+
+    static TimeSpan at(double time_s) { return {time_s, time_s}; }
+};
 
 /// What reaches the ears from one emitter, and why.
 struct Heard {
@@ -36,26 +45,32 @@ struct Heard {
 /// emitters, hear() grows with the number of emitters in whose reach the ears are.
 class HearingModel {
 public:
-    /// The project must have the level.
-    HearingModel(std::shared_ptr<const Project> project, const LevelId& level);
+    /// The project must have the level. `lengths_s`: how long the sound of each emitter is, 0 where that is not known;
+    /// empty when none is. Without it a one-shot never counts as over.
+    HearingModel(std::shared_ptr<const Project> project, const LevelId& level, const std::vector<double>& lengths_s = {});
 
     const Project& project() const { return *project_; }
     const Level& level() const { return *level_; }
 
     /// Everything in whose reach the ears are, in the order of the document. Clears `heard` first; allocates only when
     /// its capacity or that of `scratch` is too small.
-    void hear(const Pose& ears, std::vector<Heard>& heard, std::vector<std::uint32_t>& scratch) const;
+    void hear(const Pose& ears, const TimeSpan& when, std::vector<Heard>& heard, std::vector<std::uint32_t>& scratch) const;
 
     /// One emitter, in reach or not. `index` into level().emitters.
-    Heard hearOne(const Frame& frame, const Vec3& ears, std::uint32_t index) const;
+    Heard hearOne(const Pose& ears, const TimeSpan& when, std::uint32_t index) const;
 
     /// Everything in the level, in reach or not.
-    std::vector<Heard> hearAll(const Pose& ears) const;
+    std::vector<Heard> hearAll(const Pose& ears, const TimeSpan& when) const;
 
     /// From this distance on the emitter is silent; infinity for beds and for formulas without an end.
     double reach_m(std::uint32_t index) const { return sources_[index].reach_m; }
 
+    /// When the emitter begins and, if it plays once and its length is known, ends.
+    TimeSpan sounds(std::uint32_t index) const { return {sources_[index].starts_s, sources_[index].ends_s}; }
+
 private:
+    Heard hearFrom(const Frame& frame, const Vec3& ears, const TimeSpan& when, std::uint32_t index) const;
+
     /// What of an emitter does not depend on the ears, gathered where a control step finds it in one place.
     struct Source {
         Vec3 at;
@@ -64,6 +79,8 @@ private:
         double sound_db;
         double emitter_db;
         double reach_m;
+        double starts_s;
+        double ends_s;
         DistanceFormula formula;
     };
 

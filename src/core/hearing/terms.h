@@ -7,7 +7,7 @@
 namespace stone {
 
 /// What a line of the Ledger is about.
-enum class TermKind : std::uint8_t { sound, emitter, distance, reach, muted };
+enum class TermKind : std::uint8_t { sound, emitter, distance, reach, muted, timing };
 
 /// One line of the Ledger: a level that is added on the way from the recorded sound to the ears.
 struct Term {
