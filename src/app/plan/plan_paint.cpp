@@ -26,6 +26,12 @@ void PlanView::paintEvent(QPaintEvent*)
     for (const Place& place : session_.level().places) {
         labels.keepFree(QRectF(camera_.toScreen(place.at) + QPointF(0, -16), QSizeF(12, 16)));
     }
+    for (const auto& emitter : session_.level().emitters) {
+        if (emitter->kind == EmitterKind::point) {
+            labels.keepFree(QRectF(camera_.toScreen(emitter->at) - QPointF(8, 8), QSizeF(16, 16)));
+        }
+    }
+    labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
     paintWalk(painter);
     paintRings(painter, labels);
     paintLine(painter, labels);
@@ -172,7 +178,6 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         if (emitter.kind != EmitterKind::point || !view.contains(at)) {
             continue;
         }
-        labels.keepFree(QRectF(at.x() - 8, at.y() - 8, 16, 16));
         const bool known = i < hearing.level().emitters.size();
         shown.push_back({&emitter, known ? hearing.hearOne(ears, playback_.when(), i).level_db : silence_db});
     }

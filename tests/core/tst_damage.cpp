@@ -1,0 +1,55 @@
+#include "project/read.h"
+#include "project/write.h"
+#include "support/random_project.h"
+
+#include <QTest>
+
+using namespace stone;
+
+/// Ten thousand damaged documents: never a crash, and either a project that can be written and read again or one line
+/// that says what is wrong.
+class TestDamage : public QObject {
+    Q_OBJECT
+
+private slots:
+    void tenThousandDamagedDocuments()
+    {
+        std::mt19937 random(2024);
+        static const char* const pieces[] = {"null", "-1e999", "\"\\ud800\"", "{}", "[]", "NaN", "\"", "}", "]", ",", ":", "99999999999999999999",
+                                             "true", "\"at\"", "[[[[", "-", "1e-400", "\\u0000", "\xff", "\"id\": \"x\","};
+        int refused = 0;
+        int read = 0;
+        std::vector<std::string> whole;
+        for (unsigned seed = 0; seed < 50; ++seed) {
+            whole.push_back(projectText(fixture::RandomProject(seed).make()));
+        }
+        for (int round = 0; round < 10'000; ++round) {
+            std::string text = whole[static_cast<std::size_t>(round) % whole.size()];
+            for (unsigned hurt = random() % 4 + 1; hurt > 0; --hurt) {
+                const std::size_t at = random() % text.size();
+                switch (random() % 5) {
+                case 0: text[at] = static_cast<char>(random()); break;
+                case 1: text.erase(at, random() % 20); break;
+                case 2: text.insert(at, pieces[random() % std::size(pieces)]); break;
+                case 3: text.replace(at, std::min<std::size_t>(6, text.size() - at), pieces[random() % std::size(pieces)]); break;
+                default: text.resize(std::max<std::size_t>(at, 1)); break;
+                }
+            }
+            try {
+                const ReadProject result = readProjectText(text, "damaged.json");
+                const std::string again = projectText(result.project);
+                QVERIFY(readProjectText(again, "again").project == result.project);
+                ++read;
+            } catch (const FileError& error) {
+                const QString message = error.what();
+                QVERIFY2(message.startsWith("damaged.json") && !message.contains('\n') && message.size() < 400, error.what());
+                ++refused;
+            }
+        }
+        QVERIFY(refused > 3'000);
+        QVERIFY(read > 300);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestDamage)
+#include "tst_damage.moc"

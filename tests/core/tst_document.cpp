@@ -1,0 +1,295 @@
+#include "project/atomic_file.h"
+#include "project/history.h"
+#include "project/json_place.h"
+#include "project/read.h"
+#include "project/write.h"
+#include "support/fixtures.h"
+#include "support/random_project.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <csignal>
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+using namespace stone;
+
+namespace {
+
+std::string messageOf(const std::string& text)
+{
+    try {
+        readProjectText(text, "doc.json");
+    } catch (const FileError& error) {
+        return error.what();
+    }
+    return {};
+}
+
+std::string contentOf(const std::filesystem::path& file)
+{
+    std::ifstream in(file, std::ios::binary);
+    return {std::istreambuf_iterator<char>(in), {}};
+}
+
+} // namespace
+
+class TestDocument : public QObject {
+    Q_OBJECT
+
+private slots:
+    void writtenDocumentsReadBackEqual()
+    {
+        for (unsigned seed = 0; seed < 300; ++seed) {
+            const Project project = fixture::RandomProject(seed).make();
+            const std::string text = projectText(project);
+            const ReadProject read = readProjectText(text, "random");
+            QVERIFY2(read.project == project, qPrintable(QString("seed %1").arg(seed)));
+            QCOMPARE(projectText(read.project), text);
+        }
+    }
+
+    void oneChangeIsOneLine()
+    {
+        const Project before = fixture::projectWith({fixture::pointAt("a", {1, 2, 3}), fixture::pointAt("b", {4, 5, 6})});
+        const Project after = withEmitter(before, {"level"}, {"b"}, [](Emitter& e) { e.at.x = 4.25; });
+        const QStringList a = QString::fromStdString(projectText(before)).split('\n');
+        const QStringList b = QString::fromStdString(projectText(after)).split('\n');
+        QCOMPARE(a.size(), b.size());
+        int different = 0;
+        for (qsizetype i = 0; i < a.size(); ++i) {
+            different += a[i] != b[i] ? 1 : 0;
+        }
+        QCOMPARE(different, 1);
+    }
+
+    void theShortestDocumentsLoad()
+    {
+        QCOMPARE(readProjectText("{}", "x").project.levels.size(), std::size_t{1});
+        const Project project =
+            readProjectText(R"({"emitters": [{"sound": "bell.wav", "at": [0, 5]}, {"name": "Second", "sound": "bell.wav"}]})", "x").project;
+        const Level& level = *project.levels[0];
+        QCOMPARE(level.emitters.size(), std::size_t{2});
+        QCOMPARE(level.emitters[0]->at, (Vec3{0, 5, 0}));
+        QCOMPARE(project.sounds.size(), std::size_t{1});
+        QCOMPARE(level.emitters[1]->sound.text, project.sounds[0]->id.text);
+        QVERIFY(!level.emitters[0]->id.empty());
+    }
+
+    void thingsMayBeNamedInsteadOfIdentified()
+    {
+        const Project project = readProjectText(R"({"sounds": [{"id": "s1", "name": "Big bell", "file": "b.wav"}],
+            "falloffs": [{"name": "Far away"}],
+            "emitters": [{"name": "x", "sound": "Big bell", "falloff": "Far away"}, {"name": "x"}]})", "x").project;
+        const auto& emitters = project.levels[0]->emitters;
+        QCOMPARE(emitters[0]->sound.text, std::string("s1"));
+        QCOMPARE(std::get<FalloffId>(emitters[0]->falloff).text, std::string("far-away"));
+        QVERIFY(emitters[0]->id != emitters[1]->id);
+    }
+
+    void unknownKeysAreKeptAndReported()
+    {
+        const std::string text = "{\n  \"name\": \"P\",\n  \"future\": {\"a\": [1, 2]},\n  \"emitters\": [\n    {\"name\": \"e\", \"glow\": 3}\n  ]\n}";
+        const ReadProject read = readProjectText(text, "x");
+        QCOMPARE(read.notices.size(), std::size_t{2});
+        QCOMPARE(read.notices[0].pointer, std::string("/emitters/0/glow"));
+        QCOMPARE(read.notices[0].line, 5);
+        QCOMPARE(read.notices[1].pointer, std::string("/future"));
+        const std::string again = projectText(read.project);
+        QVERIFY(again.find("\"future\"") != std::string::npos && again.find("\"glow\": 3") != std::string::npos);
+    }
+
+    void whatIsWrongIsNamed_data()
+    {
+        QTest::addColumn<QString>("text");
+        QTest::addColumn<QString>("expected");
+        QTest::newRow("wrong type") << "{\"emitters\": [\n{},\n{\"at\": \"here\"}]}" << "doc.json:3: at /emitters/1/at: expected a list of 2 or 3 numbers";
+        QTest::newRow("number as text") << "{\"levels\": [{\"emitters\": [\n\n{\"level_db\": \"-3\"}]}]}"
+                                        << "doc.json:3: at /levels/0/emitters/0/level_db: expected a number, found \"-3\"";
+        QTest::newRow("number before a line break") << "{\"voices\": 0\n}" << "doc.json:1: at /voices: expected a whole number from 1 to 4096, found 0";
+        QTest::newRow("out of range") << "{\"emitters\": [{\"pitch_st\": 1000}]}" << "at /emitters/0/pitch_st: expected a number from -48";
+        QTest::newRow("unknown word") << "{\"emitters\": [{\"kind\": \"cloud\"}]}" << "expected one of \"point\", \"bed\", found \"cloud\"";
+        QTest::newRow("id used twice") << "{\"sounds\": [{\"id\": \"a\"},\n{\"id\": \"a\"}]}" << "doc.json:2: at /sounds/1/id: the id \"a\" is used twice";
+        QTest::newRow("newer version") << "{\"stone_echo\": 99}" << "the document has version 99, this program reads up to 1";
+        QTest::newRow("not an object") << "[]" << "at the top: expected an object in braces";
+        QTest::newRow("NaN") << "{\n\"emitters\": [{\"at\": [NaN, 0, 0]}]}" << "doc.json:2: this is not JSON here";
+        QTest::newRow("infinity by overflow") << "{\"emitters\": [{\"level_db\": 1e999}]}" << "a number in it is too large";
+        QTest::newRow("missing comma") << "{\"name\": \"a\"\n\"seed\": 1}" << "doc.json:2: this is not JSON here";
+        QTest::newRow("empty file") << "" << "doc.json:1: this is not JSON here";
+        QTest::newRow("walk backwards in time") << "{\"walks\": [{\"points\": [{\"t_s\": 5}, {\"t_s\": 2}]}]}" << "at /walks/0/points/1/t_s: expected a number from 5";
+        QTest::newRow("nested for ever") << QString(100'000, '[') << "nested more than 64 deep";
+    }
+    void whatIsWrongIsNamed()
+    {
+        QFETCH(QString, text);
+        QFETCH(QString, expected);
+        const QString message = QString::fromStdString(messageOf(text.toStdString()));
+        QVERIFY2(message.contains(expected), qPrintable(message));
+        QVERIFY(!message.contains('\n'));
+    }
+
+    void placesInJsonAreFound()
+    {
+        const std::string text = "{\n \"a/b\": [1,\n  {\"x~\": true}],\n \"n\":\n  7\n}";
+        QCOMPARE(lineOfPointer(text, "/a~1b/0"), 2);
+        QCOMPARE(lineOfPointer(text, "/a~1b/1/x~0"), 3);
+        QCOMPARE(lineOfPointer(text, "/n"), 5);
+        QCOMPARE(lineOfPointer(text, "/nowhere"), 0);
+    }
+
+    /// A disk that fills up in the middle of writing, in a process of its own.
+    void aFailedWriteLeavesTheFileAsItWas()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath("project.json").toStdString();
+        writeAtomically(file, "the previous file");
+        const pid_t child = ::fork();
+        if (child == 0) {
+            const rlimit limit{1000, 1000};
+            ::setrlimit(RLIMIT_FSIZE, &limit);
+            ::signal(SIGXFSZ, SIG_IGN);
+            int code = 1;
+            try {
+                writeAtomically(file, std::string(100'000, 'x'));
+            } catch (const FileError&) {
+                code = 0;
+            }
+            ::_exit(code);
+        }
+        int status = 0;
+        ::waitpid(child, &status, 0);
+        QVERIFY(WIFEXITED(status) && WEXITSTATUS(status) == 0);
+        QCOMPARE(contentOf(file), std::string("the previous file"));
+        QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
+    }
+
+    void aWriterThatIsKilledLeavesAWholeFile()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path file = folder.filePath("project.json").toStdString();
+        const std::string a(2'000'000, 'a');
+        const std::string b(2'000'000, 'b');
+        writeAtomically(file, a);
+        for (int round = 0; round < 10; ++round) {
+            const pid_t child = ::fork();
+            if (child == 0) {
+                for (;;) {
+                    writeAtomically(file, a);
+                    writeAtomically(file, b);
+                }
+            }
+            ::usleep(static_cast<useconds_t>(3'000 + 1'700 * round));
+            ::kill(child, SIGKILL);
+            ::waitpid(child, nullptr, 0);
+            const std::string content = contentOf(file);
+            QVERIFY(content == a || content == b);
+        }
+    }
+
+    void pathsStayInsideTheFolder()
+    {
+        QTemporaryDir folder;
+        const std::filesystem::path home = folder.path().toStdString();
+        std::filesystem::create_directories(home / "p/sounds");
+        fixture::writeText(home / "secret.wav", "x");
+        std::filesystem::create_symlink(home / "secret.wav", home / "p/sounds/link.wav");
+        QVERIFY(!resolveInside(home / "p", "sounds/a.wav").empty());
+        QVERIFY(!resolveInside(home / "p", "sounds/../b.wav").empty());
+        for (const char* bad : {"../secret.wav", "sounds/../../secret.wav", "/etc/passwd", "sounds/link.wav", ""}) {
+            QVERIFY2(resolveInside(home / "p", bad).empty(), bad);
+        }
+    }
+
+    void historyGoesBackToTheStartAndForthToTheEnd()
+    {
+        std::mt19937 random(9);
+        const Project start = fixture::RandomProject(77).make();
+        History history(std::make_shared<const Project>(start));
+        QVERIFY(!history.changed());
+        for (int step = 0; step < 200; ++step) {
+            Project next = *history.current();
+            const LevelId level = next.levels[0]->id;
+            next = withLevel(next, level, [&](Level& l) {
+                if (random() % 3 == 0 && !l.emitters.empty()) {
+                    l.emitters.remove(l.emitters[random() % l.emitters.size()]->id);
+                } else {
+                    Emitter emitter = fixture::pointAt("n" + std::to_string(step), {static_cast<double>(step), 0, 0});
+                    l.emitters.put(emitter);
+                }
+            });
+            history.commit(next, "step " + std::to_string(step));
+            if (random() % 5 == 0) {
+                history.undo();
+            }
+        }
+        const Project end = *history.current();
+        int steps = 0;
+        while (history.canUndo()) {
+            history.undo();
+            ++steps;
+        }
+        QVERIFY(*history.current() == start);
+        QVERIFY(!history.changed());
+        for (; steps > 0; --steps) {
+            history.redo();
+        }
+        QVERIFY(*history.current() == end);
+        QVERIFY(history.changed());
+    }
+
+    void aGestureIsOneStep()
+    {
+        const Project start = fixture::projectWith({fixture::pointAt("a", {0, 0, 0})});
+        History history(std::make_shared<const Project>(start));
+        for (int i = 1; i <= 5; ++i) {
+            history.commit(withEmitter(start, {"level"}, {"a"}, [&](Emitter& e) { e.at.x = i; }), "Move a to " + std::to_string(i), "drag 1");
+        }
+        QCOMPARE(history.undoName(), std::string("Move a to 5"));
+        history.endGesture();
+        history.commit(withEmitter(*history.current(), {"level"}, {"a"}, [](Emitter& e) { e.at.x = 9; }), "Move a to 9", "drag 1");
+        history.undo();
+        QCOMPARE(history.current()->levels[0]->emitters[0]->at.x, 5.0);
+        history.undo();
+        QVERIFY(*history.current() == start);
+        QVERIFY(!history.canUndo());
+        QCOMPARE(history.redoName(), std::string("Move a to 5"));
+    }
+
+    void editsShareWhatTheyDoNotTouch()
+    {
+        const Project before = fixture::projectWith({fixture::pointAt("a", {0, 0, 0}), fixture::pointAt("b", {0, 0, 0})});
+        const Project after = withEmitter(before, {"level"}, {"a"}, [](Emitter& e) { e.muted = true; });
+        QVERIFY(before.levels[0]->emitters[1] == after.levels[0]->emitters[1]);
+        QVERIFY(before.sounds[0] == after.sounds[0]);
+        QVERIFY(withEmitter(before, {"level"}, {"gone"}, [](Emitter& e) { e.muted = true; }) == before);
+    }
+
+    void aSharedFalloffChangesForAllItsUsers()
+    {
+        Emitter a = fixture::pointAt("a", {0, 0, 0});
+        Emitter b = fixture::pointAt("b", {0, 0, 0});
+        a.falloff = b.falloff = FalloffId{"medium"};
+        Project project = fixture::projectWith({a, b});
+        Falloff changed = falloffOf(project, a);
+        changed.lanes.front().formula.reference_m = 7.0;
+        project = withFalloff(project, {"level"}, {"a"}, changed);
+        QCOMPARE(falloffOf(project, *project.levels[0]->emitters[1]).lanes.front().formula.reference_m, 7.0);
+        QCOMPARE(usersOf(project, {"medium"}), 2);
+        project = withOwnFalloff(project, {"level"}, {"a"});
+        QCOMPARE(usersOf(project, {"medium"}), 1);
+        QCOMPARE(falloffOf(project, *project.levels[0]->emitters[0]).lanes.front().formula.reference_m, 7.0);
+    }
+
+    void theDemoIsWrittenTheWayWeWrite()
+    {
+        const std::filesystem::path demo = std::filesystem::path(DEMO) / "project.json";
+        const ReadProject read = readProjectFile(demo);
+        QVERIFY(read.notices.empty());
+        QCOMPARE(projectText(read.project), contentOf(demo));
+    }
+};
+
+QTEST_APPLESS_MAIN(TestDocument)
+#include "tst_document.moc"

@@ -1,0 +1,194 @@
+#include "analysis/findings.h"
+#include "dsp/loudness_meter.h"
+#include "media/sound_bank.h"
+#include "media/sound_file.h"
+#include "project/file_error.h"
+#include "support/fixtures.h"
+
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <atomic>
+#include <cstring>
+#include <random>
+
+using namespace stone;
+
+class TestMedia : public QObject {
+    Q_OBJECT
+
+    QTemporaryDir folder_;
+
+    std::filesystem::path path(const char* name) const { return folder_.filePath(name).toStdString(); }
+
+    QString failure(const char* name) const
+    {
+        try {
+            readSoundFile(path(name), 48'000, false);
+        } catch (const FileError& error) {
+            return error.what();
+        }
+        return {};
+    }
+
+private slots:
+    void soundsComeToTheEnginesRate()
+    {
+        fixture::writeTone(path("a.wav"), 1000.0, 1.0, 44'100);
+        const SharedBuffer buffer = readSoundFile(path("a.wav"), 48'000, true);
+        QCOMPARE(buffer->frames(), std::size_t{48'000});
+        // The very sine at the new rate, also at the seam: 1000 whole cycles.
+        double error = 0.0;
+        for (std::size_t i = 0; i < buffer->frames(); ++i) {
+            const double wanted = 0.5 * std::sin(2.0 * std::numbers::pi * 1000.0 * static_cast<double>(i) / 48'000);
+            error = std::max(error, std::abs(wanted - buffer->channels[0][i]));
+        }
+        QVERIFY2(error < 1e-3, qPrintable(QString::number(error)));
+    }
+
+    void channelsFoldToOne()
+    {
+        fixture::writeTone(path("s.wav"), 500.0, 0.1, 48'000, 2);
+        const SharedBuffer buffer = readSoundFile(path("s.wav"), 48'000, false);
+        QCOMPARE(buffer->channels.size(), std::size_t{2});
+        QVERIFY(std::abs(buffer->mono()[24] - buffer->channels[0][24]) < 1e-6F);
+    }
+
+    void unreadableFilesSayWhatIsWrong()
+    {
+        fixture::writeText(path("empty.wav"), "");
+        fixture::writeText(path("text.wav"), "this is not a sound");
+        const std::pair<const char*, const char*> cases[] = {{"empty.wav", "0 bytes"}, {"text.wav", "not a sound file"}, {"none.wav", "cannot be read"}};
+        for (const auto& [name, expected] : cases) {
+            QVERIFY2(failure(name).contains(expected), qPrintable(failure(name)));
+        }
+    }
+
+    void aHeaderThatLiesCostsNothing()
+    {
+        fixture::writeTone(path("liar.wav"), 500.0, 0.1);
+        QFile file(folder_.filePath("liar.wav"));
+        QVERIFY(file.open(QIODevice::ReadWrite));
+        QByteArray bytes = file.readAll();
+        const qsizetype data = bytes.indexOf("data");
+        const quint32 tenGigabytes = 0xFFFFFF00U;
+        std::memcpy(bytes.data() + data + 4, &tenGigabytes, 4);
+        file.seek(0);
+        file.write(bytes);
+        file.close();
+        QCOMPARE(readSoundFile(path("liar.wav"), 48'000, false)->frames(), std::size_t{4800});
+    }
+
+    void badSamplesDoNotGetIn()
+    {
+        {
+            SoundWriter writer(path("nan.wav"), 1, 48'000);
+            const float samples[4] = {0.5F, NAN, INFINITY, 1e30F};
+            writer.write(samples);
+            writer.finish();
+        }
+        const SharedBuffer buffer = readSoundFile(path("nan.wav"), 48'000, false);
+        for (const float sample : buffer->channels[0]) {
+            QVERIFY(std::isfinite(sample) && std::abs(sample) <= 16.0F);
+        }
+    }
+
+    void damagedSoundsNeverCrash()
+    {
+        std::mt19937 random(4);
+        for (const char* name : {"handbell.flac", "lamp-hum.ogg"}) {
+            QFile file(QString(DEMO) + "/sounds/" + name);
+            QVERIFY(file.open(QIODevice::ReadOnly));
+            const QByteArray whole = file.readAll();
+            for (int round = 0; round < 40; ++round) {
+                QByteArray bytes = whole;
+                for (int i = 0; i < 10; ++i) {
+                    bytes[static_cast<qsizetype>(random() % (round % 2 == 0 ? 200U : static_cast<unsigned>(bytes.size())))] = static_cast<char>(random());
+                }
+                const std::string target = std::string("fuzz") + std::filesystem::path(name).extension().string();
+                fixture::writeText(path(target.c_str()), bytes.toStdString());
+                failure(target.c_str());
+            }
+        }
+    }
+
+    void aWriterThatGoesAwayLeavesNothing()
+    {
+        {
+            SoundWriter writer(path("gone.wav"), 1, 48'000);
+            const float samples[1] = {0.5F};
+            writer.write(samples);
+        }
+        QVERIFY(QDir(folder_.path()).entryList({"gone*"}).isEmpty());
+    }
+
+    void theBankLoadsBesideTheWindow()
+    {
+        fixture::writeTone(path("b.wav"), 500.0, 0.2);
+        SoundBank bank(48'000);
+        std::atomic<int> told{0};
+        bank.onLoaded([&] { ++told; });
+        bank.get(path("b.wav"), true);
+        bank.get(path("missing.wav"), true);
+        QTRY_COMPARE(told.load(), 2);
+        QCOMPARE(bank.get(path("b.wav"), true).state, SoundBank::State::ready);
+        QCOMPARE(bank.get(path("missing.wav"), true).state, SoundBank::State::failed);
+        QCOMPARE(bank.pending(), std::size_t{0});
+        bank.onLoaded({});
+    }
+
+    void loudnessIsThatOfTheStandard()
+    {
+        // EBU Tech 3341, case 1: a stereo sine of 1 kHz at -23 dBFS is -23.0 LUFS, to 0.1.
+        LoudnessMeter meter(2, 48'000);
+        std::vector<float> frames;
+        const double gain = std::pow(10.0, -23.0 / 20.0);
+        for (int i = 0; i < 48'000 * 5; ++i) {
+            const auto x = static_cast<float>(gain * std::sin(2.0 * std::numbers::pi * 1000.0 * i / 48'000));
+            frames.insert(frames.end(), {x, x});
+        }
+        meter.add(frames);
+        QVERIFY(std::abs(meter.integrated_lufs() + 23.0) < 0.1);
+        QVERIFY(std::abs(meter.momentary_lufs() + 23.0) < 0.1);
+        QVERIFY(std::abs(meter.shortTerm_lufs() + 23.0) < 0.1);
+    }
+
+    void findingsNameWhatIsWrong()
+    {
+        fixture::writeTone(path("stereo.wav"), 500.0, 0.1, 48'000, 2);
+        fixture::writeTone(path("loud.wav"), 500.0, 0.1, 48'000, 1, 1.0);
+        fixture::writeTone(path("silent.wav"), 500.0, 0.1, 48'000, 1, 0.0);
+        fixture::writeText(path("broken.wav"), "no");
+        const std::string text = R"({"unheard_of": 1, "sounds": [{"id": "none", "file": "none.wav"}, {"id": "broken", "file": "broken.wav"},
+            {"id": "out", "file": "../x.wav"}, {"id": "stereo", "file": "stereo.wav"}, {"id": "loud", "file": "loud.wav"},
+            {"id": "silent", "file": "silent.wav"}, {"id": "nofile"}],
+            "falloffs": [{"id": "zero", "lanes": [{"reference_m": 0}]},
+                         {"id": "back", "lanes": [{"model": "linear", "reference_m": 9, "maximum_m": 2}]},
+                         {"id": "early", "lanes": [{"reference_m": 9, "silent_at_m": 2}]}],
+            "levels": [{"geometry": {"file": "none.glb"},
+            "emitters": [{"sound": "stereo", "falloff": "nowhere"}, {"sound": "nobody"}, {}], "walks": [{"points": []}]}, {"name": "second"}]})";
+        const ReadProject read = readProjectText(text, "x");
+        SoundBank bank(48'000);
+        const std::filesystem::path folder = folder_.path().toStdString();
+        const auto geometry = readGeometry(read.project, folder);
+        std::multiset<std::string> codes;
+        for (const Finding& finding : findAll({read.project, read.notices, geometry, bank, soundsInside(folder), Loading::now})) {
+            codes.insert(finding.code);
+            QVERIFY(!finding.what.empty() && !finding.where.empty() && !finding.fix.empty());
+        }
+        const std::multiset<std::string> expected{"unknown-key",   "sound-missing",     "sound-unreadable",      "sound-outside",         "sound-clips",
+                                                  "sound-silent",  "sound-without-file", "falloff-silent",       "falloff-reversed",      "falloff-reversed",
+                                                  "level-unreadable", "stereo-on-point", "falloff-unknown",      "emitter-without-sound", "emitter-without-sound",
+                                                  "walk-short",    "level-empty"};
+        QVERIFY2(codes == expected, [&] {
+            std::string all;
+            for (const auto& code : codes) {
+                all += code + " ";
+            }
+            return all;
+        }().c_str());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestMedia)
+#include "tst_media.moc"

@@ -1,0 +1,225 @@
+#include "engine/live.h"
+#include "support/fixtures.h"
+
+#include <QTest>
+
+#include <atomic>
+#include <cstdlib>
+#include <thread>
+#include <pthread.h>
+#include <dlfcn.h>
+
+using namespace stone;
+
+/// The audio thread's callback with allocation and locking trapped: while the trap is set on a thread, every malloc,
+/// free and mutex call there is counted.
+namespace {
+
+thread_local bool trapped = false;
+std::atomic<int> allocations{0};
+std::atomic<int> locks{0};
+
+} // namespace
+
+#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
+#define STONE_CAN_TRAP 0
+#else
+#define STONE_CAN_TRAP 1
+extern "C" {
+void* __libc_malloc(std::size_t size);
+void __libc_free(void* p);
+
+void* malloc(std::size_t size)
+{
+    allocations += trapped ? 1 : 0;
+    return __libc_malloc(size);
+}
+void free(void* p)
+{
+    allocations += trapped && p != nullptr ? 1 : 0;
+    __libc_free(p);
+}
+int pthread_mutex_lock(pthread_mutex_t* mutex)
+{
+    locks += trapped ? 1 : 0;
+    using Lock = int (*)(pthread_mutex_t*);
+    static const Lock real = reinterpret_cast<Lock>(dlsym(RTLD_NEXT, "pthread_mutex_lock"));
+    return real(mutex);
+}
+}
+#endif
+
+class TestRealtime : public QObject {
+    Q_OBJECT
+
+    static std::shared_ptr<Scene> scene(int variant)
+    {
+        static const SharedBuffer tones[] = {fixture::toneBuffer(300.0, 0.5), fixture::toneBuffer(700.0, 0.3)};
+        std::vector<Emitter> emitters;
+        for (int i = 0; i < 40; ++i) {
+            Emitter emitter = fixture::pointAt("e" + std::to_string(i), {static_cast<double>((i * 7 + variant) % 13), 1.0 + i % 5, 0});
+            emitter.pitch_st = i % 3 - 1;
+            emitter.muted = (i + variant) % 4 == 0;
+            if ((i + variant) % 9 != 0) {
+                emitters.push_back(emitter);
+            }
+        }
+        return fixture::sceneOf(fixture::projectWith(emitters), tones[variant % 2]);
+    }
+
+private slots:
+    void theCallbackNeitherAllocatesNorLocks()
+    {
+#if !STONE_CAN_TRAP
+        QSKIP("the sanitizers bring their own malloc");
+#endif
+        Live live(Layout::stereo, 48'000);
+        std::vector<float> block(2 * 700);
+        for (int i = 0; i < 600; ++i) {
+            if (i % 3 == 0) {
+                live.setScene(scene(i)); // edits rain down
+                live.setMonitor_db(-(i % 7));
+            }
+            live.setFeet({{i * 0.01, 0, 0}, static_cast<double>(i), 0, 0}, i % 50 == 0);
+            if (i % 5 != 0) {
+                live.pump(); // and sometimes the decisions come late
+            }
+            trapped = true;
+            live.render(block.data(), 1 + static_cast<std::size_t>(i * 37 % 700));
+            trapped = false;
+        }
+        QVERIFY(live.snapshot().voices > 10);
+        QCOMPARE(allocations.load(), 0);
+        QCOMPARE(locks.load(), 0);
+        // The trap works at all.
+        trapped = true;
+        std::free(std::malloc(10));
+        trapped = false;
+        QVERIFY(allocations.load() > 0);
+    }
+
+    /// What the thread sanitizer watches: a device thread, the control thread and edits from here, all at once.
+    void editsRainDownWhilePlaying()
+    {
+        Live live(Layout::stereo, 48'000);
+        live.setScene(scene(0));
+        live.start();
+        std::atomic<bool> playing{true};
+        std::atomic<int> bad{0};
+        std::thread device([&] {
+            std::vector<float> block(2 * 480);
+            while (playing) {
+                live.render(block.data(), 480);
+                for (const float x : block) {
+                    bad += std::isfinite(x) && std::abs(x) < 100.0F ? 0 : 1;
+                }
+                std::this_thread::sleep_for(std::chrono::milliseconds(2));
+            }
+        });
+        for (int i = 0; i < 250; ++i) {
+            live.setScene(scene(i));
+            live.setFeet({{i * 0.02, 0, 0}, static_cast<double>(i), 0, 0}, false);
+            if (i % 20 == 0) {
+                live.restart();
+            }
+            if (i % 30 == 0) {
+                live.playWalk({"none"}, 0.0);
+            } else if (i % 30 == 15) {
+                live.stopWalk();
+            }
+            live.snapshot();
+            std::this_thread::sleep_for(std::chrono::milliseconds(2));
+        }
+        playing = false;
+        device.join();
+        live.stop();
+        QCOMPARE(bad.load(), 0);
+        QVERIFY(live.snapshot().time_s > 0.0);
+    }
+
+    /// From the call that edits to the first changed sample, in sound: stepsAhead decided steps and no more.
+    void anEditIsHeardWithinFiftyMilliseconds()
+    {
+        const SharedBuffer tone = fixture::toneBuffer(480.0);
+        const Project project = fixture::projectWith({fixture::pointAt("a", {0, 1, 0})});
+        const Project quiet = withEmitter(project, {"level"}, {"a"}, [](Emitter& e) { e.level_db = -30.0; });
+        Live edited(Layout::stereo, 48'000);
+        Live untouched(Layout::stereo, 48'000);
+        for (Live* live : {&edited, &untouched}) {
+            live->setScene(fixture::sceneOf(project, tone));
+        }
+        std::vector<float> a(2 * 64);
+        std::vector<float> b(2 * 64);
+        long changedAt = -1;
+        for (long block = 0; block < 400; ++block) {
+            if (block == 200) {
+                edited.setScene(fixture::sceneOf(quiet, tone));
+            }
+            edited.pump();
+            untouched.pump();
+            edited.render(a.data(), 64);
+            untouched.render(b.data(), 64);
+            if (changedAt < 0 && a != b) {
+                changedAt = block;
+            }
+        }
+        QVERIFY(changedAt >= 200);
+        const double latency_ms = static_cast<double>(changedAt - 200) * 64.0 / 48.0;
+        qInfo("an edit is heard after %.1f ms", latency_ms);
+        QVERIFY(latency_ms < 50.0);
+    }
+
+    void liveAndOfflineAreTheSameSound()
+    {
+        const auto played = scene(1);
+        Live live(Layout::stereo, 48'000);
+        live.setScene(played);
+        live.setFeet({{2, -1, -Character{}.earsHeight_m}, 20, 0, 0}, true);
+        std::vector<float> out(2 * 48'000);
+        for (std::size_t at = 0; at < 48'000; at += 480) {
+            live.pump();
+            live.render(out.data() + 2 * at, 480);
+        }
+        OfflineJob job;
+        job.scene = played;
+        job.to_s = 1.0;
+        job.ears = [](double) { return Pose{{2, -1, 0}, 20, 0, 0}; };
+        QVERIFY(fixture::rendered(job) == out);
+        QCOMPARE(live.snapshot().lateSteps, std::uint64_t{0});
+    }
+
+    void ringsKeepOrderBetweenThreads()
+    {
+        SlotRing<int, 8> ring;
+        std::vector<int> received;
+        std::thread reader([&] {
+            while (received.size() < 20'000) {
+                if (const int* slot = ring.front()) {
+                    received.push_back(*slot);
+                    ring.release();
+                }
+            }
+        });
+        for (int i = 0; i < 20'000;) {
+            if (int* slot = ring.free()) {
+                *slot = i++;
+                ring.publish();
+            }
+        }
+        reader.join();
+        for (int i = 0; i < 20'000; ++i) {
+            QCOMPARE(received[static_cast<std::size_t>(i)], i);
+        }
+        SampleRing samples(8);
+        const float five[5] = {1, 2, 3, 4, 5};
+        QVERIFY(samples.write(five));
+        QVERIFY(!samples.write(five));
+        QCOMPARE(samples.dropped(), std::size_t{5});
+        float out[8];
+        QCOMPARE(samples.read(out), std::size_t{5});
+        QCOMPARE(out[4], 5.0F);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestRealtime)
+#include "tst_realtime.moc"

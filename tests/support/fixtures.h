@@ -1,0 +1,125 @@
+#pragma once
+
+#include "engine/offline.h"
+#include "media/sound_writer.h"
+#include "project/edit.h"
+
+#include <cmath>
+#include <fstream>
+#include <numbers>
+#include <string>
+#include <vector>
+
+/// Small projects and sounds that tests are about, and what they measure.
+namespace fixture {
+
+using namespace stone;
+
+inline void writeTone(const std::filesystem::path& file, double hz, double seconds, int rate = 48'000, int channels = 1, double gain = 0.5)
+{
+    SoundWriter writer(file, channels, rate);
+    std::vector<float> frames;
+    const auto count = static_cast<std::size_t>(std::lround(seconds * rate));
+    for (std::size_t i = 0; i < count; ++i) {
+        for (int channel = 0; channel < channels; ++channel) {
+            frames.push_back(static_cast<float>(gain * std::sin(2.0 * std::numbers::pi * hz * static_cast<double>(i) / rate)));
+        }
+    }
+    writer.write(frames);
+    writer.finish();
+}
+
+inline void writeText(const std::filesystem::path& file, const std::string& text)
+{
+    std::ofstream(file, std::ios::binary) << text;
+}
+
+/// A buffer with a sine of a whole number of cycles: a loop without a seam.
+inline SharedBuffer toneBuffer(double hz = 480.0, double seconds = 1.0, float gain = 0.5F)
+{
+    auto buffer = std::make_shared<SampleBuffer>();
+    std::vector<float> samples(static_cast<std::size_t>(seconds * 48'000));
+    for (std::size_t i = 0; i < samples.size(); ++i) {
+        samples[i] = gain * static_cast<float>(std::sin(2.0 * std::numbers::pi * hz * static_cast<double>(i) / 48'000));
+    }
+    buffer->channels.push_back(std::move(samples));
+    return buffer;
+}
+
+/// A Point of the inverse model with the usual reference of 1 m.
+inline Emitter pointAt(const std::string& id, const Vec3& at)
+{
+    Emitter emitter;
+    emitter.id = {id};
+    emitter.name = id;
+    emitter.at = at;
+    emitter.sound = {"tone"};
+    return emitter;
+}
+
+inline Project projectWith(const std::vector<Emitter>& emitters, bool loop = true)
+{
+    Project project = blankProject();
+    Sound sound;
+    sound.id = {"tone"};
+    sound.name = "tone";
+    sound.file = "tone.wav";
+    sound.loop = loop;
+    project.sounds.put(sound);
+    return withLevel(std::move(project), {"level"}, [&](Level& level) {
+        for (const Emitter& emitter : emitters) {
+            level.emitters.put(emitter);
+        }
+    });
+}
+
+/// A scene whose every emitter plays this buffer.
+inline std::shared_ptr<Scene> sceneOf(const Project& project, const SharedBuffer& buffer)
+{
+    auto document = std::make_shared<const Project>(project);
+    const std::size_t count = document->levels[0]->emitters.size();
+    return std::make_shared<Scene>(
+        Scene{HearingModel(document, document->levels[0]->id, std::vector<double>(count, buffer->seconds())), std::vector<SharedBuffer>(count, buffer), {}});
+}
+
+inline std::vector<float> rendered(OfflineJob job)
+{
+    std::vector<float> out;
+    renderOffline(job, [&](std::span<const float> frames) { out.insert(out.end(), frames.begin(), frames.end()); }, {});
+    return out;
+}
+
+/// RMS of one channel of interleaved sound between two times.
+inline double rms_db(const std::vector<float>& interleaved, std::size_t channel, double from_s, double to_s, std::size_t channels = 2)
+{
+    double sum = 0.0;
+    std::size_t count = 0;
+    const auto first = static_cast<std::size_t>(from_s * 48'000);
+    const auto last = std::min(static_cast<std::size_t>(to_s * 48'000), interleaved.size() / channels);
+    for (std::size_t i = first; i < last; ++i, ++count) {
+        const double x = interleaved[i * channels + channel];
+        sum += x * x;
+    }
+    return 10.0 * std::log10(sum / static_cast<double>(std::max<std::size_t>(count, 1)) + 1e-30);
+}
+
+/// Both ears together.
+inline double energy_db(const std::vector<float>& interleaved, double from_s, double to_s)
+{
+    const double left = rms_db(interleaved, 0, from_s, to_s);
+    const double right = rms_db(interleaved, 1, from_s, to_s);
+    return 10.0 * std::log10(std::pow(10.0, left / 10.0) + std::pow(10.0, right / 10.0));
+}
+
+/// The largest third difference of a channel: a smooth signal's is small, a step's is as high as the step.
+inline double largestBreak(const std::vector<float>& x, std::size_t channel, std::size_t channels = 2)
+{
+    double largest = 0.0;
+    for (std::size_t i = 3; i * channels + channel < x.size(); ++i) {
+        const auto at = [&](std::size_t k) { return static_cast<double>(x[(i - k) * channels + channel]); };
+        largest = std::max(largest, std::abs(at(0) - 3.0 * at(1) + 3.0 * at(2) - at(3)));
+    }
+    return largest;
+}
+
+} // namespace fixture

@@ -1,0 +1,142 @@
+#pragma once
+
+#include "project/edit.h"
+
+#include <random>
+
+/// Documents with something of everything in them, the same for the same seed.
+namespace fixture {
+
+class RandomProject {
+public:
+    explicit RandomProject(unsigned seed) : random_(seed) {}
+
+    stone::Project make()
+    {
+        using namespace stone;
+        Project project;
+        project.name = name();
+        project.subtitle = flip() ? name() : "";
+        project.seed = random_() | (static_cast<std::uint64_t>(random_()) << 32U);
+        project.voices = 1 + below(4096);
+        project.extras = extras();
+        for (int i = below(6); i >= 0; --i) {
+            Sound sound;
+            sound.name = name();
+            sound.id = project.sounds.freshId(sound.name);
+            sound.file = "sounds/" + name() + ".wav";
+            sound.loop = flip();
+            sound.level_db = number(-100, 20);
+            sound.extras = extras();
+            project.sounds.put(sound);
+        }
+        for (int i = below(4); i >= 0; --i) {
+            Falloff made = falloff();
+            made.name = name();
+            made.id = project.falloffs.freshId(made.name);
+            project.falloffs.put(made);
+        }
+        for (int i = below(3); i >= 0; --i) {
+            Level made = level(project);
+            made.id = project.levels.freshId(made.name);
+            project.levels.put(made);
+        }
+        return project;
+    }
+
+private:
+    int below(int count) { return static_cast<int>(random_() % static_cast<unsigned>(count)); }
+    bool flip() { return random_() % 2 == 0; }
+    double number(double low, double high) { return std::uniform_real_distribution<double>(low, high)(random_); }
+    stone::Vec3 place() { return {number(-1e5, 1e5), number(-10, 10), number(-1e-9, 1e-9)}; }
+
+    std::string name()
+    {
+        static const char* parts[] = {"Lamp", "urn \"hot\"", "Größe", "線", "a/b~c", "tab\there", "x", "Loose enamel sign", "\\back", "ticks"};
+        return std::string(parts[below(10)]) + " " + parts[below(10)] + std::to_string(below(1000));
+    }
+
+    stone::Extras extras()
+    {
+        stone::Extras result;
+        if (below(4) == 0) {
+            result["later"] = R"({"deep":[1,{"x":null}],"t":"ä"})";
+        }
+        if (below(4) == 0) {
+            result["key/with~odd \"signs"] = "[1.5,true]";
+        }
+        return result;
+    }
+
+    stone::Falloff falloff()
+    {
+        stone::Falloff made;
+        stone::DistanceFormula& f = made.lanes.front().formula;
+        f.model = static_cast<stone::DistanceModel>(below(3));
+        f.reference_m = number(0, 100);
+        f.maximum_m = number(0, 1e5);
+        f.factor = number(0, 10);
+        f.silentAt_m = flip() ? number(0, 500) : 0.0;
+        made.lanes.front().extras = extras();
+        made.extras = extras();
+        return made;
+    }
+
+    stone::Level level(const stone::Project& project)
+    {
+        using namespace stone;
+        Level made;
+        made.name = name();
+        const int kind = below(3);
+        if (kind == 1) {
+            made.geometry = GeometryFile{"level/" + name() + ".glb", flip() ? UpAxis::y : UpAxis::z};
+        } else if (kind == 2) {
+            made.geometry = GeometryPicture{name() + ".png", number(0.1, 500), Vec2{number(-9, 9), number(-9, 9)}};
+        }
+        made.metresPerUnit = number(0.001, 100);
+        made.character = {place(), number(-360, 360), number(0, 5), number(0.1, 20), flip()};
+        for (int i = below(3); i >= 0; --i) {
+            made.storeys.push_back({name(), number(-20, 20), number(-20, 20), extras()});
+        }
+        for (int i = below(20); i > 0; --i) {
+            Emitter emitter;
+            emitter.name = name();
+            emitter.id = made.emitters.freshId(emitter.name);
+            emitter.kind = flip() ? EmitterKind::point : EmitterKind::bed;
+            emitter.at = place();
+            emitter.sound = project.sounds[static_cast<std::size_t>(below(static_cast<int>(project.sounds.size())))]->id;
+            if (flip()) {
+                emitter.falloff = falloff();
+            } else {
+                emitter.falloff = project.falloffs[0]->id;
+            }
+            emitter.level_db = number(-200, 60);
+            emitter.pitch_st = number(-48, 48);
+            emitter.muted = flip();
+            emitter.startAfter_s = flip() ? 0.0 : number(0, 1000);
+            emitter.extras = extras();
+            made.emitters.put(emitter);
+        }
+        for (int i = below(3); i > 0; --i) {
+            Walk walk;
+            walk.name = name();
+            walk.id = made.walks.freshId(walk.name);
+            double t = 0.0;
+            for (int k = below(9); k > 0; --k) {
+                walk.points.push_back({t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt, flip() ? 0.0 : number(-90, 90)});
+                t += number(0, 10);
+            }
+            walk.extras = extras();
+            made.walks.put(walk);
+        }
+        for (int i = below(4); i > 0; --i) {
+            made.places.push_back({name(), place(), number(-360, 360), extras()});
+        }
+        made.extras = extras();
+        return made;
+    }
+
+    std::mt19937 random_;
+};
+
+} // namespace fixture
