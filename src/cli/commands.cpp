@@ -142,7 +142,8 @@ int probe(const Probe& options)
     if (options.time_s) {
         // Only a moment in time asks for how long sounds are.
         SoundBank bank(48'000);
-        for (const SharedBuffer& audio : makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now)->audio) {
+        const auto scene = makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now);
+        for (const SharedBuffer& audio : scene->audio) {
             lengths_s.push_back(audio ? audio->seconds() : 0.0);
         }
     }

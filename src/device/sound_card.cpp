@@ -38,7 +38,7 @@ public:
         options.numberOfBuffers = 2;
         unsigned frames = static_cast<unsigned>(blockFrames);
         audio_.openStream(&out, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate), &frames, &RtAudioCard::callback, this,
-                          &options, [](RtAudioError::Type, const std::string&) {});
+                          &options, &RtAudioCard::failed);
         block_ = frames;
     }
 
@@ -55,6 +55,7 @@ public:
         source_.store(&source, std::memory_order_release);
         asked_ms_ = now_ms();
         audio_.startStream();
+        failed_ = false;
         started_ = true;
     }
     void stop() override { halt(); }
@@ -62,15 +63,27 @@ public:
     std::size_t blockFrames() const override { return block_; }
     bool audible() const override { return true; }
 
-    /// A card that does not ask for a second and a half is gone: drivers do not say so in any common way.
-    bool lost() const override { return started_ && now_ms() - asked_ms_.load(std::memory_order_relaxed) > 1500; }
+    /// Drivers have no common way to say that a card is gone: some report errors, some just stop asking.
+    bool lost() const override
+    {
+        return started_ && (failed_.load(std::memory_order_relaxed) || now_ms() - asked_ms_.load(std::memory_order_relaxed) > 1500);
+    }
 
 private:
     static constexpr unsigned channels = 2;
 
+    /// Errors come without saying whose they are, but on the thread of the card that has them.
+    static void failed(RtAudioError::Type, const std::string&)
+    {
+        if (playing != nullptr) {
+            playing->failed_.store(true, std::memory_order_relaxed);
+        }
+    }
+
     static int callback(void* out, void*, unsigned frames, double, RtAudioStreamStatus, void* self)
     {
         auto& card = *static_cast<RtAudioCard*>(self);
+        playing = &card;
         card.asked_ms_.store(now_ms(), std::memory_order_relaxed);
         RenderSource* source = card.source_.load(std::memory_order_acquire);
         auto* samples = static_cast<float*>(out);
@@ -103,8 +116,13 @@ private:
     std::size_t block_ = 0;
     std::atomic<RenderSource*> source_{nullptr};
     std::atomic<std::int64_t> asked_ms_{0};
+    std::atomic<bool> failed_{false};
     bool started_ = false;
+
+    static thread_local RtAudioCard* playing; ///< the card whose callback runs on this thread
 };
+
+thread_local RtAudioCard* RtAudioCard::playing = nullptr;
 
 } // namespace
 

@@ -36,7 +36,7 @@ QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emi
         return QObject::tr("starts at %1").arg(theme::clock(sounds.from_s));
     }
     if (sounds.to_s <= when.from_s) {
-        return QObject::tr("is over; Home starts everything again");
+        return QObject::tr("is over; R starts everything again");
     }
     const double beyond = heard.bearing.distance_m - model.reach_m(heard.index);
     if (beyond > 0.0) {

@@ -91,7 +91,8 @@ MainWindow::MainWindow(Session& session, Playback& playback)
         });
     });
     connect(&playback_, &Playback::listeningChanged, this, [this] {
-        if (playback_.listening() && !playback_.audible() && !std::exchange(toldOfClock_, true)) {
+        // Why there is none may be on the banner already: that says more.
+        if (playback_.listening() && !playback_.audible() && !banner_->isVisible() && !std::exchange(toldOfClock_, true)) {
             banner_->say(tr("There is no sound card: nothing can be heard, but meters, lists and the Plan work the same."), tr("Choose output"), [this] {
                 top_->refreshOutputs();
                 findChild<QComboBox*>("output")->showPopup();
@@ -263,7 +264,7 @@ void MainWindow::makeWalkMenu()
     QMenu* menu = menuBar()->addMenu(tr("&Walk"));
     add(menu, tr("&Listen or stop"), QKeySequence(Qt::Key_Space), [this] { playback_.setListening(!playback_.listening()); });
     add(menu, tr("&Follow or pause the walk"), QKeySequence("P"), [this] { playback_.setWalking(!playback_.walking()); });
-    add(menu, tr("All sounds from the &beginning"), QKeySequence(Qt::Key_Home), [this] { playback_.restart(); });
+    add(menu, tr("All sounds from the &beginning"), QKeySequence("R"), [this] { playback_.restart(); });
     add(menu, tr("Back to the &start"), QKeySequence("0"), [this] {
         const Character& character = session_.level().character;
         playback_.placeFeet({character.start, character.heading_deg, 0.0, 0.0});
@@ -491,7 +492,7 @@ void MainWindow::showKeys()
                        "<tr><td><b>1–9, 0</b></td><td>jump to a saved place, to the start</td></tr>"
                        "<tr><td><b>Space</b></td><td>listen or stop</td></tr>"
                        "<tr><td><b>P</b></td><td>follow the walk or pause it</td></tr>"
-                       "<tr><td><b>Home</b></td><td>all sounds from their beginning</td></tr>"
+                       "<tr><td><b>R</b></td><td>all sounds from their beginning</td></tr>"
                        "<tr><td><b>V, N</b></td><td>select, place an emitter</td></tr>"
                        "<tr><td><b>Alt + arrows</b></td><td>nudge the selected 10 cm, with Shift 1 m</td></tr>"
                        "<tr><td><b>Ctrl + D, Delete</b></td><td>duplicate, delete</td></tr>"

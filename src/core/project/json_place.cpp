@@ -41,10 +41,10 @@ private:
     const char** reached_;
 };
 
-/// Follows the parser's events and stops at the value that the pointer names.
+/// Follows the parser's events, notes where the wanted values are and stops once it has them all.
 class PlaceFinder : public nlohmann::json_sax<nlohmann::json> {
 public:
-    explicit PlaceFinder(std::string_view target) : target_(target) {}
+    PlaceFinder(const std::set<std::string>& wanted, const char* const& reached) : wanted_(wanted), reached_(reached) {}
 
     bool null() override { return value(); }
     bool boolean(bool) override { return value(); }
@@ -59,16 +59,13 @@ public:
     bool end_array() override { return close(); }
     bool key(string_t& name) override
     {
-        std::string escaped;
-        for (const char c : name) {
-            escaped += c == '~' ? "~0" : c == '/' ? "~1" : std::string(1, c);
-        }
-        levels_.back().key = escaped;
+        levels_.back().key = pointerPart(name);
         return true;
     }
     bool parse_error(std::size_t, const std::string&, const nlohmann::detail::exception&) override { return false; }
 
-    bool found() const { return found_; }
+    /// How far the text was read when each value came up.
+    const std::map<std::string, const char*>& places() const { return places_; }
 
 private:
     struct Nesting {
@@ -86,20 +83,29 @@ private:
         return pointer;
     }
 
+    bool note()
+    {
+        const std::string pointer = here();
+        if (wanted_.contains(pointer)) {
+            places_.emplace(pointer, reached_);
+        }
+        return places_.size() < wanted_.size();
+    }
+
     bool value()
     {
-        found_ = here() == target_;
+        const bool more = note();
         if (!levels_.empty()) {
             ++levels_.back().index;
         }
-        return !found_;
+        return more;
     }
 
     bool open(bool array)
     {
-        found_ = here() == target_;
+        const bool more = note();
         levels_.push_back({.array = array, .index = 0, .key = {}});
-        return !found_;
+        return more;
     }
 
     bool close()
@@ -111,25 +117,42 @@ private:
         return true;
     }
 
-    std::string target_;
+    const std::set<std::string>& wanted_;
+    const char* const& reached_;
     std::vector<Nesting> levels_;
-    bool found_ = false;
+    std::map<std::string, const char*> places_;
 };
 
 } // namespace
 
-int lineOfPointer(std::string_view text, std::string_view pointer)
+std::string pointerPart(std::string_view key)
+{
+    std::string escaped;
+    for (const char c : key) {
+        escaped += c == '~' ? "~0" : c == '/' ? "~1" : std::string(1, c);
+    }
+    return escaped;
+}
+
+std::map<std::string, int> linesOfPointers(std::string_view text, const std::set<std::string>& pointers)
 {
     const char* reached = text.data();
-    PlaceFinder finder(pointer);
+    PlaceFinder finder(pointers, reached);
     nlohmann::json::sax_parse(CountingIterator(text.data(), &reached), CountingIterator(text.data() + text.size(), &reached),
                               &finder, nlohmann::json::input_format_t::json, false);
-    if (!finder.found()) {
-        return 0;
+    std::map<std::string, int> lines;
+    for (const auto& [pointer, place] : finder.places()) {
+        // A number ends only where the next character was read, and that may be the line break behind it.
+        const auto length = std::max<std::ptrdiff_t>(place - text.data() - 1, 0);
+        lines[pointer] = 1 + static_cast<int>(std::count(text.data(), text.data() + length, '\n'));
     }
-    // A number ends only where the next character was read, and that may be the line break behind it.
-    const auto length = std::max<std::ptrdiff_t>(reached - text.data() - 1, 0);
-    return 1 + static_cast<int>(std::count(text.data(), text.data() + length, '\n'));
+    return lines;
+}
+
+int lineOfPointer(std::string_view text, const std::string& pointer)
+{
+    const auto lines = linesOfPointers(text, {pointer});
+    return lines.empty() ? 0 : lines.begin()->second;
 }
 
 } // namespace stone

@@ -1,5 +1,7 @@
 #include "project/object_reader.h"
 
+#include "project/json_place.h"
+
 #include <cmath>
 
 namespace stone {
@@ -30,7 +32,7 @@ ObjectReader::ObjectReader(const Json& value, std::string pointer, std::vector<N
 
 std::string ObjectReader::pointerTo(const std::string& key) const
 {
-    return pointer_ + '/' + key;
+    return pointer_ + '/' + pointerPart(key);
 }
 
 void ObjectReader::fail(const std::string& key, const std::string& message) const

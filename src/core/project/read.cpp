@@ -13,7 +13,6 @@ namespace {
 
 constexpr std::uintmax_t largestDocument = 256ULL << 20U;
 constexpr int deepestNesting = 64;
-constexpr std::size_t mostNoticesWithLine = 50;
 
 /// Reads the things of a document and settles what needs more than one of them: ids that were left out, references by
 /// name.
@@ -317,10 +316,14 @@ ReadProject readProjectText(std::string_view text, const std::string& label)
         throw FileError(label + (line > 0 ? ":" + std::to_string(line) : "") + ": at " +
                         (error.pointer.empty() ? "the top" : error.pointer) + ": " + error.what());
     }
+    std::set<std::string> pointers;
     for (const Notice& notice : notices) {
-        // Each line costs a reading of the whole text; nobody reads thousands of them.
-        const int line = result.notices.size() < mostNoticesWithLine ? lineOfPointer(text, notice.pointer) : 0;
-        result.notices.push_back({line, notice.pointer, notice.message});
+        pointers.insert(notice.pointer);
+    }
+    const std::map<std::string, int> lines = pointers.empty() ? std::map<std::string, int>{} : linesOfPointers(text, pointers);
+    for (const Notice& notice : notices) {
+        const auto line = lines.find(notice.pointer);
+        result.notices.push_back({line != lines.end() ? line->second : 0, notice.pointer, notice.message});
     }
     return result;
 }

@@ -1,0 +1,152 @@
+#include "app/window_fixture.h"
+
+#include "app/shell/findings_dialog.h"
+
+using namespace stone;
+
+/// What happens when something is missing, broken or goes away: one clear message, the rest works, nothing is lost.
+class TestTrouble : public QObject {
+    Q_OBJECT
+
+    static std::multiset<std::string> codesOf(const Session& session)
+    {
+        std::multiset<std::string> codes;
+        for (const Finding& finding : session.findings()) {
+            codes.insert(finding.code);
+        }
+        return codes;
+    }
+
+private slots:
+    void aMissingSoundLeavesTheRestWorkingAndIsRelocated()
+    {
+        WindowFixture f(R"({"sounds": [{"id": "tone", "file": "tone.wav"}, {"id": "gone", "name": "Gone", "file": "sounds/gone.wav"}],
+            "emitters": [{"id": "a", "sound": "tone", "at": [0, 3, 1.6]}, {"id": "b", "sound": "gone", "at": [0, 3, 1.6]}]})");
+        QTRY_VERIFY(codesOf(*f.session).count("sound-missing") == 1);
+        QVERIFY(f.find<QPushButton>("findings")->text().contains("1 finding"));
+        QTest::keyClick(&f.plan(), Qt::Key_Space);
+        f.clock->advance(f.playback->live(), 0.2);
+        QVERIFY(fixture::energy_db(f.clock->advance(f.playback->live(), 0.2), 0, 0.2) > -30.0);
+
+        // The dialog offers a way to mend it; the file dialog behind it is the system's, so its answer is given here.
+        {
+            FindingsDialog dialog(*f.session, f.window.get());
+            dialog.show();
+            QVERIFY(dialog.findChild<QPushButton*>("mend")->isVisible());
+        }
+        QTemporaryDir elsewhere;
+        fixture::writeTone(elsewhere.filePath("found.wav").toStdString(), 300.0, 0.3);
+        f.session->relocateSound({"gone"}, elsewhere.filePath("found.wav"));
+        QTRY_VERIFY(codesOf(*f.session).empty());
+        QCOMPARE(f.session->project().sounds[1]->file, std::string("sounds/found.wav"));
+        QVERIFY(QFile::exists(f.folder.filePath("sounds/found.wav")));
+        f.window->activateWindow();
+        QVERIFY(QTest::qWaitForWindowActive(f.window.get()));
+        QVERIFY(f.session->undoName().startsWith("Relocate sound"));
+        f.plan().setFocus();
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(f.session->project().sounds[1]->file, std::string("sounds/gone.wav"));
+    }
+
+    void aMissingLevelIsAFinding()
+    {
+        WindowFixture f(R"({"levels": [{"geometry": {"file": "gone.glb"}, "emitters": [{"id": "a", "sound": "tone.wav"}]}]})");
+        QTRY_VERIFY(codesOf(*f.session).count("level-unreadable") == 1);
+        QCOMPARE(f.level().emitters.size(), std::size_t{1});
+        QVERIFY(!f.session->changed());
+    }
+
+    void anUnreadableProjectLeavesTheOpenOneOpen()
+    {
+        WindowFixture f(oneTone);
+        fixture::writeText(f.folder.filePath("bad.json").toStdString(), "{\"name\": 3}");
+        QVERIFY(!f.window->openProject(f.folder.filePath("bad.json")));
+        QVERIFY(f.window->banner().isVisible());
+        QVERIFY2(f.window->banner().message().contains("bad.json:1: at /name: expected text"), qPrintable(f.window->banner().message()));
+        QCOMPARE(f.session->project().name, std::string("Test yard"));
+    }
+
+    void aDroppedFileThatIsNoSoundIsNamed()
+    {
+        WindowFixture f(oneTone);
+        fixture::writeText(f.folder.filePath("zero.wav").toStdString(), "");
+        f.session->addSounds({f.folder.filePath("zero.wav")});
+        QTRY_VERIFY(codesOf(*f.session).count("sound-unreadable") == 1);
+        f.session->addSounds({f.folder.path()});
+        QVERIFY(f.window->banner().message().contains("is not a file"));
+    }
+
+    void savingWhereNothingCanBeWrittenKeepsTheWork()
+    {
+        WindowFixture f(oneTone);
+        f.session->selectOnly({"a"});
+        QTest::keyClick(&f.plan(), Qt::Key_Right, Qt::AltModifier);
+        QFile::remove(QString::fromStdString(f.path()));
+        QVERIFY(QDir().mkpath(QString::fromStdString(f.path()) + "/in/the/way"));
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY(f.window->banner().message().contains("cannot be written"));
+        QVERIFY(f.window->isWindowModified());
+        QCOMPARE(f.emitter("a").at.x, 0.1);
+    }
+
+    void losingTheSoundCardGoesOnWithTheClock()
+    {
+        /// A card that can be pulled out.
+        class Card : public HandClock {
+        public:
+            using HandClock::HandClock;
+            std::string name() const override { return "Test card"; }
+            bool audible() const override { return true; }
+            bool lost() const override { return gone; }
+            bool gone = false;
+        };
+        WindowFixture f(oneTone);
+        Card* card = nullptr;
+        f.openDevice = [&](const QString& name, int rate) -> std::unique_ptr<AudioDevice> {
+            if (name.isEmpty()) {
+                auto made = std::make_unique<Card>(rate, 256);
+                card = made.get();
+                return made;
+            }
+            return openClock(rate, 256);
+        };
+        QTest::keyClick(&f.plan(), Qt::Key_Space);
+        QVERIFY(f.playback->audible());
+        QVERIFY(fixture::energy_db(card->advance(f.playback->live(), 0.5), 0.2, 0.5) > -40.0);
+        card->gone = true;
+        QTRY_VERIFY(!f.playback->audible());
+        QVERIFY(f.playback->listening());
+        QVERIFY(f.window->banner().isVisible());
+        QVERIFY2(f.window->banner().message().contains("Test card has stopped answering"), qPrintable(f.window->banner().message()));
+        // Time goes on, and so do meters and lists.
+        const double then = f.playback->live().snapshot().time_s;
+        QTRY_VERIFY(f.playback->live().snapshot().time_s > then + 0.2);
+        // Chosen again, it plays again.
+        f.playback->chooseOutput({});
+        QVERIFY(f.playback->audible());
+    }
+
+    void anOutputThatCannotBeOpenedIsSaid()
+    {
+        WindowFixture f(oneTone);
+        f.openDevice = [](const QString& name, int rate) -> std::unique_ptr<AudioDevice> {
+            if (name.isEmpty()) {
+                throw std::runtime_error("Test card cannot be opened; choose another output");
+            }
+            return openClock(rate, 256);
+        };
+        QTest::keyClick(&f.plan(), Qt::Key_Space);
+        QVERIFY(f.playback->listening());
+        QVERIFY(!f.playback->audible());
+        QVERIFY(f.window->banner().message().contains("Test card cannot be opened"));
+    }
+};
+
+int main(int argc, char** argv)
+{
+    QApplication app(argc, argv);
+    stone::theme::apply(app);
+    TestTrouble test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "tst_trouble.moc"

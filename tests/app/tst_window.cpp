@@ -1,0 +1,327 @@
+#include "app/window_fixture.h"
+
+#include <QDropEvent>
+#include <QMessageBox>
+#include <QMimeData>
+
+using namespace stone;
+
+/// What a person does with mouse and keyboard, and what becomes of it in the document, the sound and the picture.
+class TestWindow : public QObject {
+    Q_OBJECT
+
+    static void drop(QWidget& target, QMimeData* data, const QPointF& at)
+    {
+        QDragEnterEvent enter(at.toPoint(), Qt::CopyAction, data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&target, &enter);
+        QVERIFY(enter.isAccepted());
+        QDropEvent event(at, Qt::CopyAction, data, Qt::LeftButton, Qt::NoModifier);
+        QApplication::sendEvent(&target, &event);
+    }
+
+private slots:
+    void aSoundIsPlacedTunedSavedAndFoundAgain()
+    {
+        WindowFixture f(oneTone);
+        fixture::writeTone(f.folder.filePath("bell.wav").toStdString(), 800.0, 0.5);
+
+        // Dropped from the file manager.
+        QMimeData files;
+        files.setUrls({QUrl::fromLocalFile(f.folder.filePath("bell.wav"))});
+        const QPointF spot = f.plan().camera().toScreen(Vec2{3.0, 4.0});
+        drop(f.plan(), &files, spot);
+        QCOMPARE(f.level().emitters.size(), std::size_t{2});
+        QCOMPARE(f.session->project().sounds.size(), std::size_t{2});
+        QVERIFY(glm::length(f.emitter("bell").at - Vec3{3, 4, 1.5}) < 0.15);
+
+        // Dragged elsewhere: one step.
+        const QPointF target = f.plan().camera().toScreen(Vec2{6.0, 2.0});
+        WindowFixture::drag(&f.plan(), f.plan().placeOf({"bell"}), target);
+        QVERIFY(glm::length(f.emitter("bell").at - Vec3{6, 2, 1.5}) < 0.25);
+        QVERIFY(f.session->undoName().startsWith("Move bell to"));
+        QVERIFY(f.window->isWindowModified());
+
+        // Its level typed, with the true minus.
+        f.type("emitterLevel", QStringLiteral("−7.5"));
+        QCOMPARE(f.emitter("bell").level_db, -7.5);
+
+        // Undone step by step, and redone.
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(f.emitter("bell").level_db, 0.0);
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(glm::length(f.emitter("bell").at - Vec3{3, 4, 1.5}) < 0.15);
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(f.emitter("bell").level_db, -7.5);
+
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY(!f.window->isWindowModified());
+        const Project saved = f.session->project();
+        f.start();
+        QVERIFY(f.session->project() == saved);
+        QVERIFY(!f.window->isWindowModified());
+    }
+
+    void aSoundFromTheListIsPlaced()
+    {
+        WindowFixture f(oneTone);
+        QMimeData sound;
+        sound.setData("application/x-stone-echo-sound", "tone");
+        drop(f.plan(), &sound, f.plan().camera().toScreen(Vec2{-4.0, 1.0}));
+        QCOMPARE(f.level().emitters.size(), std::size_t{2});
+        QCOMPARE(f.level().emitters[1]->sound.text, std::string("tone"));
+        // And by the tool: chosen in the list, put down by a click.
+        QTest::mouseClick(f.find<QTabBar>("listTabs"), Qt::LeftButton, Qt::NoModifier, f.find<QTabBar>("listTabs")->tabRect(2).center());
+        auto* sounds = f.find<RowList>("sounds");
+        QTest::mouseClick(sounds->viewport(), Qt::LeftButton, Qt::NoModifier, sounds->visualRect(sounds->model()->index(0, 0)).center());
+        QTest::keyClick(sounds, Qt::Key_N);
+        f.click(f.plan().camera().toScreen(Vec2{5.0, -5.0}));
+        QCOMPARE(f.level().emitters.size(), std::size_t{3});
+        QVERIFY(std::abs(f.level().emitters[2]->at.x - 5.0) < 0.15);
+    }
+
+    void ringsAndLaneReshapeTheFalloff()
+    {
+        WindowFixture f(oneTone);
+        f.click(f.plan().placeOf({"a"}));
+        const auto formula = [&] { return f.session->project().falloffs[0]->lanes.front().formula; };
+        const PlanCamera& camera = f.plan().camera();
+        // The silent ring, 20 m out to the west, pulled in to 12 m.
+        WindowFixture::drag(&f.plan(), camera.toScreen(Vec2{-20.0, 5.0}), camera.toScreen(Vec2{-12.0, 5.0}));
+        QVERIFY2(std::abs(formula().silentAt_m - 12.0) < 0.3, qPrintable(QString::number(formula().silentAt_m)));
+        QVERIFY(f.session->undoName().startsWith("Falloff of Yard: silent at"));
+        // The full-level handle on the lane's ruler.
+        auto* lane = f.find<LaneStrip>("levelLane");
+        QTest::qWait(30);
+        const QPointF full = lane->handlePlace(LaneStrip::Handle::full);
+        const double perMetre = lane->xAxis->coordToPixel(1.0) - lane->xAxis->coordToPixel(0.0);
+        WindowFixture::drag(lane, full, full + QPointF(perMetre, 0));
+        QVERIFY2(std::abs(formula().reference_m - 3.0) < 0.2, qPrintable(QString::number(formula().reference_m)));
+        // By keyboard too.
+        lane->setFocus();
+        const double before = formula().reference_m;
+        QTest::keyClick(lane, Qt::Key_Right);
+        QVERIFY(std::abs(formula().reference_m - before - 0.1) < 1e-9);
+        // Typed, and turned into one of its own.
+        f.type("silentAt", "15");
+        QCOMPARE(formula().silentAt_m, 15.0);
+        QTest::mouseClick(f.find<QPushButton>("falloffSharing"), Qt::LeftButton);
+        f.type("silentAt", "9");
+        QCOMPARE(formula().silentAt_m, 15.0);
+        QCOMPARE(falloffOf(f.session->project(), f.emitter("a")).lanes.front().formula.silentAt_m, 9.0);
+        for (int i = 0; i < 6; ++i) {
+            QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        }
+        QVERIFY(!f.session->changed());
+    }
+
+    void theEarsAreDraggedToAnotherDistance()
+    {
+        WindowFixture f(oneTone);
+        f.click(f.plan().placeOf({"a"}));
+        auto* lane = f.find<LaneStrip>("levelLane");
+        QTest::qWait(30);
+        const QPointF ears = lane->handlePlace(LaneStrip::Handle::ears);
+        const double perMetre = lane->xAxis->coordToPixel(1.0) - lane->xAxis->coordToPixel(0.0);
+        WindowFixture::drag(lane, QPointF(ears.x(), lane->height() / 2.0), QPointF(ears.x() + 4 * perMetre, lane->height() / 2.0));
+        QVERIFY2(std::abs(f.playback->feet().at.y + 4.0) < 0.3, qPrintable(QString::number(f.playback->feet().at.y)));
+        QVERIFY(!f.session->changed());
+        // And on the Plan itself.
+        WindowFixture::drag(&f.plan(), f.plan().placeOfEars(), f.plan().placeOfEars() + QPointF(40, 0));
+        QVERIFY(f.playback->feet().at.x > 0.5);
+        WindowFixture::drag(&f.plan(), f.plan().placeOfNose(), f.plan().placeOfEars() + QPointF(60, 0));
+        QVERIFY(std::abs(f.playback->feet().heading_deg - 90.0) < 2.0);
+    }
+
+    void walkingTowardsASoundIsHeardOnItsSide()
+    {
+        WindowFixture f(oneTone);
+        f.plan().setFocus();
+        QTest::keyClick(&f.plan(), Qt::Key_Space);
+        QVERIFY(f.playback->listening());
+        f.clock->advance(f.playback->live(), 0.3);
+        const auto far = f.clock->advance(f.playback->live(), 0.3);
+
+        QTest::keyPress(&f.plan(), Qt::Key_W);
+        QTRY_VERIFY_WITH_TIMEOUT(f.playback->feet().at.y > 2.0, 8000);
+        QTest::keyRelease(&f.plan(), Qt::Key_W);
+        const double y = f.playback->feet().at.y;
+        f.clock->advance(f.playback->live(), 0.3);
+        const auto near = f.clock->advance(f.playback->live(), 0.3);
+        const double expected = 20.0 * std::log10((5.0) / std::max(5.0 - y, 2.0));
+        QVERIFY2(std::abs(fixture::energy_db(near, 0, 0.3) - fixture::energy_db(far, 0, 0.3) - expected) < 0.3, qPrintable(QString::number(y)));
+
+        // Turned to the left, the sound is at the right.
+        QTest::keyPress(&f.plan(), Qt::Key_Q);
+        QTRY_VERIFY_WITH_TIMEOUT(f.playback->feet().heading_deg < -60.0, 8000);
+        QTest::keyRelease(&f.plan(), Qt::Key_Q);
+        f.clock->advance(f.playback->live(), 0.3);
+        const auto aside = f.clock->advance(f.playback->live(), 0.3);
+        QVERIFY(fixture::rms_db(aside, 1, 0, 0.3) > fixture::rms_db(aside, 0, 0, 0.3) + 6.0);
+        // The meters show the same side.
+        f.playback->tick(0.0);
+        QVERIFY(f.playback->snapshot()->rms_db[1] > f.playback->snapshot()->rms_db[0] + 6.0F);
+        QCOMPARE(f.playback->snapshot()->voices, std::size_t{1});
+        // An edit while it plays is heard.
+        f.click(f.plan().placeOf({"a"}));
+        f.type("emitterLevel", "-20");
+        f.clock->advance(f.playback->live(), 0.3);
+        const auto quiet = f.clock->advance(f.playback->live(), 0.3);
+        QVERIFY(std::abs(fixture::energy_db(aside, 0, 0.3) - fixture::energy_db(quiet, 0, 0.3) - 20.0) < 0.2);
+    }
+
+    void aWalkIsFollowedPausedAndScrubbed()
+    {
+        WindowFixture f(oneTone);
+        f.plan().setFocus();
+        QTest::keyClick(&f.plan(), Qt::Key_P);
+        QVERIFY(f.playback->walking() && f.playback->listening());
+        f.clock->advance(f.playback->live(), 2.0);
+        f.playback->tick(0.0);
+        QVERIFY2(std::abs(f.playback->walk_s() - 2.0) < 0.05, qPrintable(QString::number(f.playback->walk_s())));
+        QVERIFY(std::abs(f.playback->feet().at.x) < 0.3);
+        QTest::keyClick(&f.plan(), Qt::Key_P);
+        QVERIFY(!f.playback->walking());
+        const double paused = f.playback->walk_s();
+        f.clock->advance(f.playback->live(), 0.5);
+        f.playback->tick(0.0);
+        QCOMPARE(f.playback->walk_s(), paused);
+        auto* time = f.find<QSlider>("walkTime");
+        time->setFocus();
+        QTest::keyClick(time, Qt::Key_Home);
+        QVERIFY(std::abs(f.playback->feet().at.x + 8.0) < 1e-6);
+        QTest::keyClick(&f.plan(), Qt::Key_P);
+        f.clock->advance(f.playback->live(), 4.5);
+        f.playback->tick(0.0);
+        QVERIFY(!f.playback->walking()); // it ends by itself
+        QVERIFY(std::abs(f.playback->feet().at.x - 8.0) < 1e-6);
+    }
+
+    void keysReachEverything()
+    {
+        WindowFixture f(oneTone);
+        QTest::keyClick(&f.plan(), Qt::Key_1);
+        QCOMPARE(f.playback->feet().at.x, 12.0);
+        QTest::keyClick(&f.plan(), Qt::Key_0);
+        QCOMPARE(f.playback->feet().at.x, 0.0);
+        QTest::keyClick(&f.plan(), Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier);
+        QCOMPARE(f.session->selection().size(), std::size_t{1});
+        QTest::keyClick(&f.plan(), Qt::Key_Right, Qt::AltModifier);
+        QTest::keyClick(&f.plan(), Qt::Key_Up, Qt::AltModifier | Qt::ShiftModifier);
+        QVERIFY(glm::length(f.emitter("a").at - Vec3{0.1, 6, 1.6}) < 1e-9);
+        QTest::keyClick(&f.plan(), Qt::Key_D, Qt::ControlModifier);
+        QCOMPARE(f.level().emitters.size(), std::size_t{2});
+        QTest::keyClick(&f.plan(), Qt::Key_Delete);
+        QCOMPARE(f.level().emitters.size(), std::size_t{1});
+        QTest::keyClick(&f.plan(), Qt::Key_Escape);
+        QVERIFY(f.session->selection().empty());
+        // Shift drag selects a rectangle.
+        WindowFixture::drag(&f.plan(), f.plan().placeOf({"a"}) - QPointF(40, 40), f.plan().placeOf({"a"}) + QPointF(40, 40), Qt::ShiftModifier);
+        QCOMPARE(f.session->selection().size(), std::size_t{1});
+        // Letters typed into a field are letters.
+        auto* name = f.find<QLineEdit>("emitterName");
+        name->setFocus();
+        name->selectAll();
+        QTest::keyClicks(name, "wasd 1");
+        QTest::keyClick(name, Qt::Key_Return);
+        QCOMPARE(f.emitter("a").name, std::string("wasd 1"));
+        QCOMPARE(f.playback->feet().at.x, 0.0);
+    }
+
+    void theListsFollowTheEars()
+    {
+        WindowFixture f(oneTone);
+        auto* list = f.find<RowList>("inEarshot");
+        QCOMPARE(list->rows().row(1).title, QString("Lamp"));
+        QVERIFY(list->rows().row(1).detail.contains("ahead"));
+        QVERIFY(!list->rows().row(1).faint);
+        QTest::keyClick(&f.plan(), Qt::Key_1); // facing west, the lamp is ahead right
+        QTRY_VERIFY(list->rows().row(1).detail.contains("ahead right"));
+        Pose away = f.playback->feet();
+        away.at = {500, 0, 0};
+        f.playback->placeFeet(away);
+        QTRY_VERIFY(list->rows().row(2).faint && list->rows().row(2).detail.contains("closer"));
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier, list->visualRect(list->model()->index(2, 0)).center());
+        QCOMPARE(f.session->primary()->name, std::string("Lamp"));
+    }
+
+    void wallsStopTheWalker()
+    {
+        WindowFixture f(R"({"levels": [{"geometry": {"file": "level.glb"}, "character": {"at": [3, -4, 0], "heading_deg": 0}}]})", true);
+        QVERIFY(f.session->loadedLevel().cutter != nullptr);
+        QTest::keyPress(&f.plan(), Qt::Key_W, Qt::ShiftModifier);
+        QTRY_VERIFY_WITH_TIMEOUT(f.playback->feet().at.y > -0.6, 8000);
+        QTest::qWait(300);
+        QVERIFY(f.playback->feet().at.y < -0.2 - 0.2); // the concourse's south wall
+        QTest::keyRelease(&f.plan(), Qt::Key_W);
+        QTest::keyRelease(&f.plan(), Qt::Key_Shift);
+        QTest::keyClick(&f.plan(), Qt::Key_C);
+        QTest::keyPress(&f.plan(), Qt::Key_W);
+        QTRY_VERIFY_WITH_TIMEOUT(f.playback->feet().at.y > 0.5, 8000);
+        QTest::keyRelease(&f.plan(), Qt::Key_W);
+    }
+
+    void unsavedChangesAreAskedAbout()
+    {
+        WindowFixture f(oneTone);
+        f.session->selectOnly({"a"});
+        QTest::keyClick(&f.plan(), Qt::Key_Right, Qt::AltModifier);
+        int asked = 0;
+        const auto answer = [&](QMessageBox::StandardButton button) {
+            QTimer::singleShot(100, [&asked, button] {
+                if (auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget())) {
+                    ++asked;
+                    QTest::mouseClick(box->button(button), Qt::LeftButton);
+                }
+            });
+        };
+        answer(QMessageBox::Cancel);
+        QVERIFY(!f.window->close());
+        answer(QMessageBox::Save);
+        QVERIFY(f.window->close());
+        QCOMPARE(asked, 2);
+        QCOMPARE(readProjectFile(f.path()).project.levels[0]->emitters[0]->at.x, 0.1);
+        f.start();
+        QVERIFY(f.window->close()); // nothing to ask now
+    }
+
+    void aNewProjectTakesItsSoundsAlongWhenSaved()
+    {
+        WindowFixture f;
+        QVERIFY(f.session->path().empty());
+        QMimeData files;
+        files.setUrls({QUrl::fromLocalFile(f.folder.filePath("tone.wav"))});
+        drop(f.plan(), &files, QPointF(300, 300));
+        QTRY_VERIFY(f.session->soundEntry(*f.session->project().sounds[0]).state == SoundBank::State::ready);
+        f.session->saveAs(f.folder.filePath("new/project.json").toStdString());
+        QCOMPARE(f.session->project().sounds[0]->file, std::string("sounds/tone.wav"));
+        QVERIFY(QFile::exists(f.folder.filePath("new/sounds/tone.wav")));
+        QVERIFY(!f.session->changed());
+    }
+
+    void thePictureShowsWhatIsThere()
+    {
+        WindowFixture f(oneTone);
+        const auto ochreAt = [&](const QPointF& at) {
+            const QColor c = f.plan().grab().toImage().pixelColor(at.toPoint());
+            return std::abs(c.red() - theme::ochre.red()) < 12 && std::abs(c.green() - theme::ochre.green()) < 12;
+        };
+        const QPointF before = f.plan().placeOf({"a"});
+        QVERIFY(ochreAt(before));
+        f.session->selectOnly({"a"});
+        for (int i = 0; i < 3; ++i) {
+            QTest::keyClick(&f.plan(), Qt::Key_Right, Qt::AltModifier | Qt::ShiftModifier);
+        }
+        QVERIFY(ochreAt(f.plan().placeOf({"a"})));
+        QVERIFY(!ochreAt(before));
+    }
+};
+
+int main(int argc, char** argv)
+{
+    QApplication app(argc, argv);
+    stone::theme::apply(app);
+    TestWindow test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "tst_window.moc"

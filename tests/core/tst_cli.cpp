@@ -1,0 +1,197 @@
+#include "media/sound_file.h"
+#include "support/fixtures.h"
+
+#include <QDir>
+#include <QElapsedTimer>
+#include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QTemporaryDir>
+#include <QTest>
+
+#include <csignal>
+
+using namespace stone;
+
+/// The command line as scripts use it: what it prints, what it returns, what it leaves behind.
+class TestCli : public QObject {
+    Q_OBJECT
+
+    struct Result {
+        int code;
+        QByteArray out;
+        QByteArray error;
+        QJsonObject json() const { return QJsonDocument::fromJson(out).object(); }
+    };
+
+    static Result run(const QStringList& arguments)
+    {
+        QProcess process;
+        process.start(CLI, arguments);
+        process.waitForFinished(60'000);
+        return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
+    }
+
+    QTemporaryDir folder_;
+
+private slots:
+    void initTestCase()
+    {
+        fixture::writeTone(folder_.filePath("tone.wav").toStdString(), 480.0, 1.0);
+        fixture::writeText(folder_.filePath("project.json").toStdString(),
+                           R"({"name": "Two", "emitters": [{"name": "Ahead", "at": [0, 4, 1.6], "sound": "tone.wav"},
+                               {"name": "Right", "at": [8, 0, 1.6], "sound": "tone.wav", "start_after_s": 5}],
+                               "walks": [{"name": "Past", "points": [{"t_s": 0, "at": [-5, 0, 0]}, {"t_s": 4, "at": [5, 0, 0]}]}]})");
+    }
+
+    void infoListsTheDemo()
+    {
+        const Result result = run({"info", DEMO, "--json"});
+        QCOMPARE(result.code, 0);
+        const QJsonObject json = result.json();
+        QCOMPARE(json["name"].toString(), QString("Vellmoor Halt"));
+        QCOMPARE(json["metres_per_unit"].toDouble(), 1.0);
+        QVERIFY(json["emitters"].toArray().size() > 20);
+        QVERIFY(json["sounds"].toArray().size() >= 16);
+        const double seconds = json.value("walks").toArray().at(0).toObject().value("seconds").toDouble();
+        QVERIFY(seconds >= 60.0 && seconds <= 120.0);
+        QVERIFY(json["zones"].isArray() && json["rooms"].isArray());
+    }
+
+    void probeExplainsEachLevel()
+    {
+        const Result result = run({"probe", folder_.path(), "--at", "0,0,1.6", "--heading", "0", "--pitch", "0", "--roll", "0", "--json"});
+        QCOMPARE(result.code, 0);
+        const QJsonArray emitters = result.json().value("emitters").toArray();
+        QCOMPARE(emitters.size(), 2);
+        const QJsonObject ahead = emitters[0].toObject();
+        QVERIFY(std::abs(ahead["level_db"].toDouble() + 12.0412) < 1e-3);
+        QCOMPARE(ahead["distance_m"].toDouble(), 4.0);
+        QVERIFY(std::abs(emitters[1].toObject()["azimuth_deg"].toDouble() - 90.0) < 1e-9);
+        QCOMPARE(ahead["bands_db"].toArray().size(), 8);
+        for (const auto& item : emitters) {
+            double sum = 0.0;
+            for (const auto& term : item.toObject()["terms"].toArray()) {
+                sum += term.toObject()["db"].toDouble();
+                QVERIFY(!term.toObject()["why"].toString().isEmpty());
+            }
+            QCOMPARE(sum, item.toObject()["level_db"].toDouble());
+        }
+    }
+
+    void probeKnowsTheTime()
+    {
+        const auto right = [&](const QStringList& more) {
+            const Result result = run(QStringList{"probe", folder_.path(), "--at", "0,0,1.6", "--only", "Right", "--json"} + more);
+            return result.json().value("emitters").toArray().at(0).toObject();
+        };
+        QVERIFY(right({})["audible"].toBool());
+        QVERIFY(!right({"--time", "4"})["audible"].toBool());
+        QVERIFY(right({"--time", "4"})["level_db"].isNull());
+        QVERIFY(right({"--time", "6"})["audible"].toBool());
+    }
+
+    void rendersAreTheSameToTheByte()
+    {
+        QStringList sums;
+        for (const char* block : {"64", "256", "1000", "256"}) {
+            const QString out = folder_.filePath("out.wav");
+            QCOMPARE(run({"render", folder_.path(), "--walk", "Past", "--out", out, "--block", block, "--seed", "5"}).code, 0);
+            QFile file(out);
+            QVERIFY(file.open(QIODevice::ReadOnly));
+            sums << QString::fromLatin1(file.readAll().toHex());
+        }
+        QCOMPARE(QSet<QString>(sums.begin(), sums.end()).size(), 1);
+    }
+
+    void rendersFollowTheirOptions()
+    {
+        const QString out = folder_.filePath("opt.wav");
+        QCOMPARE(run({"render", folder_.path(), "--at", "0,0,1.6", "--heading", "90", "--seconds", "2", "--only", "Ahead", "--out", out}).code, 0);
+        SharedBuffer buffer = readSoundFile(out.toStdString(), 48'000, false);
+        QCOMPARE(buffer->frames(), std::size_t{96'000});
+        QCOMPARE(buffer->channels.size(), std::size_t{2});
+        double left = 0.0;
+        double right = 0.0;
+        for (std::size_t i = 0; i < buffer->frames(); ++i) {
+            left += std::abs(buffer->channels[0][i]);
+            right += std::abs(buffer->channels[1][i]);
+        }
+        QVERIFY(left > 100.0 && right < 1e-3 * left); // facing east, north is at the left
+        QCOMPARE(run({"render", folder_.path(), "--walk", "Past", "--from", "1", "--to", "1.5", "--layout", "mono", "--rate", "24000", "--out", out}).code, 0);
+        buffer = readSoundFile(out.toStdString(), 24'000, false);
+        QCOMPARE(buffer->frames(), std::size_t{12'000});
+        QCOMPARE(buffer->channels.size(), std::size_t{1});
+    }
+
+    void theDemoRendersMuchFasterThanRealTime()
+    {
+        const QString out = folder_.filePath("demo.wav");
+        const Result result = run({"render", DEMO, "--walk", "last-train", "--out", out});
+        QCOMPARE(result.code, 0);
+        qInfo("%s", result.out.trimmed().constData());
+        const SharedBuffer buffer = readSoundFile(out.toStdString(), 48'000, false);
+        float peak = 0.0F;
+        for (const auto& channel : buffer->channels) {
+            for (const float x : channel) {
+                peak = std::max(peak, std::abs(x));
+            }
+        }
+        QVERIFY(peak > 0.1F && peak < 1.0F);
+    }
+
+    void checkSpeaksInExitCodes()
+    {
+        QCOMPARE(run({"check", DEMO}).code, 0);
+        fixture::writeText(folder_.filePath("broken.json").toStdString(), R"({"emitters": [{"name": "a", "sound": "gone.wav"}]})");
+        const Result broken = run({"check", folder_.filePath("broken.json"), "--json"});
+        QCOMPARE(broken.code, 1);
+        const QJsonObject finding = broken.json().value("findings").toArray().at(0).toObject();
+        QCOMPARE(finding["code"].toString(), QString("sound-missing"));
+        QCOMPARE(finding["severity"].toString(), QString("error"));
+        QCOMPARE(run({"check", folder_.filePath("nowhere")}).code, 2);
+    }
+
+    void mistakesGetOneLine_data()
+    {
+        QTest::addColumn<QStringList>("arguments");
+        QTest::addColumn<QString>("expected");
+        const QString p = folder_.path();
+        QTest::newRow("no such project") << QStringList{"info", "/nowhere/at/all"} << "/nowhere/at/all: cannot be read";
+        QTest::newRow("no such walk") << QStringList{"render", p, "--walk", "x", "--out", "/tmp/x.wav"} << "there are \"Past\"";
+        QTest::newRow("no such emitter") << QStringList{"probe", p, "--at", "0,0,0", "--only", "x"} << "no emitter is called \"x\"";
+        QTest::newRow("bad place") << QStringList{"probe", p, "--at", "0,nan"} << "expected X,Y,Z in metres";
+        QTest::newRow("bad layout") << QStringList{"render", p, "--walk", "Past", "--layout", "9.9", "--out", "/tmp/x.wav"} << "use one of mono, stereo";
+        QTest::newRow("no place to listen") << QStringList{"render", p, "--out", "/tmp/x.wav"} << "render needs --walk NAME";
+        QTest::newRow("nowhere to write") << QStringList{"render", p, "--walk", "Past", "--out", "/nowhere/x.wav"} << "/nowhere/x.wav: cannot be written";
+        QTest::newRow("nothing to render") << QStringList{"render", p, "--walk", "Past", "--from", "3", "--to", "2", "--out", "/tmp/x.wav"} << "nothing to render";
+    }
+    void mistakesGetOneLine()
+    {
+        QFETCH(QStringList, arguments);
+        QFETCH(QString, expected);
+        const Result result = run(arguments);
+        QCOMPARE(result.code, 2);
+        const QString error = QString::fromUtf8(result.error).trimmed();
+        QVERIFY2(error.contains(expected) && !error.contains('\n'), qPrintable(error));
+        QVERIFY(result.out.isEmpty());
+    }
+
+    void anInterruptedRenderLeavesNothing()
+    {
+        QProcess process;
+        process.start(CLI, {"render", folder_.path(), "--at", "0,0,0", "--seconds", "100000", "--out", folder_.filePath("cut.wav")});
+        QVERIFY(process.waitForStarted());
+        QTRY_VERIFY(!QDir(folder_.path()).entryList({"cut.wav*"}).isEmpty());
+        QTest::qWait(100);
+        ::kill(static_cast<pid_t>(process.processId()), SIGINT);
+        QVERIFY(process.waitForFinished(10'000));
+        QCOMPARE(process.exitCode(), 130);
+        QVERIFY(QDir(folder_.path()).entryList({"cut*"}).isEmpty());
+    }
+};
+
+QTEST_GUILESS_MAIN(TestCli)
+#include "tst_cli.moc"

@@ -1,0 +1,27 @@
+"""The folders of the core are layers: each includes only itself and those below it; none includes Qt or the window."""
+import pathlib
+import re
+import sys
+
+ORDER = ["geometry", "dsp", "project", "level", "acoustics", "hearing", "spatial", "media", "engine", "analysis"]
+
+root = pathlib.Path(sys.argv[1])
+core = root / "src" / "core"
+wrong = []
+for file in sorted(core.rglob("*.[ch]*")):
+    folder = file.relative_to(core).parts[0]
+    for number, line in enumerate(file.read_text().splitlines(), 1):
+        include = re.match(r'#include\s+["<]([^">]+)[">]', line)
+        if not include:
+            continue
+        target = include.group(1)
+        first = target.split("/")[0]
+        if re.match(r"Q[A-Z]", target) or first in ("app", "cli", "device"):
+            wrong.append(f"{file}:{number}: {target} does not belong in the core")
+        elif first in ORDER and ORDER.index(first) > ORDER.index(folder):
+            wrong.append(f"{file}:{number}: {folder} lies below {first}")
+for folder in sorted(p.name for p in core.iterdir() if p.is_dir()):
+    if folder not in ORDER:
+        wrong.append(f"src/core/{folder} has no place among the layers")
+print("\n".join(wrong) if wrong else "every include goes downwards")
+sys.exit(1 if wrong else 0)
