@@ -1,8 +1,10 @@
 #include "level.h"
 
-namespace vellmoor {
+namespace vellmoor
+{
 
-namespace {
+namespace
+{
 
 constexpr double wallHeight = 6.0;
 

@@ -2,9 +2,11 @@
 
 #include <algorithm>
 
-namespace vellmoor {
+namespace vellmoor
+{
 
-namespace {
+namespace
+{
 
 const std::vector<Partial> ironBar{{1.0, 1.0, 0.5}, {2.76, 0.7, 0.3}, {5.4, 0.45, 0.2}, {8.93, 0.3, 0.12}};
 const std::vector<Partial> bell{{0.5, 0.5, 3.2}, {1.0, 1.0, 2.4},  {1.19, 0.8, 2.0}, {1.5, 0.5, 1.6},
@@ -94,7 +96,8 @@ std::vector<Track> moths()
         });
         for (int tap = 0; tap < 3; ++tap) {
             if (dice.unit() < 0.6) {
-                strike(track, at + dice.between(0, stays), dice.between(2700, 3900), 0.12, {{1, 1, 0.03}, {2.4, 0.5, 0.02}}, dice);
+                strike(track, at + dice.between(0, stays), dice.between(2700, 3900), 0.12, {{1, 1, 0.03}, {2.4, 0.5, 0.02}},
+                       dice);
             }
         }
     }
@@ -266,7 +269,8 @@ std::vector<Track> shedChain()
     }
     for (const double at : {0.6, 4.9, 9.7}) {
         for (int link = 0; link < 16; ++link) {
-            strike(track, at + link * 0.07 + dice.between(0, 0.02), dice.between(1700, 3300), dice.between(0.1, 0.3), ironBar, dice);
+            strike(track, at + link * 0.07 + dice.between(0, 0.02), dice.between(1700, 3300), dice.between(0.1, 0.3), ironBar,
+                   dice);
         }
         double phase = 0;
         add(track, at + 1.6, 0.9, [&](double t) {
@@ -302,11 +306,19 @@ std::vector<Track> cups()
 
 std::vector<Recipe> machineRecipes()
 {
-    return {{"flap-clatter.ogg", -3, flapClatter},  {"tea-urn.ogg", -5, teaUrn},         {"lamp-hum.ogg", -9, lampHum},
-            {"moths.ogg", -9, moths},               {"enamel-sign.ogg", -4, enamelSign}, {"joint-ticks.ogg", -4, jointTicks},
-            {"trolley.flac", -5, trolley},           {"goods-train.ogg", -2, goodsTrain}, {"handbell.flac", -3, handbell},
-            {"signal-box.ogg", -4, signalBox},      {"station-clock.ogg", -6, stationClock},
-            {"shed-chain.ogg", -5, shedChain},      {"cups.ogg", -6, cups}};
+    return {{"flap-clatter.ogg", -3, flapClatter},
+            {"tea-urn.ogg", -5, teaUrn},
+            {"lamp-hum.ogg", -9, lampHum},
+            {"moths.ogg", -9, moths},
+            {"enamel-sign.ogg", -4, enamelSign},
+            {"joint-ticks.ogg", -4, jointTicks},
+            {"trolley.flac", -5, trolley},
+            {"goods-train.ogg", -2, goodsTrain},
+            {"handbell.flac", -3, handbell},
+            {"signal-box.ogg", -4, signalBox},
+            {"station-clock.ogg", -6, stationClock},
+            {"shed-chain.ogg", -5, shedChain},
+            {"cups.ogg", -6, cups}};
 }
 
 } // namespace vellmoor

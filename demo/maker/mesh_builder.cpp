@@ -9,13 +9,15 @@
 #define TINYGLTF_NO_INCLUDE_STB_IMAGE_WRITE
 #include <tiny_gltf.h>
 
-namespace vellmoor {
+namespace vellmoor
+{
 
-namespace {
+namespace
+{
 
 /// Appends values to the file's one buffer and describes them.
-template <class Value>
-int addAccessor(tinygltf::Model& model, const std::vector<Value>& values, int target, int componentType, int type, std::size_t count)
+template <class Value> int addAccessor(tinygltf::Model& model, const std::vector<Value>& values, int target, int componentType,
+                                       int type, std::size_t count)
 {
     std::vector<unsigned char>& bytes = model.buffers.front().data;
     while (bytes.size() % 4 != 0) {
@@ -59,8 +61,14 @@ void MeshBuilder::hexahedron(const std::string& material, const std::array<Vec3,
 
 void MeshBuilder::box(const std::string& material, const Vec3& l, const Vec3& h)
 {
-    hexahedron(material, {Vec3{l.x, l.y, l.z}, {h.x, l.y, l.z}, {h.x, h.y, l.z}, {l.x, h.y, l.z},
-                          {l.x, l.y, h.z}, {h.x, l.y, h.z}, {h.x, h.y, h.z}, {l.x, h.y, h.z}});
+    hexahedron(material, {Vec3{l.x, l.y, l.z},
+                          {h.x, l.y, l.z},
+                          {h.x, h.y, l.z},
+                          {l.x, h.y, l.z},
+                          {l.x, l.y, h.z},
+                          {h.x, l.y, h.z},
+                          {h.x, h.y, h.z},
+                          {l.x, h.y, h.z}});
 }
 
 void MeshBuilder::wall(const std::string& material, const Vec2& a, const Vec2& b, double thickness, double low, double high)
@@ -108,8 +116,8 @@ void MeshBuilder::beam(const std::string& material, const Vec3& a, const Vec3& b
     const Vec3 helper = std::abs(along.z) > 0.9 ? Vec3{1, 0, 0} : Vec3{0, 0, 1};
     const Vec3 aside = glm::normalize(glm::cross(helper, along)) * (width / 2.0);
     const Vec3 above = glm::cross(along, aside);
-    hexahedron(material, {a - aside - above, b - aside - above, b + aside - above, a + aside - above,
-                          a - aside + above, b - aside + above, b + aside + above, a + aside + above});
+    hexahedron(material, {a - aside - above, b - aside - above, b + aside - above, a + aside - above, a - aside + above,
+                          b - aside + above, b + aside + above, a + aside + above});
 }
 
 void MeshBuilder::stairs(const std::string& material, const Vec3& foot, double width_y, double rise, double run_x, double base)
@@ -163,7 +171,8 @@ void MeshBuilder::writeGlb(const std::filesystem::path& file) const
             for (const Vec3& p : surface.points) {
                 const Vec3 local = p - origin;
                 // Z up to Y up: (x, y, z) becomes (x, z, -y).
-                const std::array<float, 3> out{static_cast<float>(local.x), static_cast<float>(local.z), static_cast<float>(-local.y)};
+                const std::array<float, 3> out{static_cast<float>(local.x), static_cast<float>(local.z),
+                                               static_cast<float>(-local.y)};
                 for (std::size_t i = 0; i < 3; ++i) {
                     positions.push_back(out[i]);
                     low[i] = std::min(low[i], static_cast<double>(out[i]));
@@ -173,8 +182,9 @@ void MeshBuilder::writeGlb(const std::filesystem::path& file) const
             tinygltf::Primitive primitive;
             primitive.mode = TINYGLTF_MODE_TRIANGLES;
             primitive.material = materials[material];
-            primitive.attributes["POSITION"] = addAccessor(model, positions, TINYGLTF_TARGET_ARRAY_BUFFER,
-                                                           TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC3, surface.points.size());
+            primitive.attributes["POSITION"] =
+                addAccessor(model, positions, TINYGLTF_TARGET_ARRAY_BUFFER, TINYGLTF_COMPONENT_TYPE_FLOAT, TINYGLTF_TYPE_VEC3,
+                            surface.points.size());
             model.accessors.back().minValues = low;
             model.accessors.back().maxValues = high;
             primitive.indices = addAccessor(model, surface.indices, TINYGLTF_TARGET_ELEMENT_ARRAY_BUFFER,

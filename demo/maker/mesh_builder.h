@@ -8,14 +8,16 @@
 #include <string>
 #include <vector>
 
-namespace vellmoor {
+namespace vellmoor
+{
 
 using stone::Vec2;
 using stone::Vec3;
 
 /// Builds named parts out of boxes, posts and slabs, each of a material, and writes them as one .glb. Metres, Z up;
 /// faces are wound counter-clockwise seen from outside.
-class MeshBuilder {
+class MeshBuilder
+{
 public:
     /// What is added from here on belongs to this part (a node of the file).
     void part(const std::string& name) { current_ = name; }

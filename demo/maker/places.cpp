@@ -1,8 +1,10 @@
 #include "sounds.h"
 
-namespace vellmoor {
+namespace vellmoor
+{
 
-namespace {
+namespace
+{
 
 /// The far town at night: a rumble that breathes, a gust now and then, the hum of a yard somewhere.
 std::vector<Track> nightAir()
@@ -57,9 +59,8 @@ std::vector<Track> rainOnGlass()
     mix(track, multiplied(run, wander(length, 0.1, 1.0, 17, dice)), 0.08);
     for (int gather = 0; gather < 40; ++gather) {
         const double f = dice.between(500, 1100);
-        add(track, dice.between(0, length), 0.05, [&](double t) {
-            return 0.25 * std::exp(-t * 90) * std::sin(2 * std::numbers::pi * (f + 4000 * t) * t);
-        });
+        add(track, dice.between(0, length), 0.05,
+            [&](double t) { return 0.25 * std::exp(-t * 90) * std::sin(2 * std::numbers::pi * (f + 4000 * t) * t); });
     }
     return {track};
 }
@@ -78,9 +79,8 @@ std::vector<Track> underpassDrone()
         const double f = dice.between(700, 1300);
         for (int echo = 0; echo < 5; ++echo) {
             const double gain = 0.16 * std::pow(0.5, echo);
-            add(track, at + 0.11 * echo, 0.12, [=](double t) {
-                return gain * std::exp(-t * 45) * std::sin(2 * std::numbers::pi * (f * t + 2600 * t * t));
-            });
+            add(track, at + 0.11 * echo, 0.12,
+                [=](double t) { return gain * std::exp(-t * 45) * std::sin(2 * std::numbers::pi * (f * t + 2600 * t * t)); });
         }
         click(track, at, 5200, 2, 0.12, 0.02, dice);
     }
@@ -125,7 +125,8 @@ std::vector<Track> murmur()
             if (!pause) {
                 const double gain = dice.between(0.4, 1.0);
                 const double shape = dice.between(1.0, 3.0);
-                add(spoken, t, syllable, [=](double s) { return gain * std::pow(std::sin(std::numbers::pi * s / syllable), shape); });
+                add(spoken, t, syllable,
+                    [=](double s) { return gain * std::pow(std::sin(std::numbers::pi * s / syllable), shape); });
             }
             t += syllable + (pause ? dice.between(0.2, 1.2) : 0.0);
         }
@@ -144,9 +145,12 @@ std::vector<Track> murmur()
 
 std::vector<Recipe> placeRecipes()
 {
-    return {{"night-air.flac", -8, nightAir},           {"ventilators.ogg", -8, ventilators},
-            {"rain-on-glass.ogg", -4, rainOnGlass},    {"underpass-drone.ogg", -6, underpassDrone},
-            {"telegraph-wires.ogg", -6, telegraphWires}, {"platform-murmur.ogg", -6, murmur}};
+    return {{"night-air.flac", -8, nightAir},
+            {"ventilators.ogg", -8, ventilators},
+            {"rain-on-glass.ogg", -4, rainOnGlass},
+            {"underpass-drone.ogg", -6, underpassDrone},
+            {"telegraph-wires.ogg", -6, telegraphWires},
+            {"platform-murmur.ogg", -6, murmur}};
 }
 
 } // namespace vellmoor

@@ -4,7 +4,8 @@
 
 #include <vector>
 
-namespace vellmoor {
+namespace vellmoor
+{
 
 /// One sound of the demo: how its file is called, how loud, how it is made.
 struct Recipe {

@@ -5,9 +5,11 @@
 #include <algorithm>
 #include <stdexcept>
 
-namespace vellmoor {
+namespace vellmoor
+{
 
-namespace {
+namespace
+{
 
 constexpr double tau = 2.0 * std::numbers::pi;
 

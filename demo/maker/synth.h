@@ -10,13 +10,15 @@
 
 /// Small tools for making sounds out of numbers. Everything here works on a ring: what runs over the end of a sound
 /// comes in again at its start, so that a loop has no seam to hear.
-namespace vellmoor {
+namespace vellmoor
+{
 
 constexpr int rate = 48'000;
 using Track = std::vector<double>;
 
 /// The same numbers for the same seed, everywhere.
-class Dice {
+class Dice
+{
 public:
     explicit Dice(std::uint64_t seed) : state_(seed * 0x9E3779B97F4A7C15ULL + 0x1234567ULL) {}
     double unit(); ///< [0, 1)

@@ -6,16 +6,18 @@
 #include <cstdlib>
 #include <stdexcept>
 
-namespace vellmoor {
+namespace vellmoor
+{
 
-namespace {
+namespace
+{
 
 /// A line spoken by espeak-ng, at our rate.
 Track spoken(const std::string& words, const std::string& voice, int speed, int pitch)
 {
     const std::filesystem::path file = std::filesystem::temp_directory_path() / "vellmoor-voice.wav";
-    const std::string command = "espeak-ng -v " + voice + " -s " + std::to_string(speed) + " -p " + std::to_string(pitch) + " -w '" +
-                                file.string() + "' '" + words + "'";
+    const std::string command = "espeak-ng -v " + voice + " -s " + std::to_string(speed) + " -p " + std::to_string(pitch) +
+                                " -w '" + file.string() + "' '" + words + "'";
     if (std::system(command.c_str()) != 0) {
         throw std::runtime_error("espeak-ng could not speak; install it with tools/install-deps.sh");
     }
@@ -43,7 +45,8 @@ Track spoken(const std::string& words, const std::string& voice, int speed, int 
 std::vector<Track> announcement()
 {
     Dice dice(401);
-    const Track voice = spoken("The last train for Sallow Fen and Oldmere stands at platform two. Mind the step.", "en-gb", 135, 28);
+    const Track voice =
+        spoken("The last train for Sallow Fen and Oldmere stands at platform two. Mind the step.", "en-gb", 135, 28);
     Track track = silence(2.2 + static_cast<double>(voice.size()) / rate + 1.2);
     strike(track, 0.02, 660, 0.5, {{1, 1, 1.4}, {2, 0.3, 0.8}, {3, 0.1, 0.5}}, dice);
     strike(track, 0.75, 528, 0.5, {{1, 1, 1.6}, {2, 0.3, 0.9}, {3, 0.1, 0.5}}, dice);

@@ -4,7 +4,6 @@
 #include <QApplication>
 #include <QCommandLineParser>
 
-
 int main(int argc, char** argv)
 {
     using namespace stone;

@@ -11,9 +11,11 @@
 #include <cstdio>
 #include <iostream>
 
-namespace stone::cli {
+namespace stone::cli
+{
 
-namespace {
+namespace
+{
 
 using Json = nlohmann::ordered_json;
 
@@ -92,14 +94,10 @@ int info(const std::string& path, bool json)
 {
     const Opened opened = open(path);
     const Project& project = *opened.project;
-    Json out{{"name", project.name},
-             {"metres_per_unit", project.levels[0]->metresPerUnit},
-             {"levels", Json::array()},
-             {"emitters", Json::array()},
-             {"sounds", Json::array()},
-             {"falloffs", Json::array()},
-             {"walks", Json::array()},
-             {"zones", Json::array()},
+    Json out{{"name", project.name},    {"metres_per_unit", project.levels[0]->metresPerUnit},
+             {"levels", Json::array()}, {"emitters", Json::array()},
+             {"sounds", Json::array()}, {"falloffs", Json::array()},
+             {"walks", Json::array()},  {"zones", Json::array()},
              {"rooms", Json::array()}};
     for (const auto& level : project.levels) {
         out["levels"].push_back({{"name", level->name}, {"id", level->id.text}, {"metres_per_unit", level->metresPerUnit}});
@@ -202,10 +200,10 @@ int check(const std::string& path, bool json)
     const Opened opened = open(path);
     SoundBank bank(48'000);
     const std::vector<LevelGeometry> geometry = readGeometry(*opened.project, opened.folder);
-    const std::vector<Finding> findings = findAll(
-        {*opened.project, opened.notices, geometry, bank, soundsInside(opened.folder), Loading::now});
-    const bool matters = std::any_of(findings.begin(), findings.end(),
-                                     [](const Finding& f) { return f.severity != Finding::Severity::note; });
+    const std::vector<Finding> findings =
+        findAll({*opened.project, opened.notices, geometry, bank, soundsInside(opened.folder), Loading::now});
+    const bool matters =
+        std::any_of(findings.begin(), findings.end(), [](const Finding& f) { return f.severity != Finding::Severity::note; });
     if (json) {
         Json out{{"findings", Json::array()}};
         for (const Finding& f : findings) {

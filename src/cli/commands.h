@@ -12,10 +12,12 @@
 
 /// The commands behind the command line. Each returns the program's exit code and throws FileError or UsageError with
 /// one line for stderr.
-namespace stone::cli {
+namespace stone::cli
+{
 
 /// What was asked for cannot be done with this project: one line, exit code 2.
-class UsageError : public std::runtime_error {
+class UsageError : public std::runtime_error
+{
 public:
     using std::runtime_error::runtime_error;
 };

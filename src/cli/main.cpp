@@ -5,7 +5,8 @@
 #include <cmath>
 #include <iostream>
 
-namespace {
+namespace
+{
 
 using namespace stone;
 

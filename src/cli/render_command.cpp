@@ -11,9 +11,11 @@
 #include <iostream>
 #include <unistd.h>
 
-namespace stone::cli {
+namespace stone::cli
+{
 
-namespace {
+namespace
+{
 
 volatile std::sig_atomic_t interrupted = 0;
 
@@ -23,7 +25,8 @@ void interrupt(int)
 }
 
 /// Lets Ctrl-C end the render in an orderly way while it lives.
-class InterruptGuard {
+class InterruptGuard
+{
 public:
     InterruptGuard() : before_(std::signal(SIGINT, interrupt)) {}
     ~InterruptGuard() { std::signal(SIGINT, before_); }

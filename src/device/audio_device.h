@@ -6,11 +6,13 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// Something that asks for sound at its own pace: a sound card, or a clock where there is none. All methods belong to
 /// the window thread; the source is called on the device's thread between start() and stop().
-class AudioDevice {
+class AudioDevice
+{
 public:
     virtual ~AudioDevice() = default;
 
@@ -32,8 +34,8 @@ public:
 
 /// A sound card that can be chosen.
 struct SoundCard {
-    unsigned id = 0;   ///< of its driver, until the cards change
-    std::string api;   ///< how it is reached: "ALSA", "Pulse", "Jack"
+    unsigned id = 0; ///< of its driver, until the cards change
+    std::string api; ///< how it is reached: "ALSA", "Pulse", "Jack"
     std::string name;
     bool usual = false; ///< the one that the system would take
 
@@ -51,7 +53,8 @@ std::unique_ptr<AudioDevice> openClock(int rate, std::size_t blockFrames);
 
 /// A clock that stands still until it is moved on by hand. For tests: a second of sound passes in a few milliseconds,
 /// always the same way.
-class HandClock : public AudioDevice {
+class HandClock : public AudioDevice
+{
 public:
     HandClock(int rate, std::size_t blockFrames) : rate_(rate), block_(blockFrames) {}
 

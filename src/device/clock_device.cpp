@@ -5,11 +5,14 @@
 #include <cmath>
 #include <thread>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
-class ClockDevice : public AudioDevice {
+class ClockDevice : public AudioDevice
+{
 public:
     ClockDevice(int rate, std::size_t blockFrames) : rate_(rate), block_(blockFrames) {}
     ~ClockDevice() override { halt(); }

@@ -9,9 +9,11 @@
 #include <cstdint>
 #include <stdexcept>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr std::array<std::pair<RtAudio::Api, const char*>, 3> apis{{
     {RtAudio::UNIX_JACK, "Jack"},
@@ -24,7 +26,8 @@ std::int64_t now_ms()
     return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::steady_clock::now().time_since_epoch()).count();
 }
 
-class RtAudioCard : public AudioDevice {
+class RtAudioCard : public AudioDevice
+{
 public:
     RtAudioCard(const SoundCard& card, RtAudio::Api api, int rate, std::size_t blockFrames) : card_(card), audio_(api)
     {
@@ -66,7 +69,8 @@ public:
     /// Drivers have no common way to say that a card is gone: some report errors, some just stop asking.
     bool lost() const override
     {
-        return started_ && (failed_.load(std::memory_order_relaxed) || now_ms() - asked_ms_.load(std::memory_order_relaxed) > 1500);
+        return started_ &&
+               (failed_.load(std::memory_order_relaxed) || now_ms() - asked_ms_.load(std::memory_order_relaxed) > 1500);
     }
 
 private:

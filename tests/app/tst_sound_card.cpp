@@ -12,7 +12,8 @@ using namespace stone;
 
 /// The way to a real sound server: a PulseAudio daemon of our own with a sink that goes nowhere, and its monitor
 /// recorded.
-class TestSoundCard : public QObject {
+class TestSoundCard : public QObject
+{
     Q_OBJECT
 
     QTemporaryDir folder_;
@@ -50,7 +51,8 @@ private slots:
         }
         // To the right of the ears, so that the sides can be told apart.
         Live live(Layout::stereo, 48'000);
-        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {1, 0, Character{}.earsHeight_m})}), fixture::toneBuffer()));
+        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {1, 0, Character{}.earsHeight_m})}),
+                                       fixture::toneBuffer()));
         live.pump();
         const auto device = openSoundCard(*card, 48'000, 256);
         QVERIFY(device->audible());

@@ -5,7 +5,8 @@
 using namespace stone;
 
 /// What happens when something is missing, broken or goes away: one clear message, the rest works, nothing is lost.
-class TestTrouble : public QObject {
+class TestTrouble : public QObject
+{
     Q_OBJECT
 
     static std::multiset<std::string> codesOf(const Session& session)
@@ -20,7 +21,8 @@ class TestTrouble : public QObject {
 private slots:
     void aMissingSoundLeavesTheRestWorkingAndIsRelocated()
     {
-        WindowFixture f(R"({"sounds": [{"id": "tone", "file": "tone.wav"}, {"id": "gone", "name": "Gone", "file": "sounds/gone.wav"}],
+        WindowFixture f(
+            R"({"sounds": [{"id": "tone", "file": "tone.wav"}, {"id": "gone", "name": "Gone", "file": "sounds/gone.wav"}],
             "emitters": [{"id": "a", "sound": "tone", "at": [0, 3, 1.6]}, {"id": "b", "sound": "gone", "at": [0, 3, 1.6]}]})");
         QTRY_VERIFY(codesOf(*f.session).count("sound-missing") == 1);
         QVERIFY(f.find<QPushButton>("findings")->text().contains("1 finding"));
@@ -62,7 +64,8 @@ private slots:
         fixture::writeText(f.folder.filePath("bad.json").toStdString(), "{\"name\": 3}");
         QVERIFY(!f.window->openProject(f.folder.filePath("bad.json")));
         QVERIFY(f.window->banner().isVisible());
-        QVERIFY2(f.window->banner().message().contains("bad.json:1: at /name: expected text"), qPrintable(f.window->banner().message()));
+        QVERIFY2(f.window->banner().message().contains("bad.json:1: at /name: expected text"),
+                 qPrintable(f.window->banner().message()));
         QCOMPARE(f.session->project().name, std::string("Test yard"));
     }
 
@@ -92,7 +95,8 @@ private slots:
     void losingTheSoundCardGoesOnWithTheClock()
     {
         /// A card that can be pulled out.
-        class Card : public HandClock {
+        class Card : public HandClock
+        {
         public:
             using HandClock::HandClock;
             std::string name() const override { return "Test card"; }
@@ -117,7 +121,8 @@ private slots:
         QTRY_VERIFY(!f.playback->audible());
         QVERIFY(f.playback->listening());
         QVERIFY(f.window->banner().isVisible());
-        QVERIFY2(f.window->banner().message().contains("Test card has stopped answering"), qPrintable(f.window->banner().message()));
+        QVERIFY2(f.window->banner().message().contains("Test card has stopped answering"),
+                 qPrintable(f.window->banner().message()));
         // Time goes on, and so do meters and lists.
         const double then = f.playback->live().snapshot().time_s;
         QTRY_VERIFY(f.playback->live().snapshot().time_s > then + 0.2);

@@ -7,7 +7,8 @@
 using namespace stone;
 
 /// What a person does with mouse and keyboard, and what becomes of it in the document, the sound and the picture.
-class TestWindow : public QObject {
+class TestWindow : public QObject
+{
     Q_OBJECT
 
     static void drop(QWidget& target, QMimeData* data, const QPointF& at)
@@ -71,9 +72,11 @@ private slots:
         QCOMPARE(f.level().emitters.size(), std::size_t{2});
         QCOMPARE(f.level().emitters[1]->sound.text, std::string("tone"));
         // And by the tool: chosen in the list, put down by a click.
-        QTest::mouseClick(f.find<QTabBar>("listTabs"), Qt::LeftButton, Qt::NoModifier, f.find<QTabBar>("listTabs")->tabRect(2).center());
+        QTest::mouseClick(f.find<QTabBar>("listTabs"), Qt::LeftButton, Qt::NoModifier,
+                          f.find<QTabBar>("listTabs")->tabRect(2).center());
         auto* sounds = f.find<RowList>("sounds");
-        QTest::mouseClick(sounds->viewport(), Qt::LeftButton, Qt::NoModifier, sounds->visualRect(sounds->model()->index(0, 0)).center());
+        QTest::mouseClick(sounds->viewport(), Qt::LeftButton, Qt::NoModifier,
+                          sounds->visualRect(sounds->model()->index(0, 0)).center());
         QTest::keyClick(sounds, Qt::Key_N);
         f.click(f.plan().camera().toScreen(Vec2{5.0, -5.0}));
         QCOMPARE(f.level().emitters.size(), std::size_t{3});
@@ -123,7 +126,8 @@ private slots:
         QTest::qWait(30);
         const QPointF ears = lane->handlePlace(LaneStrip::Handle::ears);
         const double perMetre = lane->xAxis->coordToPixel(1.0) - lane->xAxis->coordToPixel(0.0);
-        WindowFixture::drag(lane, QPointF(ears.x(), lane->height() / 2.0), QPointF(ears.x() + 4 * perMetre, lane->height() / 2.0));
+        WindowFixture::drag(lane, QPointF(ears.x(), lane->height() / 2.0),
+                            QPointF(ears.x() + 4 * perMetre, lane->height() / 2.0));
         QVERIFY2(std::abs(f.playback->feet().at.y + 4.0) < 0.3, qPrintable(QString::number(f.playback->feet().at.y)));
         QVERIFY(!f.session->changed());
         // And on the Plan itself.
@@ -149,7 +153,8 @@ private slots:
         f.clock->advance(f.playback->live(), 0.3);
         const auto near = f.clock->advance(f.playback->live(), 0.3);
         const double expected = 20.0 * std::log10((5.0) / std::max(5.0 - y, 2.0));
-        QVERIFY2(std::abs(fixture::energy_db(near, 0, 0.3) - fixture::energy_db(far, 0, 0.3) - expected) < 0.3, qPrintable(QString::number(y)));
+        QVERIFY2(std::abs(fixture::energy_db(near, 0, 0.3) - fixture::energy_db(far, 0, 0.3) - expected) < 0.3,
+                 qPrintable(QString::number(y)));
 
         // Turned to the left, the sound is at the right.
         QTest::keyPress(&f.plan(), Qt::Key_Q);
@@ -216,7 +221,8 @@ private slots:
         QTest::keyClick(&f.plan(), Qt::Key_Escape);
         QVERIFY(f.session->selection().empty());
         // Shift drag selects a rectangle.
-        WindowFixture::drag(&f.plan(), f.plan().placeOf({"a"}) - QPointF(40, 40), f.plan().placeOf({"a"}) + QPointF(40, 40), Qt::ShiftModifier);
+        WindowFixture::drag(&f.plan(), f.plan().placeOf({"a"}) - QPointF(40, 40), f.plan().placeOf({"a"}) + QPointF(40, 40),
+                            Qt::ShiftModifier);
         QCOMPARE(f.session->selection().size(), std::size_t{1});
         // Letters typed into a field are letters.
         auto* name = f.find<QLineEdit>("emitterName");
@@ -241,13 +247,15 @@ private slots:
         away.at = {500, 0, 0};
         f.playback->placeFeet(away);
         QTRY_VERIFY(list->rows().row(2).faint && list->rows().row(2).detail.contains("closer"));
-        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier, list->visualRect(list->model()->index(2, 0)).center());
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier,
+                          list->visualRect(list->model()->index(2, 0)).center());
         QCOMPARE(f.session->primary()->name, std::string("Lamp"));
     }
 
     void wallsStopTheWalker()
     {
-        WindowFixture f(R"({"levels": [{"geometry": {"file": "level.glb"}, "character": {"at": [3, -4, 0], "heading_deg": 0}}]})", true);
+        WindowFixture f(
+            R"({"levels": [{"geometry": {"file": "level.glb"}, "character": {"at": [3, -4, 0], "heading_deg": 0}}]})", true);
         QVERIFY(f.session->loadedLevel().cutter != nullptr);
         QTest::keyPress(&f.plan(), Qt::Key_W, Qt::ShiftModifier);
         QTRY_VERIFY_WITH_TIMEOUT(f.playback->feet().at.y > -0.6, 8000);

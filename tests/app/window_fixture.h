@@ -14,7 +14,8 @@
 #include <memory>
 
 /// The real window over a small project, playing through a clock that the test moves.
-class WindowFixture {
+class WindowFixture
+{
 public:
     explicit WindowFixture(const std::string& document = {}, bool geometry = false)
     {
@@ -36,15 +37,16 @@ public:
         window.reset();
         playback.reset();
         session = std::make_unique<stone::Session>(48'000);
-        playback = std::make_unique<stone::Playback>(*session, [this](const QString& name, int rate) -> std::unique_ptr<stone::AudioDevice> {
-            ++opened;
-            if (openDevice) {
-                return openDevice(name, rate);
-            }
-            auto made = std::make_unique<stone::HandClock>(rate, 256);
-            clock = made.get();
-            return made;
-        });
+        playback = std::make_unique<stone::Playback>(
+            *session, [this](const QString& name, int rate) -> std::unique_ptr<stone::AudioDevice> {
+                ++opened;
+                if (openDevice) {
+                    return openDevice(name, rate);
+                }
+                auto made = std::make_unique<stone::HandClock>(rate, 256);
+                clock = made.get();
+                return made;
+            });
         window = std::make_unique<stone::MainWindow>(*session, *playback);
         window->resize(1280, 800);
         window->show();

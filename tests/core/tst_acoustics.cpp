@@ -8,7 +8,8 @@
 
 using namespace stone;
 
-class TestAcoustics : public QObject {
+class TestAcoustics : public QObject
+{
     Q_OBJECT
 
 private slots:
@@ -18,7 +19,9 @@ private slots:
         for (const CsvRow& row : readCsv("01_distance.csv")) {
             DistanceFormula formula;
             const QString model = row.text("model");
-            formula.model = model == "linear" ? DistanceModel::linear : model == "inverse" ? DistanceModel::inverse : DistanceModel::exponential;
+            formula.model = model == "linear"    ? DistanceModel::linear
+                            : model == "inverse" ? DistanceModel::inverse
+                                                 : DistanceModel::exponential;
             formula.reference_m = row.number("ref_m");
             formula.maximum_m = row.number("max_m");
             formula.factor = row.number("rolloff");

@@ -16,7 +16,8 @@
 using namespace stone;
 
 /// The command line as scripts use it: what it prints, what it returns, what it leaves behind.
-class TestCli : public QObject {
+class TestCli : public QObject
+{
     Q_OBJECT
 
     struct Result {
@@ -62,7 +63,8 @@ private slots:
 
     void probeExplainsEachLevel()
     {
-        const Result result = run({"probe", folder_.path(), "--at", "0,0,1.6", "--heading", "0", "--pitch", "0", "--roll", "0", "--json"});
+        const Result result =
+            run({"probe", folder_.path(), "--at", "0,0,1.6", "--heading", "0", "--pitch", "0", "--roll", "0", "--json"});
         QCOMPARE(result.code, 0);
         const QJsonArray emitters = result.json().value("emitters").toArray();
         QCOMPARE(emitters.size(), 2);
@@ -84,7 +86,8 @@ private slots:
     void probeKnowsTheTime()
     {
         const auto right = [&](const QStringList& more) {
-            const Result result = run(QStringList{"probe", folder_.path(), "--at", "0,0,1.6", "--only", "Right", "--json"} + more);
+            const Result result =
+                run(QStringList{"probe", folder_.path(), "--at", "0,0,1.6", "--only", "Right", "--json"} + more);
             return result.json().value("emitters").toArray().at(0).toObject();
         };
         QVERIFY(right({})["audible"].toBool());
@@ -109,7 +112,10 @@ private slots:
     void rendersFollowTheirOptions()
     {
         const QString out = folder_.filePath("opt.wav");
-        QCOMPARE(run({"render", folder_.path(), "--at", "0,0,1.6", "--heading", "90", "--seconds", "2", "--only", "Ahead", "--out", out}).code, 0);
+        QCOMPARE(run({"render", folder_.path(), "--at", "0,0,1.6", "--heading", "90", "--seconds", "2", "--only", "Ahead",
+                      "--out", out})
+                     .code,
+                 0);
         SharedBuffer buffer = readSoundFile(out.toStdString(), 48'000, false);
         QCOMPARE(buffer->frames(), std::size_t{96'000});
         QCOMPARE(buffer->channels.size(), std::size_t{2});
@@ -120,7 +126,10 @@ private slots:
             right += std::abs(buffer->channels[1][i]);
         }
         QVERIFY(left > 100.0 && right < 1e-3 * left); // facing east, north is at the left
-        QCOMPARE(run({"render", folder_.path(), "--walk", "Past", "--from", "1", "--to", "1.5", "--layout", "mono", "--rate", "24000", "--out", out}).code, 0);
+        QCOMPARE(run({"render", folder_.path(), "--walk", "Past", "--from", "1", "--to", "1.5", "--layout", "mono", "--rate",
+                      "24000", "--out", out})
+                     .code,
+                 0);
         buffer = readSoundFile(out.toStdString(), 24'000, false);
         QCOMPARE(buffer->frames(), std::size_t{12'000});
         QCOMPARE(buffer->channels.size(), std::size_t{1});
@@ -145,7 +154,8 @@ private slots:
     void checkSpeaksInExitCodes()
     {
         QCOMPARE(run({"check", DEMO}).code, 0);
-        fixture::writeText(folder_.filePath("broken.json").toStdString(), R"({"emitters": [{"name": "a", "sound": "gone.wav"}]})");
+        fixture::writeText(folder_.filePath("broken.json").toStdString(),
+                           R"({"emitters": [{"name": "a", "sound": "gone.wav"}]})");
         const Result broken = run({"check", folder_.filePath("broken.json"), "--json"});
         QCOMPARE(broken.code, 1);
         const QJsonObject finding = broken.json().value("findings").toArray().at(0).toObject();
@@ -161,12 +171,17 @@ private slots:
         const QString p = folder_.path();
         QTest::newRow("no such project") << QStringList{"info", "/nowhere/at/all"} << "/nowhere/at/all: cannot be read";
         QTest::newRow("no such walk") << QStringList{"render", p, "--walk", "x", "--out", "/tmp/x.wav"} << "there are \"Past\"";
-        QTest::newRow("no such emitter") << QStringList{"probe", p, "--at", "0,0,0", "--only", "x"} << "no emitter is called \"x\"";
+        QTest::newRow("no such emitter") << QStringList{"probe", p, "--at", "0,0,0", "--only", "x"}
+                                         << "no emitter is called \"x\"";
         QTest::newRow("bad place") << QStringList{"probe", p, "--at", "0,nan"} << "expected X,Y,Z in metres";
-        QTest::newRow("bad layout") << QStringList{"render", p, "--walk", "Past", "--layout", "9.9", "--out", "/tmp/x.wav"} << "use one of mono, stereo";
+        QTest::newRow("bad layout") << QStringList{"render", p, "--walk", "Past", "--layout", "9.9", "--out", "/tmp/x.wav"}
+                                    << "use one of mono, stereo";
         QTest::newRow("no place to listen") << QStringList{"render", p, "--out", "/tmp/x.wav"} << "render needs --walk NAME";
-        QTest::newRow("nowhere to write") << QStringList{"render", p, "--walk", "Past", "--out", "/nowhere/x.wav"} << "/nowhere/x.wav: cannot be written";
-        QTest::newRow("nothing to render") << QStringList{"render", p, "--walk", "Past", "--from", "3", "--to", "2", "--out", "/tmp/x.wav"} << "nothing to render";
+        QTest::newRow("nowhere to write") << QStringList{"render", p, "--walk", "Past", "--out", "/nowhere/x.wav"}
+                                          << "/nowhere/x.wav: cannot be written";
+        QTest::newRow("nothing to render") << QStringList{"render", p,      "--walk", "Past",  "--from",
+                                                          "3",      "--to", "2",      "--out", "/tmp/x.wav"}
+                                           << "nothing to render";
     }
     void mistakesGetOneLine()
     {
@@ -182,7 +197,8 @@ private slots:
     void anInterruptedRenderLeavesNothing()
     {
         QProcess process;
-        process.start(CLI, {"render", folder_.path(), "--at", "0,0,0", "--seconds", "100000", "--out", folder_.filePath("cut.wav")});
+        process.start(CLI,
+                      {"render", folder_.path(), "--at", "0,0,0", "--seconds", "100000", "--out", folder_.filePath("cut.wav")});
         QVERIFY(process.waitForStarted());
         QTRY_VERIFY(!QDir(folder_.path()).entryList({"cut.wav*"}).isEmpty());
         QTest::qWait(100);

@@ -8,15 +8,19 @@ using namespace stone;
 
 /// Ten thousand damaged documents: never a crash, and either a project that can be written and read again or one line
 /// that says what is wrong.
-class TestDamage : public QObject {
+class TestDamage : public QObject
+{
     Q_OBJECT
 
 private slots:
     void tenThousandDamagedDocuments()
     {
         std::mt19937 random(2024);
-        static const char* const pieces[] = {"null", "-1e999", "\"\\ud800\"", "{}", "[]", "NaN", "\"", "}", "]", ",", ":", "99999999999999999999",
-                                             "true", "\"at\"", "[[[[", "-", "1e-400", "\\u0000", "\xff", "\"id\": \"x\","};
+        static const char* const pieces[] = {"null",   "-1e999",  "\"\\ud800\"", "{}",
+                                             "[]",     "NaN",     "\"",          "}",
+                                             "]",      ",",       ":",           "99999999999999999999",
+                                             "true",   "\"at\"",  "[[[[",        "-",
+                                             "1e-400", "\\u0000", "\xff",        "\"id\": \"x\","};
         int refused = 0;
         int read = 0;
         std::vector<std::string> whole;
@@ -31,7 +35,9 @@ private slots:
                 case 0: text[at] = static_cast<char>(random()); break;
                 case 1: text.erase(at, random() % 20); break;
                 case 2: text.insert(at, pieces[random() % std::size(pieces)]); break;
-                case 3: text.replace(at, std::min<std::size_t>(6, text.size() - at), pieces[random() % std::size(pieces)]); break;
+                case 3:
+                    text.replace(at, std::min<std::size_t>(6, text.size() - at), pieces[random() % std::size(pieces)]);
+                    break;
                 default: text.resize(std::max<std::size_t>(at, 1)); break;
                 }
             }

@@ -16,7 +16,8 @@
 
 using namespace stone;
 
-namespace {
+namespace
+{
 
 std::string messageOf(const std::string& text)
 {
@@ -36,7 +37,8 @@ std::string contentOf(const std::filesystem::path& file)
 
 } // namespace
 
-class TestDocument : public QObject {
+class TestDocument : public QObject
+{
     Q_OBJECT
 
 private slots:
@@ -69,7 +71,9 @@ private slots:
     {
         QCOMPARE(readProjectText("{}", "x").project.levels.size(), std::size_t{1});
         const Project project =
-            readProjectText(R"({"emitters": [{"sound": "bell.wav", "at": [0, 5]}, {"name": "Second", "sound": "bell.wav"}]})", "x").project;
+            readProjectText(R"({"emitters": [{"sound": "bell.wav", "at": [0, 5]}, {"name": "Second", "sound": "bell.wav"}]})",
+                            "x")
+                .project;
         const Level& level = *project.levels[0];
         QCOMPARE(level.emitters.size(), std::size_t{2});
         QCOMPARE(level.emitters[0]->at, (Vec3{0, 5, 0}));
@@ -82,7 +86,9 @@ private slots:
     {
         const Project project = readProjectText(R"({"sounds": [{"id": "s1", "name": "Big bell", "file": "b.wav"}],
             "falloffs": [{"name": "Far away"}],
-            "emitters": [{"name": "x", "sound": "Big bell", "falloff": "Far away"}, {"name": "x"}]})", "x").project;
+            "emitters": [{"name": "x", "sound": "Big bell", "falloff": "Far away"}, {"name": "x"}]})",
+                                                "x")
+                                    .project;
         const auto& emitters = project.levels[0]->emitters;
         QCOMPARE(emitters[0]->sound.text, std::string("s1"));
         QCOMPARE(std::get<FalloffId>(emitters[0]->falloff).text, std::string("far-away"));
@@ -91,7 +97,8 @@ private slots:
 
     void unknownKeysAreKeptAndReported()
     {
-        const std::string text = "{\n  \"name\": \"P\",\n  \"future\": {\"a\": [1, 2]},\n  \"emitters\": [\n    {\"name\": \"e\", \"glow\": 3}\n  ]\n}";
+        const std::string text = "{\n  \"name\": \"P\",\n  \"future\": {\"a\": [1, 2]},\n  \"emitters\": [\n    {\"name\": "
+                                 "\"e\", \"glow\": 3}\n  ]\n}";
         const ReadProject read = readProjectText(text, "x");
         QCOMPARE(read.notices.size(), std::size_t{2});
         QCOMPARE(read.notices[0].pointer, std::string("/emitters/0/glow"));
@@ -105,20 +112,33 @@ private slots:
     {
         QTest::addColumn<QString>("text");
         QTest::addColumn<QString>("expected");
-        QTest::newRow("wrong type") << "{\"emitters\": [\n{},\n{\"at\": \"here\"}]}" << "doc.json:3: at /emitters/1/at: expected a list of 2 or 3 numbers";
+        QTest::newRow("wrong type") << "{\"emitters\": [\n{},\n{\"at\": \"here\"}]}"
+                                    << "doc.json:3: at /emitters/1/at: expected a list of 2 or 3 numbers";
         QTest::newRow("number as text") << "{\"levels\": [{\"emitters\": [\n\n{\"level_db\": \"-3\"}]}]}"
                                         << "doc.json:3: at /levels/0/emitters/0/level_db: expected a number, found \"-3\"";
-        QTest::newRow("number before a line break") << "{\"voices\": 0\n}" << "doc.json:1: at /voices: expected a whole number from 1 to 4096, found 0";
-        QTest::newRow("out of range") << "{\"emitters\": [{\"pitch_st\": 1000}]}" << "at /emitters/0/pitch_st: expected a number from -48";
-        QTest::newRow("unknown word") << "{\"emitters\": [{\"kind\": \"cloud\"}]}" << "expected one of \"point\", \"bed\", found \"cloud\"";
-        QTest::newRow("id used twice") << "{\"sounds\": [{\"id\": \"a\"},\n{\"id\": \"a\"}]}" << "doc.json:2: at /sounds/1/id: the id \"a\" is used twice";
-        QTest::newRow("newer version") << "{\"stone_echo\": 99}" << "the document has version 99, this program reads up to 1";
-        QTest::newRow("not an object") << "[]" << "at the top: expected an object in braces";
-        QTest::newRow("NaN") << "{\n\"emitters\": [{\"at\": [NaN, 0, 0]}]}" << "doc.json:2: this is not JSON here";
-        QTest::newRow("infinity by overflow") << "{\"emitters\": [{\"level_db\": 1e999}]}" << "a number in it is too large";
-        QTest::newRow("missing comma") << "{\"name\": \"a\"\n\"seed\": 1}" << "doc.json:2: this is not JSON here";
-        QTest::newRow("empty file") << "" << "doc.json:1: this is not JSON here";
-        QTest::newRow("walk backwards in time") << "{\"walks\": [{\"points\": [{\"t_s\": 5}, {\"t_s\": 2}]}]}" << "at /walks/0/points/1/t_s: expected a number from 5";
+        QTest::newRow("number before a line break")
+            << "{\"voices\": 0\n}"
+            << "doc.json:1: at /voices: expected a whole number from 1 to 4096, found 0";
+        QTest::newRow("out of range") << "{\"emitters\": [{\"pitch_st\": 1000}]}"
+                                      << "at /emitters/0/pitch_st: expected a number from -48";
+        QTest::newRow("unknown word") << "{\"emitters\": [{\"kind\": \"cloud\"}]}"
+                                      << "expected one of \"point\", \"bed\", found \"cloud\"";
+        QTest::newRow("id used twice") << "{\"sounds\": [{\"id\": \"a\"},\n{\"id\": \"a\"}]}"
+                                       << "doc.json:2: at /sounds/1/id: the id \"a\" is used twice";
+        QTest::newRow("newer version") << "{\"stone_echo\": 99}"
+                                       << "the document has version 99, this program reads up to 1";
+        QTest::newRow("not an object") << "[]"
+                                       << "at the top: expected an object in braces";
+        QTest::newRow("NaN") << "{\n\"emitters\": [{\"at\": [NaN, 0, 0]}]}"
+                             << "doc.json:2: this is not JSON here";
+        QTest::newRow("infinity by overflow") << "{\"emitters\": [{\"level_db\": 1e999}]}"
+                                              << "a number in it is too large";
+        QTest::newRow("missing comma") << "{\"name\": \"a\"\n\"seed\": 1}"
+                                       << "doc.json:2: this is not JSON here";
+        QTest::newRow("empty file") << ""
+                                    << "doc.json:1: this is not JSON here";
+        QTest::newRow("walk backwards in time") << "{\"walks\": [{\"points\": [{\"t_s\": 5}, {\"t_s\": 2}]}]}"
+                                                << "at /walks/0/points/1/t_s: expected a number from 5";
         QTest::newRow("nested for ever") << QString(100'000, '[') << "nested more than 64 deep";
     }
     void whatIsWrongIsNamed()
@@ -244,11 +264,13 @@ private slots:
         const Project start = fixture::projectWith({fixture::pointAt("a", {0, 0, 0})});
         History history(std::make_shared<const Project>(start));
         for (int i = 1; i <= 5; ++i) {
-            history.commit(withEmitter(start, {"level"}, {"a"}, [&](Emitter& e) { e.at.x = i; }), "Move a to " + std::to_string(i), "drag 1");
+            history.commit(withEmitter(start, {"level"}, {"a"}, [&](Emitter& e) { e.at.x = i; }),
+                           "Move a to " + std::to_string(i), "drag 1");
         }
         QCOMPARE(history.undoName(), std::string("Move a to 5"));
         history.endGesture();
-        history.commit(withEmitter(*history.current(), {"level"}, {"a"}, [](Emitter& e) { e.at.x = 9; }), "Move a to 9", "drag 1");
+        history.commit(withEmitter(*history.current(), {"level"}, {"a"}, [](Emitter& e) { e.at.x = 9; }), "Move a to 9",
+                       "drag 1");
         history.undo();
         QCOMPARE(history.current()->levels[0]->emitters[0]->at.x, 5.0);
         history.undo();

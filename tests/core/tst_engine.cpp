@@ -10,7 +10,8 @@ using namespace stone;
 using fixture::pointAt;
 using fixture::rendered;
 
-namespace {
+namespace
+{
 
 OfflineJob jobOf(const std::shared_ptr<const Scene>& scene, const Pose& ears, double seconds)
 {
@@ -23,7 +24,8 @@ OfflineJob jobOf(const std::shared_ptr<const Scene>& scene, const Pose& ears, do
 
 } // namespace
 
-class TestEngine : public QObject {
+class TestEngine : public QObject
+{
     Q_OBJECT
 
 private slots:
@@ -73,7 +75,8 @@ private slots:
         pitched.pitch_st = 3.7;
         Emitter late = pointAt("c", {1, 1, 0});
         late.startAfter_s = 0.3337;
-        const auto scene = fixture::sceneOf(fixture::projectWith({pointAt("a", {4, 1, 0}), pitched, late}), fixture::toneBuffer(441.0, 0.31));
+        const auto scene =
+            fixture::sceneOf(fixture::projectWith({pointAt("a", {4, 1, 0}), pitched, late}), fixture::toneBuffer(441.0, 0.31));
         OfflineJob job = jobOf(scene, {}, 1.3);
         job.ears = [](double t) { return Pose{{3.0 * t, t, 0}, 90.0 * t, 0, 0}; };
         const std::vector<float> usual = rendered(job);
@@ -105,7 +108,8 @@ private slots:
     {
         Emitter emitter = pointAt("a", {0, 1, 0});
         emitter.pitch_st = 12.0;
-        const auto out = rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(480.0)), {}, 1.0));
+        const auto out =
+            rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(480.0)), {}, 1.0));
         int crossings = 0;
         for (std::size_t i = 9'600; i < 47'999; ++i) {
             crossings += out[2 * i] < 0.0F && out[2 * (i + 1)] >= 0.0F ? 1 : 0;
@@ -127,7 +131,8 @@ private slots:
             for (std::size_t i = 0; i < out.size(); ++i) {
                 const double wanted = std::sin(2.0 * std::numbers::pi * 1000.0 * (position + static_cast<double>(i)) / 48'000);
                 // Before a loop has come round there is nothing before its first sample.
-                QVERIFY2(std::abs(x[i] - wanted) < (position + static_cast<double>(i) < 1.0 ? 0.1 : 2e-3), qPrintable(QString("%1 + %2").arg(position).arg(i)));
+                QVERIFY2(std::abs(x[i] - wanted) < (position + static_cast<double>(i) < 1.0 ? 0.1 : 2e-3),
+                         qPrintable(QString("%1 + %2").arg(position).arg(i)));
             }
         }
         order.position = 7.0;
@@ -151,7 +156,8 @@ private slots:
         // Three tones at full level at most: third difference of one is 0.5 (2 pi 200 / 48000)^3.
         const double ofTones = 3.0 * 0.5 * std::pow(2.0 * std::numbers::pi * 200.0 / 48'000, 3.0);
         for (const std::size_t ear : {0UL, 1UL}) {
-            QVERIFY2(fixture::largestBreak(out, ear) < 10.0 * ofTones, qPrintable(QString::number(fixture::largestBreak(out, ear))));
+            QVERIFY2(fixture::largestBreak(out, ear) < 10.0 * ofTones,
+                     qPrintable(QString::number(fixture::largestBreak(out, ear))));
         }
         QVERIFY(fixture::energy_db(still, 0.1, 0.5) > -12.0);
     }

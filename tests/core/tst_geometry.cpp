@@ -7,7 +7,8 @@
 
 using namespace stone;
 
-class TestGeometry : public QObject {
+class TestGeometry : public QObject
+{
     Q_OBJECT
 
 private slots:
@@ -38,7 +39,8 @@ private slots:
         QVERIFY(std::abs(bearing.distance_m - 7.0) < 1e-12);
         QVERIFY2(std::abs(bearing.elevation_deg - elevation) < 1e-5, qPrintable(QString::number(bearing.elevation_deg)));
         if (std::abs(elevation) < 89.0) {
-            QVERIFY2(std::abs(wrapDegrees(bearing.azimuth_deg - azimuth)) < 1e-6, qPrintable(QString::number(bearing.azimuth_deg)));
+            QVERIFY2(std::abs(wrapDegrees(bearing.azimuth_deg - azimuth)) < 1e-6,
+                     qPrintable(QString::number(bearing.azimuth_deg)));
         }
     }
 
@@ -69,7 +71,8 @@ private slots:
         for (const int count : {0, 1, 5, 1000}) {
             std::vector<Sphere> spheres;
             for (int i = 0; i < count; ++i) {
-                spheres.push_back({{place(random), place(random), place(random) / 10.0}, i % 97 == 3 ? INFINITY : size(random)});
+                spheres.push_back(
+                    {{place(random), place(random), place(random) / 10.0}, i % 97 == 3 ? INFINITY : size(random)});
             }
             const SphereIndex index(spheres);
             for (int query = 0; query < 200; ++query) {

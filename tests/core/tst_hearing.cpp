@@ -9,7 +9,8 @@
 
 using namespace stone;
 
-class TestHearing : public QObject {
+class TestHearing : public QObject
+{
     Q_OBJECT
 
     static std::shared_ptr<const Project> randomProject(unsigned seed, int count)
@@ -122,7 +123,11 @@ private slots:
     void walksAreContinuous()
     {
         Walk walk;
-        walk.points = {{0, {0, 0, 0}, {}, 0}, {4, {0, 8, 0}, {}, 0}, {5, {0, 8, 0}, {}, 0}, {9, {8, 8, 0}, {}, 0}, {12, {8, 0, 0}, 45.0, 10}};
+        walk.points = {{0, {0, 0, 0}, {}, 0},
+                       {4, {0, 8, 0}, {}, 0},
+                       {5, {0, 8, 0}, {}, 0},
+                       {9, {8, 8, 0}, {}, 0},
+                       {12, {8, 0, 0}, 45.0, 10}};
         Pose before = walkPose(walk, 0.0);
         QCOMPARE(before.heading_deg, 0.0);
         for (double t = 0.001; t < 13.0; t += 0.001) {

@@ -14,7 +14,8 @@
 
 using namespace stone;
 
-namespace {
+namespace
+{
 
 void addBox(Mesh& mesh, const Vec3& l, const Vec3& h, bool insideOut = false)
 {
@@ -22,8 +23,8 @@ void addBox(Mesh& mesh, const Vec3& l, const Vec3& h, bool insideOut = false)
     for (int i = 0; i < 8; ++i) {
         mesh.points.push_back({i & 1 ? h.x : l.x, i & 2 ? h.y : l.y, i & 4 ? h.z : l.z});
     }
-    for (const auto& face : {std::array{0, 2, 3, 1}, std::array{4, 5, 7, 6}, std::array{0, 1, 5, 4}, std::array{2, 6, 7, 3}, std::array{0, 4, 6, 2},
-                             std::array{1, 3, 7, 5}}) {
+    for (const auto& face : {std::array{0, 2, 3, 1}, std::array{4, 5, 7, 6}, std::array{0, 1, 5, 4}, std::array{2, 6, 7, 3},
+                             std::array{0, 4, 6, 2}, std::array{1, 3, 7, 5}}) {
         for (const auto& corners : {std::array{face[0], face[1], face[2]}, std::array{face[0], face[2], face[3]}}) {
             Mesh::Triangle triangle{{first + corners[0], first + corners[1], first + corners[2]}, 0};
             if (insideOut) {
@@ -45,14 +46,17 @@ double areaOf(const Outline& outline)
 }
 
 /// A triangle in a .gltf whose parts can be damaged one at a time.
-std::string gltf(const std::string& nodes, const std::string& uri, const std::string& index = "2", const std::string& count = "3")
+std::string gltf(const std::string& nodes, const std::string& uri, const std::string& index = "2",
+                 const std::string& count = "3")
 {
     return R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":)" + nodes +
            R"(,"materials":[{"name":"brick"}],"meshes":[{"primitives":[{"attributes":{"POSITION":0},"indices":1,"material":0}]}],
-           "accessors":[{"bufferView":0,"componentType":5126,"count":)" + count + R"(,"type":"VEC3"},
+           "accessors":[{"bufferView":0,"componentType":5126,"count":)" +
+           count + R"(,"type":"VEC3"},
            {"bufferView":1,"componentType":5125,"count":3,"type":"SCALAR"}],
            "bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":36},{"buffer":0,"byteOffset":36,"byteLength":12}],
-           "buffers":[{"byteLength":48,"uri":")" + uri + R"("}],"extras":)" + index + "}";
+           "buffers":[{"byteLength":48,"uri":")" +
+           uri + R"("}],"extras":)" + index + "}";
 }
 
 void writeTriangle(const std::filesystem::path& file, std::uint32_t lastIndex = 2, float x = 1.0F)
@@ -67,7 +71,8 @@ void writeTriangle(const std::filesystem::path& file, std::uint32_t lastIndex = 
 
 } // namespace
 
-class TestLevel : public QObject {
+class TestLevel : public QObject
+{
     Q_OBJECT
 
     QTemporaryDir folder_;
@@ -90,7 +95,8 @@ private slots:
         writeTriangle(path("t.bin"));
         // The parent moves 10 along glTF's x and stretches twice; the child turns a quarter round y.
         fixture::writeText(path("t.gltf"), gltf(R"([{"name":"yard","translation":[10,0,0],"scale":[2,2,2],"children":[1]},
-            {"name":"gate","mesh":0,"rotation":[0,0.7071067811865476,0,0.7071067811865476]}])", "t.bin"));
+            {"name":"gate","mesh":0,"rotation":[0,0.7071067811865476,0,0.7071067811865476]}])",
+                                                "t.bin"));
         const Mesh mesh = importMesh(path("t.gltf"), {.metresPerUnit = 0.5, .zUp = false});
         QCOMPARE(mesh.triangles.size(), std::size_t{1});
         QCOMPARE(mesh.materials[mesh.triangles[0].material], std::string("brick"));
@@ -130,9 +136,12 @@ private slots:
         fixture::writeText(path("short.glb"), std::string("glTF\2\0\0\0", 8));
         fixture::writeText(path("bad.obj"), "v 0 0 0\nf 1 2 3\n");
         const std::pair<const char*, const char*> cases[] = {
-            {"cycle.gltf", "ancestor"}, {"self.gltf", "ancestor"},      {"index.gltf", "index 7"},      {"nan.gltf", "not a number"},
-            {"mesh.gltf", "mesh 99"},   {"count.gltf", "beyond its buffer"}, {"out.gltf", "outside"},   {"absent.gltf", "absent.bin"},
-            {"empty.glb", "0 bytes"},   {"short.glb", "not a readable glTF"}, {"bad.obj", "bad.obj"},   {"none.glb", "cannot be read"},
+            {"cycle.gltf", "ancestor"}, {"self.gltf", "ancestor"},
+            {"index.gltf", "index 7"},  {"nan.gltf", "not a number"},
+            {"mesh.gltf", "mesh 99"},   {"count.gltf", "beyond its buffer"},
+            {"out.gltf", "outside"},    {"absent.gltf", "absent.bin"},
+            {"empty.glb", "0 bytes"},   {"short.glb", "not a readable glTF"},
+            {"bad.obj", "bad.obj"},     {"none.glb", "cannot be read"},
         };
         for (const auto& [name, expected] : cases) {
             const QString message = failure(name);
@@ -146,7 +155,8 @@ private slots:
         QVERIFY(demo.open(QIODevice::ReadOnly));
         QByteArray whole = demo.readAll();
         std::mt19937 random(12);
-        const std::string objText = "mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 1 1 0\nvn 0 0 1\nvt 0 0\ng a\nusemtl b\nf 1/1/1 2/1/1 3/1/1\nf -1 -2 -3\n";
+        const std::string objText =
+            "mtllib a.mtl\nv 0 0 0\nv 1 0 0\nv 1 1 0\nvn 0 0 1\nvt 0 0\ng a\nusemtl b\nf 1/1/1 2/1/1 3/1/1\nf -1 -2 -3\n";
         int refused = 0;
         for (int round = 0; round < 400; ++round) {
             // The header and the JSON in front are where damage leads somewhere.
@@ -227,9 +237,9 @@ private slots:
     {
         Mesh mesh;
         addBox(mesh, {-10, -10, -1}, {10, 10, 0});
-        addBox(mesh, {2, -3, 0}, {2.4, 3, 3});     // a wall to the east
-        addBox(mesh, {-2, 2, -0.5}, {0, 4, 0.3});  // a step to the north
-        addBox(mesh, {-2, 4, -0.5}, {0, 6, 1.5});  // a block behind it
+        addBox(mesh, {2, -3, 0}, {2.4, 3, 3});    // a wall to the east
+        addBox(mesh, {-2, 2, -0.5}, {0, 4, 0.3}); // a step to the north
+        addBox(mesh, {-2, 4, -0.5}, {0, 6, 1.5}); // a block behind it
         const PlanCutter cutter(mesh);
         WalkSurface surface(cutter);
         const Vec3 atWall = surface.step({0, 0, 0}, {5, 0});
@@ -238,7 +248,7 @@ private slots:
         QVERIFY(along.x < 1.8 && along.y > 0.9); // slides
         const Vec3 up = surface.step({-1, 1, 0}, {0, 2});
         QVERIFY(std::abs(up.z - 0.3) < 1e-9);
-        QVERIFY(surface.step(up, {0, 3}).y < 4.0); // the block is too high
+        QVERIFY(surface.step(up, {0, 3}).y < 4.0);              // the block is too high
         QVERIFY(surface.step({9.5, 9.5, 0}, {5, 0}).x <= 10.0); // no floor beyond the edge
     }
 

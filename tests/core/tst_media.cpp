@@ -14,7 +14,8 @@
 
 using namespace stone;
 
-class TestMedia : public QObject {
+class TestMedia : public QObject
+{
     Q_OBJECT
 
     QTemporaryDir folder_;
@@ -58,7 +59,8 @@ private slots:
     {
         fixture::writeText(path("empty.wav"), "");
         fixture::writeText(path("text.wav"), "this is not a sound");
-        const std::pair<const char*, const char*> cases[] = {{"empty.wav", "0 bytes"}, {"text.wav", "not a sound file"}, {"none.wav", "cannot be read"}};
+        const std::pair<const char*, const char*> cases[] = {
+            {"empty.wav", "0 bytes"}, {"text.wav", "not a sound file"}, {"none.wav", "cannot be read"}};
         for (const auto& [name, expected] : cases) {
             QVERIFY2(failure(name).contains(expected), qPrintable(failure(name)));
         }
@@ -103,7 +105,8 @@ private slots:
             for (int round = 0; round < 40; ++round) {
                 QByteArray bytes = whole;
                 for (int i = 0; i < 10; ++i) {
-                    bytes[static_cast<qsizetype>(random() % (round % 2 == 0 ? 200U : static_cast<unsigned>(bytes.size())))] = static_cast<char>(random());
+                    bytes[static_cast<qsizetype>(random() % (round % 2 == 0 ? 200U : static_cast<unsigned>(bytes.size())))] =
+                        static_cast<char>(random());
                 }
                 const std::string target = std::string("fuzz") + std::filesystem::path(name).extension().string();
                 fixture::writeText(path(target.c_str()), bytes.toStdString());
@@ -159,7 +162,8 @@ private slots:
         fixture::writeTone(path("loud.wav"), 500.0, 0.1, 48'000, 1, 1.0);
         fixture::writeTone(path("silent.wav"), 500.0, 0.1, 48'000, 1, 0.0);
         fixture::writeText(path("broken.wav"), "no");
-        const std::string text = R"({"unheard_of": 1, "sounds": [{"id": "none", "file": "none.wav"}, {"id": "broken", "file": "broken.wav"},
+        const std::string text =
+            R"({"unheard_of": 1, "sounds": [{"id": "none", "file": "none.wav"}, {"id": "broken", "file": "broken.wav"},
             {"id": "out", "file": "../x.wav"}, {"id": "stereo", "file": "stereo.wav"}, {"id": "loud", "file": "loud.wav"},
             {"id": "silent", "file": "silent.wav"}, {"id": "nofile"}],
             "falloffs": [{"id": "zero", "lanes": [{"reference_m": 0}]},
@@ -172,21 +176,25 @@ private slots:
         const std::filesystem::path folder = folder_.path().toStdString();
         const auto geometry = readGeometry(read.project, folder);
         std::multiset<std::string> codes;
-        for (const Finding& finding : findAll({read.project, read.notices, geometry, bank, soundsInside(folder), Loading::now})) {
+        for (const Finding& finding :
+             findAll({read.project, read.notices, geometry, bank, soundsInside(folder), Loading::now})) {
             codes.insert(finding.code);
             QVERIFY(!finding.what.empty() && !finding.where.empty() && !finding.fix.empty());
         }
-        const std::multiset<std::string> expected{"unknown-key",   "sound-missing",     "sound-unreadable",      "sound-outside",         "sound-clips",
-                                                  "sound-silent",  "sound-without-file", "falloff-silent",       "falloff-reversed",      "falloff-reversed",
-                                                  "level-unreadable", "stereo-on-point", "falloff-unknown",      "emitter-without-sound", "emitter-without-sound",
-                                                  "walk-short",    "level-empty"};
-        QVERIFY2(codes == expected, [&] {
-            std::string all;
-            for (const auto& code : codes) {
-                all += code + " ";
-            }
-            return all;
-        }().c_str());
+        const std::multiset<std::string> expected{
+            "unknown-key",      "sound-missing",      "sound-unreadable", "sound-outside",         "sound-clips",
+            "sound-silent",     "sound-without-file", "falloff-silent",   "falloff-reversed",      "falloff-reversed",
+            "level-unreadable", "stereo-on-point",    "falloff-unknown",  "emitter-without-sound", "emitter-without-sound",
+            "walk-short",       "level-empty"};
+        QVERIFY2(codes == expected,
+                 [&] {
+                     std::string all;
+                     for (const auto& code : codes) {
+                         all += code + " ";
+                     }
+                     return all;
+                 }()
+                     .c_str());
     }
 };
 

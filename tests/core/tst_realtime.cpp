@@ -5,15 +5,16 @@
 
 #include <atomic>
 #include <cstdlib>
-#include <thread>
-#include <pthread.h>
 #include <dlfcn.h>
+#include <pthread.h>
+#include <thread>
 
 using namespace stone;
 
 /// The audio thread's callback with allocation and locking trapped: while the trap is set on a thread, every malloc,
 /// free and mutex call there is counted.
-namespace {
+namespace
+{
 
 thread_local bool trapped = false;
 std::atomic<int> allocations{0};
@@ -49,7 +50,8 @@ int pthread_mutex_lock(pthread_mutex_t* mutex)
 }
 #endif
 
-class TestRealtime : public QObject {
+class TestRealtime : public QObject
+{
     Q_OBJECT
 
     static std::shared_ptr<Scene> scene(int variant)
@@ -57,7 +59,8 @@ class TestRealtime : public QObject {
         static const SharedBuffer tones[] = {fixture::toneBuffer(300.0, 0.5), fixture::toneBuffer(700.0, 0.3)};
         std::vector<Emitter> emitters;
         for (int i = 0; i < 40; ++i) {
-            Emitter emitter = fixture::pointAt("e" + std::to_string(i), {static_cast<double>((i * 7 + variant) % 13), 1.0 + i % 5, 0});
+            Emitter emitter =
+                fixture::pointAt("e" + std::to_string(i), {static_cast<double>((i * 7 + variant) % 13), 1.0 + i % 5, 0});
             emitter.pitch_st = i % 3 - 1;
             emitter.muted = (i + variant) % 4 == 0;
             if ((i + variant) % 9 != 0) {

@@ -7,7 +7,8 @@
 #include <QVector>
 
 /// Rows of a CSV of the reference numbers, by column name. "inf" and "-inf" are numbers; an empty field is NaN.
-class CsvRow {
+class CsvRow
+{
 public:
     CsvRow(const QStringList& names, const QStringList& fields)
     {

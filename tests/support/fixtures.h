@@ -11,11 +11,13 @@
 #include <vector>
 
 /// Small projects and sounds that tests are about, and what they measure.
-namespace fixture {
+namespace fixture
+{
 
 using namespace stone;
 
-inline void writeTone(const std::filesystem::path& file, double hz, double seconds, int rate = 48'000, int channels = 1, double gain = 0.5)
+inline void writeTone(const std::filesystem::path& file, double hz, double seconds, int rate = 48'000, int channels = 1,
+                      double gain = 0.5)
 {
     SoundWriter writer(file, channels, rate);
     std::vector<float> frames;
@@ -79,7 +81,9 @@ inline std::shared_ptr<Scene> sceneOf(const Project& project, const SharedBuffer
     auto document = std::make_shared<const Project>(project);
     const std::size_t count = document->levels[0]->emitters.size();
     return std::make_shared<Scene>(
-        Scene{HearingModel(document, document->levels[0]->id, std::vector<double>(count, buffer->seconds())), std::vector<SharedBuffer>(count, buffer), {}});
+        Scene{HearingModel(document, document->levels[0]->id, std::vector<double>(count, buffer->seconds())),
+              std::vector<SharedBuffer>(count, buffer),
+              {}});
 }
 
 inline std::vector<float> rendered(OfflineJob job)
@@ -90,7 +94,8 @@ inline std::vector<float> rendered(OfflineJob job)
 }
 
 /// RMS of one channel of interleaved sound between two times.
-inline double rms_db(const std::vector<float>& interleaved, std::size_t channel, double from_s, double to_s, std::size_t channels = 2)
+inline double rms_db(const std::vector<float>& interleaved, std::size_t channel, double from_s, double to_s,
+                     std::size_t channels = 2)
 {
     double sum = 0.0;
     std::size_t count = 0;

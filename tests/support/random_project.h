@@ -5,9 +5,11 @@
 #include <random>
 
 /// Documents with something of everything in them, the same for the same seed.
-namespace fixture {
+namespace fixture
+{
 
-class RandomProject {
+class RandomProject
+{
 public:
     explicit RandomProject(unsigned seed) : random_(seed) {}
 
@@ -52,7 +54,8 @@ private:
 
     std::string name()
     {
-        static const char* parts[] = {"Lamp", "urn \"hot\"", "Größe", "線", "a/b~c", "tab\there", "x", "Loose enamel sign", "\\back", "ticks"};
+        static const char* parts[] = {"Lamp", "urn \"hot\"",       "Größe",  "線",   "a/b~c", "tab\there",
+                                      "x",    "Loose enamel sign", "\\back", "ticks"};
         return std::string(parts[below(10)]) + " " + parts[below(10)] + std::to_string(below(1000));
     }
 
@@ -123,7 +126,8 @@ private:
             walk.id = made.walks.freshId(walk.name);
             double t = 0.0;
             for (int k = below(9); k > 0; --k) {
-                walk.points.push_back({t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt, flip() ? 0.0 : number(-90, 90)});
+                walk.points.push_back(
+                    {t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt, flip() ? 0.0 : number(-90, 90)});
                 t += number(0, 10);
             }
             walk.extras = extras();

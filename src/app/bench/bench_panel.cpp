@@ -11,12 +11,15 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// The sign of the selected thing's kind.
-class Mark : public QWidget {
+class Mark : public QWidget
+{
 public:
     explicit Mark(Session& session) : session_(session) { setFixedSize(26, 26); }
 
@@ -59,10 +62,11 @@ QFrame* rule()
 } // namespace
 
 BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget), name_(new QLineEdit), subtitle_(caption({})),
-      mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
-      pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)), muted_(new QCheckBox(tr("Mute"))),
-      placeBox_(new QWidget), falloffTitle_(heading(tr("Falloff"))), falloff_(new FalloffEditor(session, playback)), ledger_(new LedgerView)
+    : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget), name_(new QLineEdit),
+      subtitle_(caption({})), mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
+      pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)),
+      muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), falloffTitle_(heading(tr("Falloff"))),
+      falloff_(new FalloffEditor(session, playback)), ledger_(new LedgerView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
@@ -87,11 +91,12 @@ QWidget* BenchPanel::makeEmpty()
     box->setContentsMargins(18, 20, 18, 0);
     box->setSpacing(10);
     box->addWidget(heading(tr("Nothing selected")));
-    auto* text = new QLabel(tr("Choose an emitter on the Plan or in the list to see why it sounds as it does, and to change it.<br><br>"
-                               "To place a new one, drag a sound from <b>Sounds</b> onto the Plan, or drop sound files there.<br><br>"
-                               "<b>W A S D</b> walk, <b>Q E</b> turn, <b>Shift</b> faster<br>"
-                               "<b>Space</b> listen · <b>1–9</b> saved places<br>"
-                               "<b>Page Up / Down</b> storeys · <b>F</b> show all"));
+    auto* text =
+        new QLabel(tr("Choose an emitter on the Plan or in the list to see why it sounds as it does, and to change it.<br><br>"
+                      "To place a new one, drag a sound from <b>Sounds</b> onto the Plan, or drop sound files there.<br><br>"
+                      "<b>W A S D</b> walk, <b>Q E</b> turn, <b>Shift</b> faster<br>"
+                      "<b>Space</b> listen · <b>1–9</b> saved places<br>"
+                      "<b>Page Up / Down</b> storeys · <b>F</b> show all"));
     text->setWordWrap(true);
     text->setStyleSheet("color: " + theme::soft.name());
     box->addWidget(text);
@@ -105,7 +110,8 @@ QWidget* BenchPanel::makeEmitter()
     name_->setAccessibleName(tr("Name"));
     name_->setFont(theme::text(12, QFont::Bold));
     name_->setStyleSheet("QLineEdit { background: transparent; border: 1px solid transparent; padding: 0; }"
-                         "QLineEdit:hover, QLineEdit:focus { border: 1px solid " + theme::line.name() + "; background: white; }");
+                         "QLineEdit:hover, QLineEdit:focus { border: 1px solid " +
+                         theme::line.name() + "; background: white; }");
     sound_->setObjectName("emitterSound");
     sound_->setAccessibleName(tr("Sound"));
     sound_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
@@ -153,8 +159,8 @@ QWidget* BenchPanel::makeEmitter()
         column->addWidget(place_[axis]);
         placeRow->addLayout(column);
         connect(place_[axis], &NumberField::valueEdited, this, [this, axis](double value) {
-            session_.editPrimary(tr("Move %1: %2 %3").arg(name_->text(), tr(axes[axis]).toLower(), theme::metres(value)), QString("place field %1").arg(axis),
-                                 [&](Emitter& e) { e.at[axis] = value; });
+            session_.editPrimary(tr("Move %1: %2 %3").arg(name_->text(), tr(axes[axis]).toLower(), theme::metres(value)),
+                                 QString("place field %1").arg(axis), [&](Emitter& e) { e.at[axis] = value; });
         });
         connect(place_[axis], &NumberField::editingFinished, this, [this] { session_.endGesture(); });
     }
@@ -230,7 +236,9 @@ void BenchPanel::refresh()
     }
     const bool point = emitter->kind == EmitterKind::point;
     const QString several = session_.selection().size() > 1 ? tr(" · %1 selected").arg(session_.selection().size()) : QString();
-    subtitle_->setText((point ? tr("Point, %1").arg(sound != nullptr && !sound->loop ? tr("plays once") : tr("looped")) : tr("Bed, around the player everywhere")) + several);
+    subtitle_->setText((point ? tr("Point, %1").arg(sound != nullptr && !sound->loop ? tr("plays once") : tr("looped"))
+                              : tr("Bed, around the player everywhere")) +
+                       several);
     const QSignalBlocker quietSound(sound_);
     sound_->clear();
     for (const auto& choice : project.sounds) {

@@ -7,10 +7,12 @@
 #include <QLineEdit>
 #include <QStackedWidget>
 
-namespace stone {
+namespace stone
+{
 
 /// The right column, where the selected thing is worked on.
-class BenchPanel : public QWidget {
+class BenchPanel : public QWidget
+{
     Q_OBJECT
 
 public:

@@ -10,9 +10,11 @@
 
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 QString formulaOf(DistanceModel model)
 {
@@ -36,9 +38,10 @@ QLabel* small(const QString& text)
 } // namespace
 
 FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), which_(new QComboBox), sharing_(new QPushButton), model_(new QComboBox),
-      reference_(new NumberField("m", 0.0, 1e6, 2, 0.5)), end_(new NumberField("m", 0.0, 1e6, 2, 1.0)), endLabel_(small({})),
-      factor_(new NumberField("", 0.0, 1000.0, 2, 0.1)), formulaText_(small({})), earsText_(small({})), strip_(new LaneStrip)
+    : QWidget(parent), session_(session), playback_(playback), which_(new QComboBox), sharing_(new QPushButton),
+      model_(new QComboBox), reference_(new NumberField("m", 0.0, 1e6, 2, 0.5)), end_(new NumberField("m", 0.0, 1e6, 2, 1.0)),
+      endLabel_(small({})), factor_(new NumberField("", 0.0, 1000.0, 2, 0.1)), formulaText_(small({})), earsText_(small({})),
+      strip_(new LaneStrip)
 {
     which_->setObjectName("falloff");
     which_->setAccessibleName(tr("Falloff"));
@@ -50,7 +53,8 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
     model_->addItems({tr("inverse"), tr("linear"), tr("exponential")});
     model_->setObjectName("falloffModel");
     model_->setAccessibleName(tr("Distance model"));
-    model_->setToolTip(tr("How the level falls: inverse like a small thing in the open, linear steadily to nothing, exponential faster and faster"));
+    model_->setToolTip(tr("How the level falls: inverse like a small thing in the open, linear steadily to nothing, "
+                          "exponential faster and faster"));
     reference_->setObjectName("reference");
     reference_->setToolTip(tr("Up to here it is heard at full level"));
     end_->setObjectName("silentAt");
@@ -125,7 +129,9 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
     }
     connect(strip_, &LaneStrip::formulaMoved, this, [this, formulaNow](const DistanceFormula& formula, const QString& gesture) {
         const bool full = formula.reference_m != formulaNow().reference_m;
-        change(formula, full ? tr("full up to %1").arg(theme::metres(fullUpTo_m(formula))) : tr("silent at %1").arg(theme::metres(silentOrFaint_m(formula))),
+        change(formula,
+               full ? tr("full up to %1").arg(theme::metres(fullUpTo_m(formula)))
+                    : tr("silent at %1").arg(theme::metres(silentOrFaint_m(formula))),
                gesture);
     });
     connect(strip_, &LaneStrip::gestureEnded, this, [this] { session_.endGesture(); });
@@ -170,7 +176,8 @@ void FalloffEditor::refresh()
     reference_->present(formula.reference_m);
     const bool maximum = formula.model == DistanceModel::linear && formula.factor >= 1.0;
     endLabel_->setText(maximum ? tr("Maximum") : tr("Silent at"));
-    end_->setToolTip(maximum ? tr("The linear model is silent from here on") : tr("Silent from here on, fading over the last fifth; 0: no end"));
+    end_->setToolTip(maximum ? tr("The linear model is silent from here on")
+                             : tr("Silent from here on, fading over the last fifth; 0: no end"));
     end_->present(maximum ? formula.maximum_m : formula.silentAt_m);
     factor_->present(formula.factor);
     formulaText_->setText(formulaOf(formula.model));
@@ -185,7 +192,9 @@ void FalloffEditor::refreshEars()
     }
     const auto distance = earsDistance();
     strip_->showLane(falloffOf(session_.project(), *emitter).lanes.front().formula, distance);
-    earsText_->setText(distance ? tr("your ears %1 away · drag the line to hear it nearer or farther").arg(theme::metres(*distance)) : QString());
+    earsText_->setText(distance
+                           ? tr("your ears %1 away · drag the line to hear it nearer or farther").arg(theme::metres(*distance))
+                           : QString());
 }
 
 void FalloffEditor::chooseFalloff(int index)
@@ -195,7 +204,8 @@ void FalloffEditor::chooseFalloff(int index)
         makeOwn();
         return;
     }
-    session_.editPrimary(tr("Use falloff %1").arg(which_->itemText(index)), {}, [&](Emitter& e) { e.falloff = FalloffId{id.toStdString()}; });
+    session_.editPrimary(tr("Use falloff %1").arg(which_->itemText(index)), {},
+                         [&](Emitter& e) { e.falloff = FalloffId{id.toStdString()}; });
 }
 
 void FalloffEditor::makeOwn()
@@ -231,8 +241,8 @@ void FalloffEditor::change(const DistanceFormula& formula, const QString& what, 
     Falloff falloff = falloffOf(session_.project(), *emitter);
     falloff.lanes.front().formula = formula;
     const QString of = falloff.name.empty() ? QString::fromStdString(emitter->name) : QString::fromStdString(falloff.name);
-    session_.edit(withFalloff(session_.project(), session_.levelId(), emitter->id, std::move(falloff)), tr("Falloff of %1: %2").arg(of, what),
-                  gesture);
+    session_.edit(withFalloff(session_.project(), session_.levelId(), emitter->id, std::move(falloff)),
+                  tr("Falloff of %1: %2").arg(of, what), gesture);
 }
 
 void FalloffEditor::moveEars(double distance_m)

@@ -8,10 +8,12 @@
 #include <QLabel>
 #include <QPushButton>
 
-namespace stone {
+namespace stone
+{
 
 /// The part of the Bench where a falloff is worked on: which one, its formula in words and numbers, its lane.
-class FalloffEditor : public QWidget {
+class FalloffEditor : public QWidget
+{
     Q_OBJECT
 
 public:

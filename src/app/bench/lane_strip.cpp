@@ -10,9 +10,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr double floor_db = -60.0;
 constexpr double grab_px = 11.0;
@@ -239,7 +241,9 @@ void LaneStrip::keyPressEvent(QKeyEvent* event)
         return;
     }
     const double step = event->modifiers() & Qt::ShiftModifier ? 1.0 : 0.1;
-    const double at = focused_ == Handle::full ? fullUpTo_m(formula_) : focused_ == Handle::silent ? silentPlace_m() : ears_m_.value_or(0.0);
+    const double at = focused_ == Handle::full     ? fullUpTo_m(formula_)
+                      : focused_ == Handle::silent ? silentPlace_m()
+                                                   : ears_m_.value_or(0.0);
     moveHandle(focused_, at + way * step, {});
 }
 

@@ -6,11 +6,13 @@
 
 #include <optional>
 
-namespace stone {
+namespace stone
+{
 
 /// Level over distance as a strip over its ruler, with handles: where full level ends, where silence begins, and where
 /// the ears are. The handles are dragged, or moved by the arrow keys once chosen with Tab.
-class LaneStrip : public QCustomPlot {
+class LaneStrip : public QCustomPlot
+{
     Q_OBJECT
 
 public:

@@ -9,9 +9,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr int lineHeight = 21;
 constexpr int totalHeight = 30;
@@ -38,7 +40,8 @@ void LedgerView::showHeard(const HearingModel& model, const std::optional<Heard>
     std::vector<Line> lines;
     if (heard) {
         for (const Term& term : heard->terms) {
-            lines.push_back({QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)), term.db});
+            lines.push_back(
+                {QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)), term.db});
         }
     }
     const double total = heard ? heard->level_db : 0.0;

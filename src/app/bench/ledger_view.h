@@ -6,10 +6,12 @@
 
 #include <optional>
 
-namespace stone {
+namespace stone
+{
 
 /// The sum from the recorded level to the level at the ears, term by term, each bar where the one before ended.
-class LedgerView : public QWidget {
+class LedgerView : public QWidget
+{
     Q_OBJECT
 
 public:

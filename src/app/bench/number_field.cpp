@@ -6,7 +6,8 @@
 #include <QSignalBlocker>
 #include <QWheelEvent>
 
-namespace stone {
+namespace stone
+{
 
 NumberField::NumberField(const QString& unit, double least, double most, int decimals, double step, QWidget* parent)
     : QDoubleSpinBox(parent)

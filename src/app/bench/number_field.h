@@ -2,11 +2,13 @@
 
 #include <QDoubleSpinBox>
 
-namespace stone {
+namespace stone
+{
 
 /// A number with its unit that is typed, or stepped by the arrow keys and the wheel. Takes the true minus and the
 /// hyphen. valueEdited() comes once typing is done (Enter or leaving the field) and at each step, never from setValue().
-class NumberField : public QDoubleSpinBox {
+class NumberField : public QDoubleSpinBox
+{
     Q_OBJECT
 
 public:

@@ -10,9 +10,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// From the middle (quietest) to the rim (full scale).
 constexpr double quietest_db = -54.0;
@@ -25,7 +27,8 @@ double lengthOf(double level_db)
 
 } // namespace
 
-EarDial::EarDial(Session& session, Playback& playback, QWidget* parent) : QWidget(parent), session_(session), playback_(playback)
+EarDial::EarDial(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback)
 {
     setFixedSize(sizeHint());
     setAccessibleName(tr("Ear dial: what comes from where"));
@@ -119,10 +122,13 @@ bool EarDial::event(QEvent* event)
         const double radius = std::min(width(), height()) / 2.0 - 18.0;
         for (const Heard& heard : heardNow()) {
             if (petal(heard, radius).contains(at)) {
-                names << tr("%1  %2 dB").arg(QString::fromStdString(session_.level().emitters[heard.index]->name), theme::decibels(heard.level_db));
+                names << tr("%1  %2 dB")
+                             .arg(QString::fromStdString(session_.level().emitters[heard.index]->name),
+                                  theme::decibels(heard.level_db));
             }
         }
-        QToolTip::showText(help->globalPos(), names.isEmpty() ? tr("Ear dial: ahead is up, longer is louder") : names.join('\n'), this);
+        QToolTip::showText(help->globalPos(),
+                           names.isEmpty() ? tr("Ear dial: ahead is up, longer is louder") : names.join('\n'), this);
         return true;
     }
     return QWidget::event(event);

@@ -4,11 +4,13 @@
 
 #include <QWidget>
 
-namespace stone {
+namespace stone
+{
 
 /// A round picture of what reaches the ears: from which direction (ahead is up), how loud (length) and how wide
 /// (a point is narrow, something that surrounds fills the ring).
-class EarDial : public QWidget {
+class EarDial : public QWidget
+{
     Q_OBJECT
 
 public:

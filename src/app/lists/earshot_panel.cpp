@@ -10,9 +10,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// Lists change four times a second: often enough to follow, seldom enough to read.
 constexpr qint64 refresh_ms = 250;
@@ -52,7 +54,8 @@ QString whereFrom(const Heard& heard, EmitterKind kind)
     if (kind == EmitterKind::bed) {
         return QObject::tr("around you");
     }
-    static const char* sides[] = {"ahead", "ahead right", "right", "behind right", "behind", "behind left", "left", "ahead left"};
+    static const char* sides[] = {"ahead",  "ahead right", "right", "behind right",
+                                  "behind", "behind left", "left",  "ahead left"};
     const auto eighth = static_cast<std::size_t>(std::lround((heard.bearing.azimuth_deg + 360.0) / 45.0)) % 8;
     QString side = QObject::tr(sides[eighth]);
     if (heard.bearing.elevation_deg > 55.0) {
@@ -64,8 +67,8 @@ QString whereFrom(const Heard& heard, EmitterKind kind)
 }
 
 EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), tabs_(new QTabBar), pages_(new QStackedWidget), heard_(new RowList),
-      all_(new RowList), sounds_(new RowList), filter_(new QLineEdit), findings_(new QPushButton)
+    : QWidget(parent), session_(session), playback_(playback), tabs_(new QTabBar), pages_(new QStackedWidget),
+      heard_(new RowList), all_(new RowList), sounds_(new RowList), filter_(new QLineEdit), findings_(new QPushButton)
 {
     heard_->setObjectName("inEarshot");
     all_->setObjectName("everything");
@@ -238,7 +241,8 @@ void EarshotPanel::refreshAll()
         row.faint = emitter->muted;
         rows.push_back(std::move(row));
     }
-    std::stable_sort(rows.begin(), rows.end(), [](const Row& a, const Row& b) { return a.title.localeAwareCompare(b.title) < 0; });
+    std::stable_sort(rows.begin(), rows.end(),
+                     [](const Row& a, const Row& b) { return a.title.localeAwareCompare(b.title) < 0; });
     all_->setRows(std::move(rows));
 }
 
@@ -257,10 +261,10 @@ void EarshotPanel::refreshSounds()
             row.detail = tr("reading…");
         } else {
             const auto channels = entry.buffer->channels.size();
-            row.detail = (sound->loop ? tr("loop, ") : tr("plays once, ")) +
-                         (channels == 1   ? tr("mono")
-                          : channels == 2 ? tr("stereo")
-                                          : tr("%1 channels").arg(channels));
+            row.detail =
+                (sound->loop ? tr("loop, ") : tr("plays once, ")) + (channels == 1   ? tr("mono")
+                                                                     : channels == 2 ? tr("stereo")
+                                                                                     : tr("%1 channels").arg(channels));
             row.value = QString::number(entry.buffer->seconds(), 'f', 1) + " s";
         }
         rows.push_back(std::move(row));
@@ -271,7 +275,8 @@ void EarshotPanel::refreshSounds()
 void EarshotPanel::refreshFindings()
 {
     const auto& findings = session_.findings();
-    const auto serious = std::count_if(findings.begin(), findings.end(), [](const Finding& f) { return f.severity == Finding::Severity::error; });
+    const auto serious = std::count_if(findings.begin(), findings.end(),
+                                       [](const Finding& f) { return f.severity == Finding::Severity::error; });
     findings_->setText(findings.empty()       ? tr("No findings")
                        : findings.size() == 1 ? tr("▲ 1 finding · show")
                                               : tr("▲ %1 findings · show").arg(findings.size()));

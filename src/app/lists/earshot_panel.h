@@ -8,10 +8,12 @@
 #include <QStackedWidget>
 #include <QTabBar>
 
-namespace stone {
+namespace stone
+{
 
 /// The left column: what is heard now, everything there is, and the sounds that things are made of.
-class EarshotPanel : public QWidget {
+class EarshotPanel : public QWidget
+{
     Q_OBJECT
 
 public:

@@ -7,9 +7,11 @@
 
 #include <algorithm>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr int rowHeight = 43;
 constexpr int headingHeight = 24;
@@ -23,9 +25,9 @@ void RowModel::setRows(std::vector<Row> rows)
     if (rows == rows_) {
         return;
     }
-    const bool sameShape = rows.size() == rows_.size() && std::equal(rows.begin(), rows.end(), rows_.begin(), [](const Row& a, const Row& b) {
-                               return a.key == b.key && a.heading == b.heading;
-                           });
+    const bool sameShape = rows.size() == rows_.size() &&
+                           std::equal(rows.begin(), rows.end(), rows_.begin(),
+                                      [](const Row& a, const Row& b) { return a.key == b.key && a.heading == b.heading; });
     if (sameShape) {
         rows_ = std::move(rows);
         emit dataChanged(index(0), index(rowCount() - 1));
@@ -111,7 +113,8 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
     const QColor ink = row.faint ? theme::faint : theme::ink;
     if (row.kind) {
         QColor colour = theme::colourOf(*row.kind);
-        theme::drawMark(*painter, *row.kind, QPointF(box.left() + 23, box.top() + 17), 13, row.faint ? theme::faint : colour, row.faint);
+        theme::drawMark(*painter, *row.kind, QPointF(box.left() + 23, box.top() + 17), 13, row.faint ? theme::faint : colour,
+                        row.faint);
     }
     painter->setFont(theme::number(9.5, QFont::Bold));
     const int valueWidth = row.value.isEmpty() ? 0 : painter->fontMetrics().horizontalAdvance(row.value) + 8;
@@ -121,11 +124,13 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
     const int left = box.left() + (row.kind ? markSpace + 4 : margin + 2);
     const QRect title(left, box.top() + 3, box.right() - margin - valueWidth - left, 18);
     painter->setFont(theme::text(9.5, option.state & QStyle::State_Selected ? QFont::Bold : QFont::Normal));
-    painter->drawText(title, Qt::AlignLeft | Qt::AlignVCenter, painter->fontMetrics().elidedText(row.title, Qt::ElideRight, title.width()));
+    painter->drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
+                      painter->fontMetrics().elidedText(row.title, Qt::ElideRight, title.width()));
     painter->setFont(theme::text(8));
     painter->setPen(row.warning ? theme::cinnabar : row.faint ? theme::faint : theme::soft);
     const QRect detail(left, box.top() + 20, box.right() - margin - left, 15);
-    painter->drawText(detail, Qt::AlignLeft | Qt::AlignVCenter, painter->fontMetrics().elidedText(row.detail, Qt::ElideRight, detail.width()));
+    painter->drawText(detail, Qt::AlignLeft | Qt::AlignVCenter,
+                      painter->fontMetrics().elidedText(row.detail, Qt::ElideRight, detail.width()));
     if (row.bar >= 0.0) {
         const QRectF track(left, box.bottom() - 5, box.right() - margin - left, 3);
         painter->setPen(Qt::NoPen);

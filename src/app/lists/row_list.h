@@ -8,16 +8,17 @@
 
 #include <optional>
 
-namespace stone {
+namespace stone
+{
 
 /// One line of a list of sounding things.
 struct Row {
     QString key; ///< stays with the thing while its text changes; empty for headings
     QString title;
     QString detail;
-    QString value;               ///< at the right, in the number face
+    QString value;                   ///< at the right, in the number face
     std::optional<EmitterKind> kind; ///< draws its sign
-    double bar = -1.0;           ///< 0 to 1; below 0: no bar
+    double bar = -1.0;               ///< 0 to 1; below 0: no bar
     bool heading = false;
     bool faint = false;
     bool warning = false;
@@ -26,7 +27,8 @@ struct Row {
 };
 
 /// Rows as a model. Keeps what is selected by key when the order changes.
-class RowModel : public QAbstractListModel {
+class RowModel : public QAbstractListModel
+{
     Q_OBJECT
 
 public:
@@ -49,7 +51,8 @@ private:
     std::vector<Row> rows_;
 };
 
-class RowDelegate : public QStyledItemDelegate {
+class RowDelegate : public QStyledItemDelegate
+{
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
     void paint(QPainter* painter, const QStyleOptionViewItem& option, const QModelIndex& index) const override;
@@ -57,7 +60,8 @@ public:
 };
 
 /// A list of rows in which one can be chosen.
-class RowList : public QListView {
+class RowList : public QListView
+{
     Q_OBJECT
 
 public:

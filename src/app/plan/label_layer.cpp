@@ -8,14 +8,17 @@
 #include <algorithm>
 #include <array>
 
-namespace stone {
+namespace stone
+{
 
 bool LabelLayer::free(const QRectF& box) const
 {
-    return view_.contains(box) && std::none_of(taken_.begin(), taken_.end(), [&](const QRectF& other) { return other.intersects(box); });
+    return view_.contains(box) &&
+           std::none_of(taken_.begin(), taken_.end(), [&](const QRectF& other) { return other.intersects(box); });
 }
 
-void LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at, double radius, bool must)
+void LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at,
+                     double radius, bool must)
 {
     const QFontMetricsF metrics(font);
     const double w = metrics.horizontalAdvance(text);

@@ -8,11 +8,12 @@
 
 #include <algorithm>
 
-namespace stone {
+namespace stone
+{
 
 /// How metres of the level lie on the Plan's pixels. North is up.
 struct PlanCamera {
-    Vec2 centre{0.0};       ///< of the view, metres
+    Vec2 centre{0.0}; ///< of the view, metres
     double pixelsPerMetre = 10.0;
     QSizeF view{100, 100};
 
@@ -21,12 +22,14 @@ struct PlanCamera {
 
     QPointF toScreen(const Vec2& p) const
     {
-        return {view.width() / 2.0 + (p.x - centre.x) * pixelsPerMetre, view.height() / 2.0 - (p.y - centre.y) * pixelsPerMetre};
+        return {view.width() / 2.0 + (p.x - centre.x) * pixelsPerMetre,
+                view.height() / 2.0 - (p.y - centre.y) * pixelsPerMetre};
     }
     QPointF toScreen(const Vec3& p) const { return toScreen(Vec2{p.x, p.y}); }
     Vec2 toLevel(const QPointF& s) const
     {
-        return {centre.x + (s.x() - view.width() / 2.0) / pixelsPerMetre, centre.y - (s.y() - view.height() / 2.0) / pixelsPerMetre};
+        return {centre.x + (s.x() - view.width() / 2.0) / pixelsPerMetre,
+                centre.y - (s.y() - view.height() / 2.0) / pixelsPerMetre};
     }
 
     /// Zooms by a factor; what is under `at` stays there.

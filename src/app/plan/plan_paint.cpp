@@ -11,7 +11,8 @@
 #include <cmath>
 
 /// How the Plan draws what moves on it. What stays is in plan_sheet.cpp, what the mouse does in plan_view.cpp.
-namespace stone {
+namespace stone
+{
 
 void PlanView::paintEvent(QPaintEvent*)
 {
@@ -154,8 +155,9 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
     painter.drawLine(from, to);
     const QPointF middle = (from + to) / 2.0;
     if (std::hypot(from.x() - to.x(), from.y() - to.y()) > 90.0) {
-        const QString text = heard.audible ? tr("%1 · %2 dB").arg(theme::metres(heard.bearing.distance_m), theme::decibels(heard.level_db))
-                                           : tr("%1 · out of earshot").arg(theme::metres(heard.bearing.distance_m));
+        const QString text =
+            heard.audible ? tr("%1 · %2 dB").arg(theme::metres(heard.bearing.distance_m), theme::decibels(heard.level_db))
+                          : tr("%1 · out of earshot").arg(theme::metres(heard.bearing.distance_m));
         labels.add(painter, text, theme::text(8), theme::ink, middle, 2.0);
     }
 }
@@ -211,7 +213,10 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         }
         if (selected || here || camera_.pixelsPerMetre > 14.0) {
             labels.add(painter, name, theme::text(selected ? 9 : 8, selected ? QFont::Bold : QFont::Normal),
-                       selected ? theme::ink : heard ? theme::soft : theme::faint, at, selected ? 12 : 7, primary == &emitter);
+                       selected ? theme::ink
+                       : heard  ? theme::soft
+                                : theme::faint,
+                       at, selected ? 12 : 7, primary == &emitter);
         }
     }
 }
@@ -247,7 +252,8 @@ void PlanView::paintEars(QPainter& painter) const
     if (!here) {
         painter.setFont(theme::text(8));
         const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
-        theme::drawHaloed(painter, at + QPointF(16, 22), feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
+        theme::drawHaloed(painter, at + QPointF(16, 22),
+                          feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
     }
 }
 
@@ -271,7 +277,8 @@ void PlanView::paintScale(QPainter& painter) const
     theme::drawHaloed(painter, at + QPointF(px - 6, -5), text, theme::ink);
     const double grid = gridStep(camera_.pixelsPerMetre * unit, 36.0);
     const QString units = unit == 1.0 ? QString() : tr(" (%1 m)").arg(grid * unit, 0, 'g', 3);
-    theme::drawHaloed(painter, at + QPointF(px + 60, 5), unit == 1.0 ? tr("grid %1 m").arg(grid) : tr("grid %1 units").arg(grid) + units, theme::soft);
+    theme::drawHaloed(painter, at + QPointF(px + 60, 5),
+                      unit == 1.0 ? tr("grid %1 m").arg(grid) : tr("grid %1 units").arg(grid) + units, theme::soft);
 }
 
 void PlanView::paintNotes(QPainter& painter) const

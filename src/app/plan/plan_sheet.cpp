@@ -7,15 +7,18 @@
 #include <array>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// How deep below its floor a storey still shows what lies there (a track bed below a platform).
 constexpr double depth_m = 1.3;
 
 /// Floors by material: tints too faint to compete with what is drawn on them.
-const std::array<QColor, 6> tints{QColor("#F6F0E2"), QColor("#F1EADB"), QColor("#EEF0E6"), QColor("#EDEBE4"), QColor("#F4ECDD"), QColor("#EAEEEC")};
+const std::array<QColor, 6> tints{QColor("#F6F0E2"), QColor("#F1EADB"), QColor("#EEF0E6"),
+                                  QColor("#EDEBE4"), QColor("#F4ECDD"), QColor("#EAEEEC")};
 
 } // namespace
 
@@ -99,7 +102,9 @@ void PlanSheet::drawPicture(QPainter& painter, const PlanCamera& camera) const
     const double height = laid->width_m * loaded_.picture.height() / std::max(loaded_.picture.width(), 1);
     painter.setRenderHint(QPainter::SmoothPixmapTransform);
     painter.setOpacity(0.6);
-    painter.drawImage(QRectF(camera.toScreen(laid->at + Vec2{0.0, height}), camera.toScreen(laid->at + Vec2{laid->width_m, 0.0})), loaded_.picture);
+    painter.drawImage(
+        QRectF(camera.toScreen(laid->at + Vec2{0.0, height}), camera.toScreen(laid->at + Vec2{laid->width_m, 0.0})),
+        loaded_.picture);
     painter.setOpacity(1.0);
 }
 

@@ -7,11 +7,13 @@
 #include <QPainter>
 #include <QPixmap>
 
-namespace stone {
+namespace stone
+{
 
 /// The part of the Plan that stays while things move: paper, grid, floors, walls. Kept as one picture for a camera and
 /// a cut, painted again only when one of them changes.
-class PlanSheet {
+class PlanSheet
+{
 public:
     void setLevel(const LoadedLevel& loaded, const Geometry& geometry, double metresPerUnit);
     void setCut(double floor_m, double cut_m);

@@ -12,9 +12,11 @@
 
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr double emitterGrab_px = 11.0;
 constexpr double ringGrab_px = 5.0;
@@ -30,7 +32,8 @@ double distanceBetween(const QPointF& a, const QPointF& b)
 
 } // namespace
 
-PlanView::PlanView(Session& session, Playback& playback, QWidget* parent) : QWidget(parent), session_(session), playback_(playback)
+PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback)
 {
     setObjectName("plan");
     setAccessibleName(tr("Plan"));
@@ -276,7 +279,10 @@ Vec2 PlanView::snapped(const Vec2& p) const
 Vec3 PlanView::dropPlace(const QPointF& at) const
 {
     const auto& storeys = session_.level().storeys;
-    const double floor = storeys.empty() ? 0.0 : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
+    const double floor =
+        storeys.empty()
+            ? 0.0
+            : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
     const Vec2 p = snapped(camera_.toLevel(at));
     // To the centimetre: nobody means more, and a document full of digits reads badly.
     return {std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0, floor + newHeight_m};
@@ -352,15 +358,16 @@ void PlanView::dragRing(const QPointF& at)
         what = tr("silent at %1").arg(theme::metres(silentOrFaint_m(formula)));
     }
     const QString of = QString::fromStdString(falloff.name.empty() ? emitter->name : falloff.name);
-    session_.edit(withFalloff(session_.project(), session_.levelId(), emitter->id, std::move(falloff)), tr("Falloff of %1: %2").arg(of, what),
-                  QString("ring drag %1").arg(gestures_));
+    session_.edit(withFalloff(session_.project(), session_.levelId(), emitter->id, std::move(falloff)),
+                  tr("Falloff of %1: %2").arg(of, what), QString("ring drag %1").arg(gestures_));
 }
 
 void PlanView::drag(const QPointF& at)
 {
     switch (grip_) {
     case Grip::sheet:
-        camera_.centre -= Vec2{(at.x() - lastAt_.x()) / camera_.pixelsPerMetre, -(at.y() - lastAt_.y()) / camera_.pixelsPerMetre};
+        camera_.centre -=
+            Vec2{(at.x() - lastAt_.x()) / camera_.pixelsPerMetre, -(at.y() - lastAt_.y()) / camera_.pixelsPerMetre};
         update();
         break;
     case Grip::emitters:
@@ -405,8 +412,9 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
     emit pointed(where);
     if (event->buttons() == Qt::NoButton) {
         if (tool_ == Tool::select) {
-            static const Qt::CursorShape shapes[] = {Qt::ArrowCursor, Qt::ArrowCursor,    Qt::OpenHandCursor,      Qt::SizeAllCursor,
-                                                     Qt::SizeAllCursor, Qt::OpenHandCursor, Qt::PointingHandCursor, Qt::ArrowCursor};
+            static const Qt::CursorShape shapes[] = {Qt::ArrowCursor,        Qt::ArrowCursor,   Qt::OpenHandCursor,
+                                                     Qt::SizeAllCursor,      Qt::SizeAllCursor, Qt::OpenHandCursor,
+                                                     Qt::PointingHandCursor, Qt::ArrowCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;

@@ -6,13 +6,15 @@
 
 #include <QWidget>
 
-namespace stone {
+namespace stone
+{
 
 /// The Plan: the level as a sheet seen from above, with the emitters, the ears and the chosen walk on it.
 ///
 /// Left drag moves what it starts on (emitters, rings, ears, the ears' nose) or, on empty ground, the sheet; shift drag
 /// selects a rectangle; the wheel zooms to the cursor; the middle and right buttons move the sheet from anywhere.
-class PlanView : public QWidget {
+class PlanView : public QWidget
+{
     Q_OBJECT
 
 public:

@@ -6,9 +6,11 @@
 #include <cmath>
 #include <stdexcept>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr double turn_deg_s = 110.0;
 constexpr double fastFactor = 2.5;
@@ -70,8 +72,9 @@ Playback::~Playback()
 
 void Playback::updateScene()
 {
-    scene_ = makeScene(session_.document(), session_.level().id, session_.bank(),
-                       [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later);
+    scene_ = makeScene(
+        session_.document(), session_.level().id, session_.bank(),
+        [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later);
     live_.setScene(scene_);
     const Level& level = session_.level();
     if (session_.path() != pathShown_ || level.id != levelShown_) {
@@ -262,7 +265,8 @@ void Playback::walkByHand(double seconds)
         const double heading = radians(feet_.heading_deg);
         const Vec2 ahead{std::sin(heading), std::cos(heading)};
         const Vec2 right{ahead.y, -ahead.x};
-        const Vec2 direction = glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
+        const Vec2 direction =
+            glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
         const Vec2 way = direction * (speed * seconds);
         feet_.at = character.collides && surface_ ? surface_->step(feet_.at, way) : feet_.at + Vec3{way.x, way.y, 0.0};
     }
@@ -283,7 +287,8 @@ void Playback::tick(double seconds)
             }
         }
         if (device_->lost()) {
-            fallBack(tr("%1 has stopped answering. Everything goes on without sound; choose an output to hear it again.").arg(outputName()));
+            fallBack(tr("%1 has stopped answering. Everything goes on without sound; choose an output to hear it again.")
+                         .arg(outputName()));
         }
     }
     emit ticked();

@@ -11,7 +11,8 @@
 #include <functional>
 #include <optional>
 
-namespace stone {
+namespace stone
+{
 
 /// Which way the character is being walked and turned right now, each -1, 0 or 1.
 struct WalkInput {
@@ -26,7 +27,8 @@ struct WalkInput {
 
 /// Where the character is, what plays and through what. Moves the character, drives the live engine, and says sixty
 /// times a second that time has passed. Window thread only.
-class Playback : public QObject {
+class Playback : public QObject
+{
     Q_OBJECT
 
 public:

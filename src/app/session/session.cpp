@@ -9,9 +9,11 @@
 
 #include <algorithm>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 std::filesystem::path pathOf(const QString& file)
 {
@@ -426,8 +428,9 @@ void Session::duplicateSelected()
     if (copies.empty()) {
         return;
     }
-    edit(std::move(next), copies.size() == 1 ? tr("Duplicate %1").arg(QString::fromStdString(level().emitters.find(*selection_.begin())->name))
-                                             : tr("Duplicate %1 emitters").arg(copies.size()));
+    edit(std::move(next), copies.size() == 1
+                              ? tr("Duplicate %1").arg(QString::fromStdString(level().emitters.find(*selection_.begin())->name))
+                              : tr("Duplicate %1 emitters").arg(copies.size()));
     select(copies, last);
 }
 
@@ -445,7 +448,10 @@ void Session::moveSelected(const Vec3& by, const QString& gesture)
     QString name = tr("Move %1 emitters").arg(selection_.size());
     if (selection_.size() == 1) {
         const Emitter* moved = next.levels.find(levelId_)->emitters.find(*selection_.begin());
-        name = tr("Move %1 to %2, %3 m").arg(QString::fromStdString(moved->name)).arg(moved->at.x, 0, 'f', 1).arg(moved->at.y, 0, 'f', 1);
+        name = tr("Move %1 to %2, %3 m")
+                   .arg(QString::fromStdString(moved->name))
+                   .arg(moved->at.x, 0, 'f', 1)
+                   .arg(moved->at.y, 0, 'f', 1);
     }
     edit(std::move(next), name, gesture);
 }

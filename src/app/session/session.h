@@ -18,7 +18,8 @@
 #include <memory>
 #include <set>
 
-namespace stone {
+namespace stone
+{
 
 /// A level's geometry as the window needs it.
 struct LoadedLevel {
@@ -30,7 +31,8 @@ struct LoadedLevel {
 
 /// The open project: its document and history, what is selected in it, its sounds and geometry in memory, and what was
 /// found in it. Views show it, ask it for changes and hear of them by its signals. Window thread only.
-class Session : public QObject {
+class Session : public QObject
+{
     Q_OBJECT
 
 public:
@@ -127,7 +129,7 @@ private:
     LevelId levelId_;
     std::set<EmitterId> selection_;
     EmitterId primary_;
-    std::set<std::string> handPicked_; ///< absolute paths that a person chose
+    std::set<std::string> handPicked_;                              ///< absolute paths that a person chose
     mutable std::map<std::string, std::filesystem::path> resolved_; ///< asking the disk for every look would be slow
     LoadedLevel loaded_;
     std::string loadedKey_; ///< which file at which scale loaded_ is, or is becoming

@@ -4,7 +4,8 @@
 
 #include <QHBoxLayout>
 
-namespace stone {
+namespace stone
+{
 
 Banner::Banner(QWidget* parent) : QWidget(parent), text_(new QLabel), action_(new QPushButton)
 {

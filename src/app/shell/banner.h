@@ -6,10 +6,12 @@
 
 #include <functional>
 
-namespace stone {
+namespace stone
+{
 
 /// One message over the work, with what can be done about it. A new one takes the place of the old.
-class Banner : public QWidget {
+class Banner : public QWidget
+{
     Q_OBJECT
 
 public:

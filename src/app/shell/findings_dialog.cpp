@@ -6,10 +6,12 @@
 #include <QFileDialog>
 #include <QVBoxLayout>
 
-namespace stone {
+namespace stone
+{
 
 FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
-    : QDialog(parent), session_(session), list_(new RowList), text_(new QLabel), go_(new QPushButton(tr("Show it"))), mend_(new QPushButton)
+    : QDialog(parent), session_(session), list_(new RowList), text_(new QLabel), go_(new QPushButton(tr("Show it"))),
+      mend_(new QPushButton)
 {
     setWindowTitle(tr("Findings"));
     setObjectName("findingsDialog");
@@ -79,7 +81,8 @@ void FindingsDialog::showFinding()
     }
     mend_->setText(finding->sound.empty() ? tr("Choose the level…") : tr("Relocate the sound…"));
     text_->setText(tr("<b>%1</b><br>%2: %3.")
-                       .arg(QString::fromStdString(finding->what).toHtmlEscaped(), QString::fromStdString(finding->where).toHtmlEscaped(),
+                       .arg(QString::fromStdString(finding->what).toHtmlEscaped(),
+                            QString::fromStdString(finding->where).toHtmlEscaped(),
                             QString::fromStdString(finding->fix).toHtmlEscaped()));
 }
 
@@ -94,8 +97,9 @@ void FindingsDialog::mend()
         return;
     }
     const SoundId id = finding->sound;
-    const QString file = QFileDialog::getOpenFileName(this, tr("Where is the sound now?"), QString::fromStdString(session_.folder().string()),
-                                                      tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
+    const QString file =
+        QFileDialog::getOpenFileName(this, tr("Where is the sound now?"), QString::fromStdString(session_.folder().string()),
+                                     tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
     if (!file.isEmpty()) {
         session_.relocateSound(id, file);
     }

@@ -7,10 +7,12 @@
 #include <QLabel>
 #include <QPushButton>
 
-namespace stone {
+namespace stone
+{
 
 /// What was found in the project, the serious first: each with its reason, what to do, and a way there.
-class FindingsDialog : public QDialog {
+class FindingsDialog : public QDialog
+{
     Q_OBJECT
 
 public:

@@ -9,16 +9,19 @@
 
 #include <filesystem>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 enum Kind { grid, file, picture };
 }
 
 LevelDialog::LevelDialog(Session& session, QWidget* parent)
-    : QDialog(parent), session_(session), name_(new QLineEdit), kind_(new QComboBox), file_(new QLabel), choose_(new QPushButton(tr("Choose…"))),
-      up_(new QComboBox), unit_(new NumberField("m", 1e-6, 1e6, 4, 0.1)), width_(new NumberField("m", 0.01, 1e6, 2, 1.0)),
-      speed_(new NumberField("m/s", 0.01, 100.0, 2, 0.1)), ears_(new NumberField("m", 0.0, 1000.0, 2, 0.05))
+    : QDialog(parent), session_(session), name_(new QLineEdit), kind_(new QComboBox), file_(new QLabel),
+      choose_(new QPushButton(tr("Choose…"))), up_(new QComboBox), unit_(new NumberField("m", 1e-6, 1e6, 4, 0.1)),
+      width_(new NumberField("m", 0.01, 1e6, 2, 1.0)), speed_(new NumberField("m/s", 0.01, 100.0, 2, 0.1)),
+      ears_(new NumberField("m", 0.0, 1000.0, 2, 0.05))
 {
     setWindowTitle(tr("Level"));
     setObjectName("levelDialog");
@@ -71,7 +74,9 @@ LevelDialog::LevelDialog(Session& session, QWidget* parent)
 void LevelDialog::refreshKind()
 {
     const int kind = kind_->currentIndex();
-    file_->setText(chosen_.isEmpty() ? tr("none chosen") : QString::fromStdString(std::filesystem::path(chosen_.toStdString()).filename().string()));
+    file_->setText(chosen_.isEmpty()
+                       ? tr("none chosen")
+                       : QString::fromStdString(std::filesystem::path(chosen_.toStdString()).filename().string()));
     file_->setEnabled(kind != grid);
     choose_->setEnabled(kind != grid);
     up_->setEnabled(kind == file && chosen_.endsWith(".obj", Qt::CaseInsensitive));
@@ -80,38 +85,43 @@ void LevelDialog::refreshKind()
 
 void LevelDialog::chooseFile()
 {
-    const QString filter = kind_->currentIndex() == picture ? tr("Pictures (*.png *.jpg *.jpeg *.bmp)") : tr("Levels (*.gltf *.glb *.obj)");
-    const QString picked = QFileDialog::getOpenFileName(this, tr("Choose what lies on the sheet"), QString::fromStdString(session_.folder().string()), filter);
+    const QString filter =
+        kind_->currentIndex() == picture ? tr("Pictures (*.png *.jpg *.jpeg *.bmp)") : tr("Levels (*.gltf *.glb *.obj)");
+    const QString picked = QFileDialog::getOpenFileName(this, tr("Choose what lies on the sheet"),
+                                                        QString::fromStdString(session_.folder().string()), filter);
     if (picked.isEmpty()) {
         return;
     }
     try {
         chosen_ = session_.takeIn(picked, "level");
     } catch (const std::filesystem::filesystem_error& error) {
-        emit session_.failed(tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
+        emit session_.failed(
+            tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
     }
     refreshKind();
 }
 
 void LevelDialog::apply()
 {
-    session_.edit(withLevel(session_.project(), session_.levelId(),
-                            [this](Level& level) {
-                                level.name = name_->text().toStdString();
-                                level.metresPerUnit = unit_->value();
-                                level.character.speed_m_s = speed_->value();
-                                level.character.earsHeight_m = ears_->value();
-                                if (kind_->currentIndex() == grid || chosen_.isEmpty()) {
-                                    level.geometry = std::monostate{};
-                                } else if (kind_->currentIndex() == file) {
-                                    level.geometry = GeometryFile{chosen_.toStdString(), up_->currentIndex() == 1 ? UpAxis::z : UpAxis::y};
-                                } else {
-                                    const auto* before = std::get_if<GeometryPicture>(&level.geometry);
-                                    const Vec2 at = before != nullptr ? before->at : Vec2{0.0};
-                                    level.geometry = GeometryPicture{chosen_.toStdString(), width_->value(), at};
-                                }
-                            }),
-                  tr("Change the level's settings"));
+    session_.edit(
+        withLevel(
+            session_.project(), session_.levelId(),
+            [this](Level& level) {
+                level.name = name_->text().toStdString();
+                level.metresPerUnit = unit_->value();
+                level.character.speed_m_s = speed_->value();
+                level.character.earsHeight_m = ears_->value();
+                if (kind_->currentIndex() == grid || chosen_.isEmpty()) {
+                    level.geometry = std::monostate{};
+                } else if (kind_->currentIndex() == file) {
+                    level.geometry = GeometryFile{chosen_.toStdString(), up_->currentIndex() == 1 ? UpAxis::z : UpAxis::y};
+                } else {
+                    const auto* before = std::get_if<GeometryPicture>(&level.geometry);
+                    const Vec2 at = before != nullptr ? before->at : Vec2{0.0};
+                    level.geometry = GeometryPicture{chosen_.toStdString(), width_->value(), at};
+                }
+            }),
+        tr("Change the level's settings"));
 }
 
 } // namespace stone

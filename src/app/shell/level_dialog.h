@@ -9,10 +9,12 @@
 #include <QLineEdit>
 #include <QPushButton>
 
-namespace stone {
+namespace stone
+{
 
 /// The shown level's settings: its name, what lies on the sheet, what one unit is, how the character walks.
-class LevelDialog : public QDialog {
+class LevelDialog : public QDialog
+{
     Q_OBJECT
 
 public:

@@ -15,9 +15,11 @@
 #include <QSplitter>
 #include <utility>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr int mostRecent = 8;
 const QString recentKey = QStringLiteral("recentProjects");
@@ -34,8 +36,9 @@ void remember(const QString& path)
 } // namespace
 
 MainWindow::MainWindow(Session& session, Playback& playback)
-    : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner), lists_(new EarshotPanel(session, playback)),
-      plan_(new PlanView(session, playback)), dial_(new EarDial(session, playback, plan_)), storeys_(new StoreySwitch(session, *plan_, plan_)),
+    : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner),
+      lists_(new EarshotPanel(session, playback)), plan_(new PlanView(session, playback)),
+      dial_(new EarDial(session, playback, plan_)), storeys_(new StoreySwitch(session, *plan_, plan_)),
       bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
     resize(1280, 800);
@@ -93,10 +96,11 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(&playback_, &Playback::listeningChanged, this, [this] {
         // Why there is none may be on the banner already: that says more.
         if (playback_.listening() && !playback_.audible() && !banner_->isVisible() && !std::exchange(toldOfClock_, true)) {
-            banner_->say(tr("There is no sound card: nothing can be heard, but meters, lists and the Plan work the same."), tr("Choose output"), [this] {
-                top_->refreshOutputs();
-                findChild<QComboBox*>("output")->showPopup();
-            });
+            banner_->say(tr("There is no sound card: nothing can be heard, but meters, lists and the Plan work the same."),
+                         tr("Choose output"), [this] {
+                             top_->refreshOutputs();
+                             findChild<QComboBox*>("output")->showPopup();
+                         });
         }
     });
     connect(lists_, &EarshotPanel::addSoundsWanted, this, &MainWindow::addSoundsByDialog);
@@ -120,7 +124,8 @@ QWidget* MainWindow::makeTools()
     auto* bar = new QWidget(plan_);
     bar->setObjectName("tools");
     bar->setAttribute(Qt::WA_StyledBackground);
-    bar->setStyleSheet("#tools { background: rgba(255,255,255,225); border: 1px solid " + theme::line.name() + "; border-radius: 6px; }"
+    bar->setStyleSheet("#tools { background: rgba(255,255,255,225); border: 1px solid " + theme::line.name() +
+                       "; border-radius: 6px; }"
                        "#tools QToolButton { border: 0; padding: 4px 10px; }");
     auto* box = new QHBoxLayout(bar);
     box->setContentsMargins(3, 3, 3, 3);
@@ -224,11 +229,13 @@ void MainWindow::makeEditMenu()
         const char* arrow;
         double east;
         double north;
-    } ways[] = {{tr("West"), "Left", -1, 0}, {tr("East"), "Right", 1, 0}, {tr("North"), "Up", 0, 1}, {tr("South"), "Down", 0, -1}};
+    } ways[] = {
+        {tr("West"), "Left", -1, 0}, {tr("East"), "Right", 1, 0}, {tr("North"), "Up", 0, 1}, {tr("South"), "Down", 0, -1}};
     for (const auto& way : ways) {
         onSelection_ << add(nudges, way.text + tr(" 10 cm"), QKeySequence(QString("Alt+") + way.arrow),
                             [this, way] { nudge(0.1 * way.east, 0.1 * way.north); });
-        onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow), [this, way] { nudge(way.east, way.north); });
+        onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow),
+                            [this, way] { nudge(way.east, way.north); });
     }
 }
 
@@ -248,7 +255,8 @@ void MainWindow::makeViewMenu()
     QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});
     snap->setCheckable(true);
     connect(snap, &QAction::toggled, plan_, &PlanView::setSnap);
-    for (const auto& [key, widget] : {std::pair{"F6", static_cast<QWidget*>(plan_)}, std::pair{"F7", static_cast<QWidget*>(lists_)}}) {
+    for (const auto& [key, widget] :
+         {std::pair{"F6", static_cast<QWidget*>(plan_)}, std::pair{"F7", static_cast<QWidget*>(lists_)}}) {
         QWidget* target = widget;
         add(menu, target == plan_ ? tr("Go to the Plan") : tr("Go to the lists"), QKeySequence(key), [target] {
             target->setFocus(Qt::TabFocusReason);
@@ -281,9 +289,12 @@ void MainWindow::makeWalkMenu()
     refresh();
     add(menu, tr("S&ave this place"), QKeySequence("Ctrl+B"), [this] {
         const Pose feet = playback_.feet();
-        session_.edit(withLevel(session_.project(), session_.levelId(),
-                                [&](Level& l) { l.places.push_back({"Place " + std::to_string(l.places.size() + 1), feet.at, feet.heading_deg, {}}); }),
-                      tr("Save a place"));
+        session_.edit(
+            withLevel(session_.project(), session_.levelId(),
+                      [&](Level& l) {
+                          l.places.push_back({"Place " + std::to_string(l.places.size() + 1), feet.at, feet.heading_deg, {}});
+                      }),
+            tr("Save a place"));
     });
     places_ = menu->addMenu(tr("&Places"));
 }
@@ -298,10 +309,11 @@ void MainWindow::makeHelpMenu()
     QMenu* menu = menuBar()->addMenu(tr("&Help"));
     add(menu, tr("&Keys"), QKeySequence::HelpContents, [this] { showKeys(); });
     add(menu, tr("&About Stone Echo"), {}, [this] {
-        QMessageBox::about(this, tr("About Stone Echo"),
-                           tr("<b>Stone Echo %1</b><br>A desk for the sound of game levels: place, walk, hear, see why, adjust.<br><br>"
-                              "Free software under the GNU General Public License, version 3 or later.")
-                               .arg(STONE_VERSION));
+        QMessageBox::about(
+            this, tr("About Stone Echo"),
+            tr("<b>Stone Echo %1</b><br>A desk for the sound of game levels: place, walk, hear, see why, adjust.<br><br>"
+               "Free software under the GNU General Public License, version 3 or later.")
+                .arg(STONE_VERSION));
     });
 }
 
@@ -362,7 +374,8 @@ void MainWindow::refreshLevels()
     });
     levels_->addSeparator();
     for (const auto& level : session_.project().levels) {
-        QAction* action = add(levels_, QString::fromStdString(level->name), {}, [this, id = level->id] { session_.showLevel(id); });
+        QAction* action =
+            add(levels_, QString::fromStdString(level->name), {}, [this, id = level->id] { session_.showLevel(id); });
         action->setCheckable(true);
         action->setChecked(level->id == session_.levelId());
     }
@@ -386,7 +399,8 @@ bool MainWindow::mayLeave()
     if (!session_.changed()) {
         return true;
     }
-    QMessageBox box(QMessageBox::Question, tr("Unsaved changes"), tr("%1 has changes that are not saved.").arg(QString::fromStdString(session_.project().name)),
+    QMessageBox box(QMessageBox::Question, tr("Unsaved changes"),
+                    tr("%1 has changes that are not saved.").arg(QString::fromStdString(session_.project().name)),
                     QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
     box.setObjectName("unsavedChanges");
     box.setInformativeText(tr("Without saving they are lost."));
@@ -412,7 +426,8 @@ bool MainWindow::save()
 
 bool MainWindow::saveAs()
 {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the project as"), QString::fromStdString((session_.folder() / "project.json").string()),
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the project as"),
+                                                      QString::fromStdString((session_.folder() / "project.json").string()),
                                                       tr("Stone Echo projects (*.json)"));
     if (path.isEmpty()) {
         return false;
@@ -433,8 +448,8 @@ void MainWindow::openByDialog()
     if (!mayLeave()) {
         return;
     }
-    const QString path = QFileDialog::getOpenFileName(this, tr("Open a project"), QString::fromStdString(session_.folder().string()),
-                                                      tr("Stone Echo projects (*.json)"));
+    const QString path = QFileDialog::getOpenFileName(
+        this, tr("Open a project"), QString::fromStdString(session_.folder().string()), tr("Stone Echo projects (*.json)"));
     if (!path.isEmpty()) {
         openProject(path);
     }
@@ -442,8 +457,9 @@ void MainWindow::openByDialog()
 
 void MainWindow::addSoundsByDialog()
 {
-    const QStringList files = QFileDialog::getOpenFileNames(this, tr("Add sounds"), QString::fromStdString(session_.folder().string()),
-                                                            tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
+    const QStringList files =
+        QFileDialog::getOpenFileNames(this, tr("Add sounds"), QString::fromStdString(session_.folder().string()),
+                                      tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
     if (!files.isEmpty()) {
         session_.addSounds(files);
         lists_->showSounds();

@@ -14,10 +14,12 @@
 #include <QMainWindow>
 #include <QMenu>
 
-namespace stone {
+namespace stone
+{
 
 /// The window: puts the views together and owns what people can ask for from menus and keys.
-class MainWindow : public QMainWindow {
+class MainWindow : public QMainWindow
+{
     Q_OBJECT
 
 public:

@@ -9,9 +9,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// How far above and below its storey's floor the slider cuts, in centimetres.
 constexpr int lowest_cm = 5;
@@ -31,7 +33,8 @@ StoreySwitch::StoreySwitch(Session& session, PlanView& plan, QWidget* parent)
 {
     setObjectName("storeySwitch");
     setAttribute(Qt::WA_StyledBackground);
-    setStyleSheet("#storeySwitch { background: rgba(255,255,255,225); border: 1px solid " + theme::line.name() + "; border-radius: 6px; }");
+    setStyleSheet("#storeySwitch { background: rgba(255,255,255,225); border: 1px solid " + theme::line.name() +
+                  "; border-radius: 6px; }");
     slider_->setObjectName("cutSlider");
     slider_->setAccessibleName(tr("Height of the cut"));
     slider_->setRange(lowest_cm, highest_cm);
@@ -49,7 +52,8 @@ StoreySwitch::StoreySwitch(Session& session, PlanView& plan, QWidget* parent)
     box->addWidget(height_);
     box->addWidget(slider_);
     setFixedWidth(106);
-    connect(slider_, &QSlider::valueChanged, this, [this](int cm) { plan_.setCut(floorOf(session_, plan_.storey()) + cm / 100.0); });
+    connect(slider_, &QSlider::valueChanged, this,
+            [this](int cm) { plan_.setCut(floorOf(session_, plan_.storey()) + cm / 100.0); });
     connect(height_, &NumberField::valueEdited, this, [this](double height) { plan_.setCut(height); });
     connect(&plan_, &PlanView::storeyChanged, this, &StoreySwitch::refresh);
     connect(&session_, &Session::documentChanged, this, &StoreySwitch::rebuild);

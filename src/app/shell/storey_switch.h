@@ -7,10 +7,12 @@
 #include <QToolButton>
 #include <QVBoxLayout>
 
-namespace stone {
+namespace stone
+{
 
 /// Lies over the Plan: one button for each storey, and the height of the cut, dragged or typed.
-class StoreySwitch : public QWidget {
+class StoreySwitch : public QWidget
+{
     Q_OBJECT
 
 public:

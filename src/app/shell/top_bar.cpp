@@ -11,9 +11,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 QLabel* caption(const QString& text)
 {
@@ -49,7 +51,8 @@ void LevelMeter::showLevels(const ChannelGains& peak, const ChannelGains& rms_db
     peak_ = peak;
     rms_db_ = rms_db;
     setToolTip(tr("left %1 dB RMS, peak %2 dB\nright %3 dB RMS, peak %4 dB")
-                   .arg(theme::decibels(rms_db[0]), theme::decibels(levelOf(peak[0])), theme::decibels(rms_db[1]), theme::decibels(levelOf(peak[1]))));
+                   .arg(theme::decibels(rms_db[0]), theme::decibels(levelOf(peak[0])), theme::decibels(rms_db[1]),
+                        theme::decibels(levelOf(peak[1]))));
     update();
 }
 
@@ -70,9 +73,9 @@ void LevelMeter::paintEvent(QPaintEvent*)
 }
 
 TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(caption({})), listen_(new QPushButton),
-      walks_(new QComboBox), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)), clock_(new QLabel), output_(new QComboBox),
-      loudness_(new QLabel), meter_(new LevelMeter), voices_(new QLabel)
+    : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(caption({})),
+      listen_(new QPushButton), walks_(new QComboBox), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)),
+      clock_(new QLabel), output_(new QComboBox), loudness_(new QLabel), meter_(new LevelMeter), voices_(new QLabel)
 {
     setAutoFillBackground(true);
     title_->setFont(theme::text(12, QFont::Bold));
@@ -128,10 +131,12 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     box->addLayout(stacked(tr("Voices"), voices_));
 
     connect(listen_, &QPushButton::clicked, this, [this](bool on) { playback_.setListening(on); });
-    connect(walks_, &QComboBox::activated, this, [this](int index) { playback_.chooseWalk({walks_->itemData(index).toString().toStdString()}); });
+    connect(walks_, &QComboBox::activated, this,
+            [this](int index) { playback_.chooseWalk({walks_->itemData(index).toString().toStdString()}); });
     connect(play_, &QToolButton::clicked, this, [this] { playback_.setWalking(!playback_.walking()); });
     connect(time_, &QSlider::valueChanged, this, [this](int value) { playback_.seekWalk(value / 100.0); });
-    connect(output_, &QComboBox::activated, this, [this](int index) { playback_.chooseOutput(output_->itemData(index).toString()); });
+    connect(output_, &QComboBox::activated, this,
+            [this](int index) { playback_.chooseOutput(output_->itemData(index).toString()); });
     connect(&session_, &Session::documentChanged, this, &TopBar::refreshWalks);
     connect(&session_, &Session::documentChanged, this, &TopBar::refreshProject);
     connect(&session_, &Session::fileChanged, this, &TopBar::refreshProject);

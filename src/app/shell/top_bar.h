@@ -8,10 +8,12 @@
 #include <QSlider>
 #include <QToolButton>
 
-namespace stone {
+namespace stone
+{
 
 /// Peak and RMS of two channels, -60 to 0 dB.
-class LevelMeter : public QWidget {
+class LevelMeter : public QWidget
+{
     Q_OBJECT
 
 public:
@@ -28,7 +30,8 @@ private:
 };
 
 /// The bar at the top: which project, Listen, the walk, where the sound goes, how loud it is.
-class TopBar : public QWidget {
+class TopBar : public QWidget
+{
     Q_OBJECT
 
 public:

@@ -6,9 +6,11 @@
 #include <QKeyEvent>
 #include <QLineEdit>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 bool isTyping(const QWidget* widget)
 {
@@ -18,7 +20,8 @@ bool isTyping(const QWidget* widget)
 
 } // namespace
 
-WalkKeys::WalkKeys(Playback& playback, QWidget& window, QWidget& plan) : QObject(&window), playback_(playback), window_(window), plan_(plan)
+WalkKeys::WalkKeys(Playback& playback, QWidget& window, QWidget& plan)
+    : QObject(&window), playback_(playback), window_(window), plan_(plan)
 {
     qApp->installEventFilter(this);
 }

@@ -7,11 +7,13 @@
 
 class QKeyEvent;
 
-namespace stone {
+namespace stone
+{
 
 /// Turns keys into walking: W A S D walk, Q E turn, Shift faster, everywhere but where text is typed; the arrow keys
 /// too (up and down walk, left and right turn) while the Plan has the focus.
-class WalkKeys : public QObject {
+class WalkKeys : public QObject
+{
     Q_OBJECT
 
 public:

@@ -6,9 +6,11 @@
 
 #include <cmath>
 
-namespace stone::theme {
+namespace stone::theme
+{
 
-namespace {
+namespace
+{
 
 constexpr auto styleSheet = R"(
 QWidget { color: %ink%; }
@@ -75,9 +77,9 @@ void apply(QApplication& app)
     QApplication::setPalette(palette);
     QApplication::setFont(text(9.5));
     QString sheet = styleSheet;
-    const std::pair<const char*, QColor> names[] = {{"%ink%", ink},     {"%panel%", panel},         {"%shade%", shade},
-                                                    {"%line%", line},   {"%soft%", soft},           {"%faint%", faint},
-                                                    {"%verdigris%", verdigris}, {"%cinnabar%", cinnabar}};
+    const std::pair<const char*, QColor> names[] = {
+        {"%ink%", ink},   {"%panel%", panel}, {"%shade%", shade},         {"%line%", line},
+        {"%soft%", soft}, {"%faint%", faint}, {"%verdigris%", verdigris}, {"%cinnabar%", cinnabar}};
     for (const auto& [name, colour] : names) {
         sheet.replace(name, colour.name());
     }
@@ -122,7 +124,8 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size
             painter.drawPath(wave);
         }
     } else {
-        const QPolygonF diamond{{QPointF(c.x(), c.y() - r), QPointF(c.x() + r, c.y()), QPointF(c.x(), c.y() + r), QPointF(c.x() - r, c.y())}};
+        const QPolygonF diamond{
+            {QPointF(c.x(), c.y() - r), QPointF(c.x() + r, c.y()), QPointF(c.x(), c.y() + r), QPointF(c.x() - r, c.y())}};
         painter.setPen(QPen(colour, hollow ? 1.4 : 0.8));
         painter.setBrush(hollow ? paper : colour);
         painter.drawPolygon(diamond);

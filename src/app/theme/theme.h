@@ -10,17 +10,18 @@
 class QApplication;
 
 /// How Stone Echo looks: a surveyor's sheet. Paper ground, ink, mineral colours for kinds of sound.
-namespace stone::theme {
+namespace stone::theme
+{
 
-inline const QColor paper{"#FBF8EF"};   ///< the sheet
-inline const QColor panel{"#FAF8F2"};   ///< beside the sheet
-inline const QColor shade{"#F1E9D9"};   ///< what is selected
-inline const QColor ink{"#262420"};     ///< walls, text
-inline const QColor soft{"#6B665C"};    ///< second lines
-inline const QColor faint{"#A39C8D"};   ///< what is not heard
-inline const QColor line{"#DDD6C6"};    ///< rules and grids
+inline const QColor paper{"#FBF8EF"}; ///< the sheet
+inline const QColor panel{"#FAF8F2"}; ///< beside the sheet
+inline const QColor shade{"#F1E9D9"}; ///< what is selected
+inline const QColor ink{"#262420"};   ///< walls, text
+inline const QColor soft{"#6B665C"};  ///< second lines
+inline const QColor faint{"#A39C8D"}; ///< what is not heard
+inline const QColor line{"#DDD6C6"};  ///< rules and grids
 inline const QColor grid{"#EDE6D4"};
-inline const QColor ochre{"#B3761B"};   ///< Points
+inline const QColor ochre{"#B3761B"};     ///< Points
 inline const QColor verdigris{"#2B7D6D"}; ///< beds, and what can be pressed
 inline const QColor lapis{"#345590"};
 inline const QColor mallow{"#74497F"};
@@ -38,15 +39,16 @@ QFont number(double points, QFont::Weight weight = QFont::Normal);
 QColor colourOf(EmitterKind kind);
 
 /// Draws the sign of a kind: a diamond for a Point, three waves for a bed. `hollow` where it is not on this storey.
-void drawMark(QPainter& painter, EmitterKind kind, const QPointF& centre, double size, const QColor& colour, bool hollow = false);
+void drawMark(QPainter& painter, EmitterKind kind, const QPointF& centre, double size, const QColor& colour,
+              bool hollow = false);
 
 /// Text with a halo in the paper's colour, so that it stays readable across lines.
 void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& text, const QColor& colour);
 
 // Numbers as people read them, with a true minus.
 QString signedNumber(double value, int decimals);
-QString decibels(double db);            ///< "−23.1", "silent"
-QString metres(double m);               ///< "11.7 m"
-QString clock(double seconds);          ///< "1:02.4"
+QString decibels(double db);   ///< "−23.1", "silent"
+QString metres(double m);      ///< "11.7 m"
+QString clock(double seconds); ///< "1:02.4"
 
 } // namespace stone::theme

@@ -7,9 +7,11 @@
 #include <limits>
 #include <numbers>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 constexpr double endless_m = std::numeric_limits<double>::infinity();
 constexpr double fadeStart = 0.8;
 } // namespace

@@ -2,7 +2,8 @@
 
 #include "project/document.h"
 
-namespace stone {
+namespace stone
+{
 
 /// Pressure gain at a distance by one of the distance models of the W3C Web Audio API (PannerNode, "Distance effects"),
 /// without the end of reach. Exactly as there: the maximum distance ends the linear model only, reference and maximum

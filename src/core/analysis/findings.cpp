@@ -10,9 +10,11 @@
 #include <cmath>
 #include <cstdio>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 using Severity = Finding::Severity;
 
@@ -29,14 +31,18 @@ std::string metres(double m)
 }
 
 /// Collects findings about one project.
-class Examination {
+class Examination
+{
 public:
     explicit Examination(const Examined& examined) : e_(examined) {}
 
     std::vector<Finding> run()
     {
         for (const ReadNotice& notice : e_.notices) {
-            add({.code = "unknown-key", .severity = Severity::note, .what = notice.message, .where = notice.pointer,
+            add({.code = "unknown-key",
+                 .severity = Severity::note,
+                 .what = notice.message,
+                 .where = notice.pointer,
                  .fix = "remove it or open the document with the version that wrote it"});
         }
         for (const auto& sound : e_.project.sounds) {
@@ -150,27 +156,39 @@ private:
 
     void examine(const Level& level)
     {
-        const auto geometry = std::find_if(e_.geometry.begin(), e_.geometry.end(),
-                                           [&](const LevelGeometry& g) { return g.level == level.id; });
+        const auto geometry =
+            std::find_if(e_.geometry.begin(), e_.geometry.end(), [&](const LevelGeometry& g) { return g.level == level.id; });
         const Mesh* mesh = geometry != e_.geometry.end() && geometry->mesh ? &*geometry->mesh : nullptr;
         if (geometry != e_.geometry.end() && !geometry->error.empty()) {
-            add({.code = "level-unreadable", .severity = Severity::error, .what = geometry->error,
-                 .where = "level " + quoted(level.name), .fix = "put the file back, or choose where it is now", .level = level.id});
+            add({.code = "level-unreadable",
+                 .severity = Severity::error,
+                 .what = geometry->error,
+                 .where = "level " + quoted(level.name),
+                 .fix = "put the file back, or choose where it is now",
+                 .level = level.id});
         }
         if (mesh != nullptr) {
             examine(level, *mesh);
         }
         if (level.emitters.empty()) {
-            add({.code = "level-empty", .severity = Severity::note, .what = quoted(level.name) + " has no emitters: nothing will be heard",
-                 .where = "level " + quoted(level.name), .fix = "drop a sound on the Plan", .level = level.id});
+            add({.code = "level-empty",
+                 .severity = Severity::note,
+                 .what = quoted(level.name) + " has no emitters: nothing will be heard",
+                 .where = "level " + quoted(level.name),
+                 .fix = "drop a sound on the Plan",
+                 .level = level.id});
         }
         for (const auto& emitter : level.emitters) {
             examine(level, *emitter);
         }
         for (const auto& walk : level.walks) {
             if (walk->points.size() < 2) {
-                add({.code = "walk-short", .severity = Severity::warning, .what = quoted(walk->name) + " has fewer than two points",
-                     .where = "walk " + quoted(walk->name), .fix = "add points to it, or remove it", .level = level.id});
+                add({.code = "walk-short",
+                     .severity = Severity::warning,
+                     .what = quoted(walk->name) + " has fewer than two points",
+                     .where = "walk " + quoted(walk->name),
+                     .fix = "add points to it, or remove it",
+                     .level = level.id});
             }
         }
     }
@@ -179,22 +197,33 @@ private:
     {
         const std::string where = "level " + quoted(level.name);
         if (mesh.triangles.empty()) {
-            add({.code = "level-without-surfaces", .severity = Severity::warning, .what = quoted(level.name) + " has no surfaces",
-                 .where = where, .fix = "export it with its geometry", .level = level.id});
+            add({.code = "level-without-surfaces",
+                 .severity = Severity::warning,
+                 .what = quoted(level.name) + " has no surfaces",
+                 .where = where,
+                 .fix = "export it with its geometry",
+                 .level = level.id});
             return;
         }
         const auto [low, high] = mesh.bounds();
         const double size = glm::length(high - low);
         if (size > 10'000.0 || size < 2.0) {
-            add({.code = "level-scale", .severity = Severity::warning,
-                 .what = quoted(level.name) + " is " + metres(size) + " from corner to corner at " + metres(level.metresPerUnit) +
-                         " to the unit: is the unit right?",
-                 .where = where, .fix = "set the metres per unit of the level", .level = level.id});
+            add({.code = "level-scale",
+                 .severity = Severity::warning,
+                 .what = quoted(level.name) + " is " + metres(size) + " from corner to corner at " +
+                         metres(level.metresPerUnit) + " to the unit: is the unit right?",
+                 .where = where,
+                 .fix = "set the metres per unit of the level",
+                 .level = level.id});
         }
         double floor_m = 0.0;
         if (!PlanCutter(mesh).floorBelow(level.character.start, 0.5, floor_m)) {
-            add({.code = "no-floor", .severity = Severity::warning, .what = "there is no floor under the character's start",
-                 .where = where, .fix = "move the start onto a floor", .level = level.id});
+            add({.code = "no-floor",
+                 .severity = Severity::warning,
+                 .what = "there is no floor under the character's start",
+                 .where = where,
+                 .fix = "move the start onto a floor",
+                 .level = level.id});
         }
     }
 

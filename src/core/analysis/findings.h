@@ -10,7 +10,8 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// Something that a person should look at.
 struct Finding {

@@ -3,7 +3,8 @@
 #include <cmath>
 #include <limits>
 
-namespace stone {
+namespace stone
+{
 
 /// The level of silence: minus infinity adds up in a ledger like any other level.
 constexpr double silence_db = -std::numeric_limits<double>::infinity();

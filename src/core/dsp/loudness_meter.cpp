@@ -2,12 +2,12 @@
 
 #include "dsp/decibel.h"
 
-
 #include <ebur128.h>
 
 #include <new>
 
-namespace stone {
+namespace stone
+{
 
 struct LoudnessMeter::State {
     ebur128_state* meter = nullptr;
@@ -34,7 +34,8 @@ void LoudnessMeter::add(std::span<const float> interleaved)
     ebur128_add_frames_float(state_->meter, interleaved.data(), interleaved.size() / state_->channels);
 }
 
-namespace {
+namespace
+{
 
 template <class Ask> double ask(ebur128_state* meter, Ask question)
 {

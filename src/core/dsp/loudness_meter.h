@@ -3,10 +3,12 @@
 #include <memory>
 #include <span>
 
-namespace stone {
+namespace stone
+{
 
 /// Loudness as ITU-R BS.1770 and EBU R 128 define it, by libebur128. May allocate: not for the audio thread.
-class LoudnessMeter {
+class LoudnessMeter
+{
 public:
     LoudnessMeter(int channels, int rate);
     ~LoudnessMeter();

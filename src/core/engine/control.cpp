@@ -6,9 +6,11 @@
 #include <cmath>
 #include <utility>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// A voice fades within four steps of its last order; twice that leaves room for steps that came late.
 constexpr std::uint64_t fadeSteps = 8;
@@ -34,8 +36,7 @@ void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t ste
     const double rate = std::pow(2.0, emitter.pitch_st / 12.0);
     if (playing.generation == 0) {
         playing.generation = nextGeneration_++;
-        playing.anchorFrame =
-            frameOf(startStep_) + emitter.startAfter_s * rate_;
+        playing.anchorFrame = frameOf(startStep_) + emitter.startAfter_s * rate_;
         playing.anchorPosition = 0.0;
     } else if (playing.rate != rate) {
         playing.anchorPosition += (frameOf(step) - playing.anchorFrame) * playing.rate;

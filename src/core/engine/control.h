@@ -10,13 +10,15 @@
 #include <utility>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// Decides, step by step, what sounds: asks the hearing model, keeps the time of every emitter and gives out voices.
 /// The same object serves the live engine and renders. Belongs to one thread, the control thread.
 ///
 /// Sounds that nobody hears keep their place in time without costing anything: it is worked out when they come back.
-class Control {
+class Control
+{
 public:
     Control(Layout layout, int rate);
 
@@ -55,7 +57,7 @@ private:
         double anchorPosition = 0.0; ///< frames in the sound
         std::uint32_t generation = 0;
         std::vector<std::uint32_t> voiceSlots; ///< one for each voice while it sounds
-        std::uint64_t lastSounded = 0;    ///< serial of the decision in which it last had voices
+        std::uint64_t lastSounded = 0;         ///< serial of the decision in which it last had voices
     };
 
     struct FreeSlot {
@@ -76,8 +78,8 @@ private:
     std::vector<FreeSlot> free_;
     std::vector<Heard> heard_;
     std::vector<std::uint32_t> scratch_;
-    std::vector<std::uint32_t> chosen_;   ///< into heard_
-    std::vector<std::uint32_t> sounded_;  ///< emitters with slots
+    std::vector<std::uint32_t> chosen_;  ///< into heard_
+    std::vector<std::uint32_t> sounded_; ///< emitters with slots
     std::vector<Retired> retired_;
     std::uint64_t startStep_ = 0; ///< of the level
     std::uint64_t serial_ = 0;

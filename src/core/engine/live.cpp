@@ -8,9 +8,11 @@
 #include <chrono>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// The ears follow the character with this time constant: short enough not to be felt, long enough that the window's
 /// 60 positions a second do not become 60 corners a second.

@@ -9,10 +9,12 @@
 #include <optional>
 #include <thread>
 
-namespace stone {
+namespace stone
+{
 
 /// The part of the engine that a device calls: audio thread only.
-class RenderSource {
+class RenderSource
+{
 public:
     virtual ~RenderSource() = default;
     /// Fills whole frames, channels interleaved. Never locks, allocates or waits.
@@ -21,7 +23,8 @@ public:
 
 /// Decides and mixes live. The control thread keeps a few steps ahead of the device; between the two only rings and
 /// atomics travel.
-class Live : public RenderSource {
+class Live : public RenderSource
+{
 public:
     /// How many steps are decided ahead: 4 x 256 frames are 21 ms at 48 kHz, the time within which the control thread
     /// must get its turn, and about what an edit waits before it can be heard.

@@ -9,9 +9,11 @@
 #include <xmmintrin.h>
 #endif
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// A change of more than 6 dB takes so many steps (21 ms at 48 kHz) rather than one.
 constexpr std::uint32_t bigChangeSteps = 4;
@@ -19,11 +21,18 @@ constexpr std::uint32_t bigChangeSteps = 4;
 constexpr std::size_t tapSamples = 192'000;
 
 /// Lets the processor treat numbers too small to hear as zero while it mixes: they would cost a hundred times as much.
-class FlushDenormals {
+class FlushDenormals
+{
 public:
 #if defined(__SSE__)
-    FlushDenormals() : before_(_mm_getcsr()) { _mm_setcsr(before_ | 0x8040U); }
-    ~FlushDenormals() { _mm_setcsr(before_); }
+    FlushDenormals() : before_(_mm_getcsr())
+    {
+        _mm_setcsr(before_ | 0x8040U);
+    }
+    ~FlushDenormals()
+    {
+        _mm_setcsr(before_);
+    }
 
 private:
     unsigned before_;

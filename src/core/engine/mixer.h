@@ -6,7 +6,8 @@
 #include <atomic>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// What the mixer measured of its output over one step.
 struct StepMeter {
@@ -18,7 +19,8 @@ struct StepMeter {
 /// Mixes plans into sound. Owns nothing but arrays that are made in its constructor.
 ///
 /// process() belongs to the audio thread (or to the offline driver); everything else says who may call it.
-class Mixer {
+class Mixer
+{
 public:
     explicit Mixer(Layout layout);
 

@@ -7,7 +7,8 @@
 #include <cmath>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 bool renderOffline(const OfflineJob& job, const std::function<void(std::span<const float>)>& sink,
                    const std::function<bool(double)>& progress)
@@ -50,7 +51,8 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
         const std::uint64_t before = frame / (stepFrames * stepsPerReport);
         frame += frames;
         if (progress && frame / (stepFrames * stepsPerReport) != before &&
-            !progress(static_cast<double>(frame - firstFrame) / static_cast<double>(std::max<std::uint64_t>(lastFrame - firstFrame, 1)))) {
+            !progress(static_cast<double>(frame - firstFrame) /
+                      static_cast<double>(std::max<std::uint64_t>(lastFrame - firstFrame, 1)))) {
             return false;
         }
     }

@@ -6,7 +6,8 @@
 #include <functional>
 #include <span>
 
-namespace stone {
+namespace stone
+{
 
 /// A stretch of sound to be rendered without a device.
 struct OfflineJob {

@@ -4,7 +4,8 @@
 
 #include <map>
 
-namespace stone {
+namespace stone
+{
 
 ResolveSound soundsInside(const std::filesystem::path& folder)
 {
@@ -18,7 +19,8 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
     for (const auto& sound : project->sounds) {
         const std::filesystem::path file = resolve(*sound);
         if (!file.empty()) {
-            bySound[sound->id.text] = (loading == Loading::now ? bank.load(file, sound->loop) : bank.get(file, sound->loop)).buffer;
+            bySound[sound->id.text] =
+                (loading == Loading::now ? bank.load(file, sound->loop) : bank.get(file, sound->loop)).buffer;
         }
     }
     std::vector<SharedBuffer> audio;

@@ -11,7 +11,8 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// Everything that the control thread needs to decide: a document's level with its hearing model and the sounds that
 /// are in memory. Immutable; a change makes a new one.

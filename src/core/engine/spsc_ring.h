@@ -7,11 +7,13 @@
 #include <span>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// A fixed ring of slots between one writing and one reading thread. Wait-free on both sides; nothing is allocated
 /// after construction. A slot is filled and read in place.
-template <class Slot, std::size_t capacity> class SlotRing {
+template <class Slot, std::size_t capacity> class SlotRing
+{
 public:
     /// Writer: the next free slot, or null when the ring is full. publish() hands it over.
     Slot* free()
@@ -47,7 +49,8 @@ private:
 };
 
 /// A ring of samples between one writing and one reading thread. Wait-free; what does not fit is dropped and counted.
-class SampleRing {
+class SampleRing
+{
 public:
     explicit SampleRing(std::size_t capacity) : samples_(capacity) {}
 

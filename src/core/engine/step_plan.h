@@ -9,7 +9,8 @@
 /// What the deciding side tells the mixing side. Words for threads, here and in the other headers of the engine:
 /// *control thread* decides, may allocate and lock; *audio thread* is the device's callback: it never locks, allocates,
 /// logs or waits; *window thread* is everything else.
-namespace stone {
+namespace stone
+{
 
 /// The engine decides once in so many frames, whatever the device's block is.
 constexpr std::size_t stepFrames = 256;
@@ -24,10 +25,10 @@ struct VoiceOrder {
     const float* samples = nullptr;
     std::uint32_t frames = 0;
     bool loop = false;
-    bool fadeIn = false;     ///< a new voice starts from silence rather than at its full gain
-    double position = 0.0;   ///< of the step's first frame in `samples`; negative: it starts later in this step
-    double rate = 1.0;       ///< frames of `samples` for each frame put out; > 0
-    ChannelGains target{};   ///< gains at the end of the step
+    bool fadeIn = false;   ///< a new voice starts from silence rather than at its full gain
+    double position = 0.0; ///< of the step's first frame in `samples`; negative: it starts later in this step
+    double rate = 1.0;     ///< frames of `samples` for each frame put out; > 0
+    ChannelGains target{}; ///< gains at the end of the step
 };
 
 /// Everything that sounds in one step. Complete in itself: a plan that never arrives is made up for by the next.

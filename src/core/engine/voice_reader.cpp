@@ -3,9 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// One sample of the endless sound that a buffer stands for.
 float sampleAt(const VoiceOrder& order, std::int64_t index)

@@ -4,7 +4,8 @@
 
 #include <span>
 
-namespace stone {
+namespace stone
+{
 
 /// Reads a voice's next samples into `out` or, where they lie in memory as they are wanted, hands back a pointer to
 /// them. `offset`: frames since the step began; every sample's place is worked out from the step's first frame, so that

@@ -3,7 +3,8 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
 double wrapDegrees(double angle_deg)
 {

@@ -2,7 +2,8 @@
 
 #include "geometry/vec.h"
 
-namespace stone {
+namespace stone
+{
 
 /// Where something is and which way it faces. Angles in degrees, any finite value.
 ///

@@ -4,9 +4,11 @@
 #include <array>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 constexpr std::uint32_t leafSize = 4;
 }
 

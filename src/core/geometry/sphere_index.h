@@ -6,7 +6,8 @@
 #include <span>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 struct Sphere {
     Vec3 centre{0.0};
@@ -17,7 +18,8 @@ struct Sphere {
 ///
 /// A bounding-volume tree over boxes, split at the median of the widest axis. Immutable after construction, so any
 /// number of threads may query it.
-class SphereIndex {
+class SphereIndex
+{
 public:
     SphereIndex() = default;
     explicit SphereIndex(std::span<const Sphere> spheres);

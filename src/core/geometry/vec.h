@@ -6,14 +6,21 @@
 
 #include <numbers>
 
-namespace stone {
+namespace stone
+{
 
 /// Positions and offsets in metres. Right-handed: +X east, +Y north, +Z up.
 using Vec2 = glm::dvec2;
 using Vec3 = glm::dvec3;
 
-constexpr double radians(double degrees) { return degrees * (std::numbers::pi / 180.0); }
-constexpr double degrees(double radians) { return radians * (180.0 / std::numbers::pi); }
+constexpr double radians(double degrees)
+{
+    return degrees * (std::numbers::pi / 180.0);
+}
+constexpr double degrees(double radians)
+{
+    return radians * (180.0 / std::numbers::pi);
+}
 
 /// The same angle in [-180, 180). Any finite number of degrees.
 double wrapDegrees(double angle_deg);

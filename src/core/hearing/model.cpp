@@ -9,7 +9,8 @@
 #include <cstdio>
 #include <limits>
 
-namespace stone {
+namespace stone
+{
 
 const char* termName(TermKind kind)
 {
@@ -33,9 +34,15 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
     for (const auto& emitter : level_->emitters) {
         const Sound* sound = project_->sounds.find(emitter->sound);
         const DistanceFormula& formula = falloffOf(*project_, *emitter).lanes.front().formula;
-        Source source{emitter->at, emitter->kind, emitter->muted, sound != nullptr ? sound->level_db : 0.0,
-                      emitter->level_db, std::numeric_limits<double>::infinity(), emitter->startAfter_s,
-                      std::numeric_limits<double>::infinity(), formula};
+        Source source{emitter->at,
+                      emitter->kind,
+                      emitter->muted,
+                      sound != nullptr ? sound->level_db : 0.0,
+                      emitter->level_db,
+                      std::numeric_limits<double>::infinity(),
+                      emitter->startAfter_s,
+                      std::numeric_limits<double>::infinity(),
+                      formula};
         const double length_s = sources_.size() < lengths_s.size() ? lengths_s[sources_.size()] : 0.0;
         if (sound != nullptr && !sound->loop && length_s > 0.0) {
             source.ends_s = source.starts_s + length_s / std::pow(2.0, emitter->pitch_st / 12.0);
@@ -91,7 +98,8 @@ Heard HearingModel::hearFrom(const Frame& frame, const Vec3& ears, const TimeSpa
     return heard;
 }
 
-void HearingModel::hear(const Pose& ears, const TimeSpan& when, std::vector<Heard>& heard, std::vector<std::uint32_t>& scratch) const
+void HearingModel::hear(const Pose& ears, const TimeSpan& when, std::vector<Heard>& heard,
+                        std::vector<std::uint32_t>& scratch) const
 {
     heard.clear();
     scratch.clear();
@@ -133,8 +141,7 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     case TermKind::muted: return "muted by hand";
     case TermKind::timing:
         std::snprintf(text, sizeof text, "it plays from %.1f s after the level's start", emitter.startAfter_s);
-        return std::isinf(model.sounds(heard.index).to_s) ? std::string(text)
-                                                          : std::string(text) + " until it is over";
+        return std::isinf(model.sounds(heard.index).to_s) ? std::string(text) : std::string(text) + " until it is over";
     }
     return text;
 }

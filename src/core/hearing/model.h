@@ -10,7 +10,8 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// Below this level at the ears a sound counts as silent: 80 dB under a full-scale recording is under the noise of any
 /// room in which one plays. What is silent costs nothing.
@@ -43,7 +44,8 @@ struct Heard {
 ///
 /// Immutable: built from a document for one of its levels, then asked from any thread. Building costs n log n for n
 /// emitters, hear() grows with the number of emitters in whose reach the ears are.
-class HearingModel {
+class HearingModel
+{
 public:
     /// The project must have the level. `lengths_s`: how long the sound of each emitter is, 0 where that is not known;
     /// empty when none is. Without it a one-shot never counts as over.

@@ -4,7 +4,8 @@
 #include <cstddef>
 #include <cstdint>
 
-namespace stone {
+namespace stone
+{
 
 /// What a line of the Ledger is about.
 enum class TermKind : std::uint8_t { sound, emitter, distance, reach, muted, timing };
@@ -16,7 +17,8 @@ struct Term {
 };
 
 /// The lines of one sum, in a fixed array so that a control step allocates nothing.
-class Terms {
+class Terms
+{
 public:
     void add(TermKind kind, double db) { items_[count_++] = {kind, db}; }
     const Term* begin() const { return items_.data(); }

@@ -4,9 +4,11 @@
 #include <cmath>
 #include <optional>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr double turnTime_s = 0.5;
 
@@ -59,8 +61,8 @@ Pose walkPose(const Walk& walk, double time_s)
     if (points.empty()) {
         return {};
     }
-    const auto after = std::upper_bound(points.begin(), points.end(), time_s,
-                                        [](double t, const WalkPoint& point) { return t < point.t_s; });
+    const auto after =
+        std::upper_bound(points.begin(), points.end(), time_s, [](double t, const WalkPoint& point) { return t < point.t_s; });
     if (after == points.begin() || after == points.end()) {
         const std::size_t end = after == points.begin() ? 0 : points.size() - 1;
         return {points[end].at, headingAt(walk, end), points[end].pitch_deg, 0.0};

@@ -3,7 +3,8 @@
 #include "geometry/pose.h"
 #include "project/document.h"
 
-namespace stone {
+namespace stone
+{
 
 /// Where the walker's feet are at a time and which way they face. Straight between points; held before the first and
 /// after the last. Headings that were left out follow the way, turned into over the last and first half second of two

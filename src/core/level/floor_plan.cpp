@@ -5,9 +5,11 @@
 #include <map>
 #include <tuple>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr double weld_m = 1e-3;
 /// Steeper faces are walls and roofs, not floors.

@@ -4,7 +4,8 @@
 
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// What lies below the Plan's cut, seen from above: floors, steps, platforms' edges, tables.
 struct FloorPlan {

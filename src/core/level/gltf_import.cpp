@@ -15,9 +15,11 @@
 #define TINYGLTF_NO_INCLUDE_STB_IMAGE_WRITE
 #include <tiny_gltf.h>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr double farthest_m = 1e6;
 
@@ -73,7 +75,8 @@ bool skipImage(tinygltf::Image*, int, std::string*, std::string*, int, int, cons
 }
 
 /// Turns a checked model into one mesh.
-class Converter {
+class Converter
+{
 public:
     Converter(const tinygltf::Model& model, const std::string& label, const MeshImport& how)
         : model_(model), label_(label), scale_(how.metresPerUnit)
@@ -105,7 +108,8 @@ private:
     const Thing& at(const std::vector<Thing>& things, int index, const char* kind, const std::string& where) const
     {
         if (index < 0 || static_cast<std::size_t>(index) >= things.size()) {
-            fail(where + " refers to " + kind + ' ' + std::to_string(index) + ", but there are " + std::to_string(things.size()));
+            fail(where + " refers to " + kind + ' ' + std::to_string(index) + ", but there are " +
+                 std::to_string(things.size()));
         }
         return things[static_cast<std::size_t>(index)];
     }
@@ -225,11 +229,11 @@ private:
         const std::size_t stride = view.byteStride == 0 ? element : view.byteStride;
         const std::size_t size = buffer.data.size();
         // Written so that nothing can overflow, whatever the file claims.
-        const bool fits = view.byteOffset <= size && view.byteLength <= size - view.byteOffset &&
-                          accessor.byteOffset <= view.byteLength && stride >= element &&
-                          (accessor.count == 0 ||
-                           (element <= view.byteLength - accessor.byteOffset &&
-                            (accessor.count - 1) <= (view.byteLength - accessor.byteOffset - element) / stride));
+        const bool fits =
+            view.byteOffset <= size && view.byteLength <= size - view.byteOffset && accessor.byteOffset <= view.byteLength &&
+            stride >= element &&
+            (accessor.count == 0 || (element <= view.byteLength - accessor.byteOffset &&
+                                     (accessor.count - 1) <= (view.byteLength - accessor.byteOffset - element) / stride));
         if (!fits) {
             fail(where + " has an accessor that reaches beyond its buffer");
         }
@@ -350,7 +354,8 @@ Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
         if (bytes.size() >= 4 && std::memcmp(bytes.data(), "glTF", 4) == 0) {
             read = loader.LoadBinaryFromMemory(&model, &error, &warning, bytes.data(), size, folder);
         } else {
-            read = loader.LoadASCIIFromString(&model, &error, &warning, reinterpret_cast<const char*>(bytes.data()), size, folder);
+            read =
+                loader.LoadASCIIFromString(&model, &error, &warning, reinterpret_cast<const char*>(bytes.data()), size, folder);
         }
     } catch (const std::exception& failure) {
         error = failure.what();

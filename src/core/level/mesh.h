@@ -7,7 +7,8 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// A level's triangles in metres, Z up. Faces are wound counter-clockwise seen from outside.
 struct Mesh {

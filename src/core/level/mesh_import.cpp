@@ -5,7 +5,8 @@
 #include <algorithm>
 #include <cctype>
 
-namespace stone {
+namespace stone
+{
 
 std::array<Vec3, 2> Mesh::bounds() const
 {

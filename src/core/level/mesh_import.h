@@ -5,7 +5,8 @@
 #include <filesystem>
 #include <string>
 
-namespace stone {
+namespace stone
+{
 
 struct MeshImport {
     double metresPerUnit = 1.0;

@@ -6,7 +6,8 @@
 
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
 Mesh importObj(const std::filesystem::path& file, const MeshImport& how)
 {

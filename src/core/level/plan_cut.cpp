@@ -5,9 +5,11 @@
 #include <cstdint>
 #include <unordered_map>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr double weld_m = 1e-4;
 
@@ -145,7 +147,8 @@ PlanCutter::PlanCutter(const Mesh& mesh)
                               mesh.points[triangle.corners[2]]};
         const auto [low, high] = std::minmax({corners.a.z, corners.b.z, corners.c.z});
         // Rounded outwards, so that no triangle is missed for being stored as float.
-        reach_.push_back({std::nextafter(static_cast<float>(low), -INFINITY), std::nextafter(static_cast<float>(high), INFINITY)});
+        reach_.push_back(
+            {std::nextafter(static_cast<float>(low), -INFINITY), std::nextafter(static_cast<float>(high), INFINITY)});
         triangles_.push_back(corners);
     }
 }
@@ -202,7 +205,9 @@ bool PlanCutter::floorBelow(const Vec3& feet, double step_m, double& floor_m) co
         if (normal.z <= 0.0) {
             continue; // ceilings and walls carry nobody
         }
-        const auto side = [&](const Vec3& p, const Vec3& q) { return (q.x - p.x) * (feet.y - p.y) - (q.y - p.y) * (feet.x - p.x); };
+        const auto side = [&](const Vec3& p, const Vec3& q) {
+            return (q.x - p.x) * (feet.y - p.y) - (q.y - p.y) * (feet.x - p.x);
+        };
         if (side(t.a, t.b) < 0.0 || side(t.b, t.c) < 0.0 || side(t.c, t.a) < 0.0) {
             continue;
         }

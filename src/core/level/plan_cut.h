@@ -4,7 +4,8 @@
 
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// A run of joined points of a cut, in metres east and north.
 struct Outline {
@@ -21,7 +22,8 @@ struct PlanCut {
 
 /// Cuts a mesh at any height. Construction sorts the triangles once; a cut then looks at the heights of all triangles
 /// but touches only those that it meets. Immutable afterwards: any number of threads may cut at once.
-class PlanCutter {
+class PlanCutter
+{
 public:
     PlanCutter() = default;
     explicit PlanCutter(const Mesh& mesh);

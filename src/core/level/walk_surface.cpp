@@ -3,9 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// Knees: above what is stepped over, below sills and counters.
 constexpr double knee_m = 0.5;

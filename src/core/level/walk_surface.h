@@ -4,11 +4,13 @@
 
 #include <map>
 
-namespace stone {
+namespace stone
+{
 
 /// Where a character can go in a level: floors carry it, walls stop it. Keeps the cuts that it needed, so that walking
 /// on one floor cuts the level once. Not thread-safe.
-class WalkSurface {
+class WalkSurface
+{
 public:
     /// The cutter must outlive this.
     explicit WalkSurface(const PlanCutter& cutter) : cutter_(&cutter) {}

@@ -4,7 +4,8 @@
 #include <memory>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// Decoded sound at the engine's rate. Full scale is +-1. Immutable once shared.
 struct SampleBuffer {

@@ -3,9 +3,12 @@
 #include "media/sound_file.h"
 #include "project/file_error.h"
 
-namespace stone {
+namespace stone
+{
 
-SoundBank::SoundBank(int rate) : rate_(rate), worker_([this] { work(); }) {}
+SoundBank::SoundBank(int rate) : rate_(rate), worker_([this] { work(); })
+{
+}
 
 SoundBank::~SoundBank()
 {

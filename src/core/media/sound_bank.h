@@ -11,11 +11,13 @@
 #include <string>
 #include <thread>
 
-namespace stone {
+namespace stone
+{
 
 /// Keeps decoded sounds by path and loads them off every thread that plays or paints. All methods may be called from
 /// any thread but the audio callback.
-class SoundBank {
+class SoundBank
+{
 public:
     enum class State { loading, ready, failed };
 

@@ -9,9 +9,11 @@
 #include <cmath>
 #include <numeric>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr std::size_t chunkFrames = 16'384;
 constexpr std::size_t mostSamples = 256U << 20U; // 1 GiB of float
@@ -61,7 +63,8 @@ Decoded decode(const std::filesystem::path& file)
         if (decoded.interleaved.size() + samples > mostSamples) {
             throw FileError(label + ": longer than fits into memory (1 GiB decoded); cut it into shorter files");
         }
-        decoded.interleaved.insert(decoded.interleaved.end(), chunk.begin(), chunk.begin() + static_cast<std::ptrdiff_t>(samples));
+        decoded.interleaved.insert(decoded.interleaved.end(), chunk.begin(),
+                                   chunk.begin() + static_cast<std::ptrdiff_t>(samples));
     }
     if (decoded.interleaved.empty()) {
         throw FileError(label + ": holds no sound, whatever its header claims; export it again");
@@ -103,7 +106,8 @@ std::vector<float> resample(const std::vector<float>& in, int from, int to, bool
     data.output_frames = static_cast<long>(out.size());
     data.src_ratio = ratio;
     if (const int error = src_simple(&data, SRC_SINC_MEDIUM_QUALITY, 1); error != 0) {
-        throw FileError(std::string("a sound cannot be resampled (") + src_strerror(error) + "); convert it to the engine's rate");
+        throw FileError(std::string("a sound cannot be resampled (") + src_strerror(error) +
+                        "); convert it to the engine's rate");
     }
     const auto skip = static_cast<std::ptrdiff_t>(std::lround(static_cast<double>(pad) * ratio));
     out.resize(std::max(out.size(), static_cast<std::size_t>(skip) + wanted), 0.0F);

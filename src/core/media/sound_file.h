@@ -4,7 +4,8 @@
 
 #include <filesystem>
 
-namespace stone {
+namespace stone
+{
 
 /// Reads a sound file (WAV, FLAC, Ogg, Opus, MP3) and brings it to `rate`. A loop is resampled as a loop: what comes
 /// before its start is its end, so that the seam stays what it was. Blocks; not for the audio thread. Memory follows

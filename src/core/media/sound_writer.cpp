@@ -6,7 +6,8 @@
 
 #include <unistd.h>
 
-namespace stone {
+namespace stone
+{
 
 struct SoundWriter::State {
     std::filesystem::path file;
@@ -45,7 +46,8 @@ void SoundWriter::write(std::span<const float> interleaved)
 {
     const auto frames = static_cast<sf_count_t>(interleaved.size()) / state_->channels;
     if (sf_writef_float(state_->handle, interleaved.data(), frames) != frames) {
-        throw FileError(state_->file.string() + ": cannot be written (" + sf_strerror(state_->handle) + "); make room on the disk");
+        throw FileError(state_->file.string() + ": cannot be written (" + sf_strerror(state_->handle) +
+                        "); make room on the disk");
     }
 }
 

@@ -4,11 +4,13 @@
 #include <memory>
 #include <span>
 
-namespace stone {
+namespace stone
+{
 
 /// Writes a 32-bit float WAV. The file appears under its name only with finish(); if the writer goes away before that,
 /// nothing is left behind. Not for the audio thread. Throws FileError.
-class SoundWriter {
+class SoundWriter
+{
 public:
     SoundWriter(const std::filesystem::path& file, int channels, int rate);
     ~SoundWriter();

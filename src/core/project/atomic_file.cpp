@@ -8,12 +8,15 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// Closes the descriptor whatever happens.
-class Descriptor {
+class Descriptor
+{
 public:
     explicit Descriptor(int fd) : fd_(fd) {}
     ~Descriptor()
@@ -61,10 +64,10 @@ void writeAtomically(const std::filesystem::path& path, std::string_view bytes)
         written += n > 0 ? static_cast<std::size_t>(n) : 0;
     }
     // mkstemp makes files for the owner only; a document keeps the rights it had, or is as readable as most files are.
-    struct stat before {};
+    struct stat before {
+    };
     const mode_t rights = ::stat(path.c_str(), &before) == 0 ? before.st_mode & 07777U : 0644;
-    if (::fchmod(file.get(), rights) != 0 || ::fsync(file.get()) != 0 ||
-        ::rename(temporary.c_str(), path.c_str()) != 0) {
+    if (::fchmod(file.get(), rights) != 0 || ::fsync(file.get()) != 0 || ::rename(temporary.c_str(), path.c_str()) != 0) {
         giveUp();
     }
     const Descriptor place(::open(folder.c_str(), O_RDONLY | O_DIRECTORY));

@@ -3,7 +3,8 @@
 #include <filesystem>
 #include <string_view>
 
-namespace stone {
+namespace stone
+{
 
 /// Replaces a file by these bytes, or leaves it as it was: temporary file beside it, fsync, rename, fsync of the
 /// folder. Throws FileError.

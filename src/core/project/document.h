@@ -12,7 +12,8 @@
 
 /// The document: plain values, compared by value, cheap to copy. It knows nothing of files, threads, widgets or the
 /// engine. Lengths in metres, times in seconds, levels in decibels (0 dB = the file's own level at the emitter).
-namespace stone {
+namespace stone
+{
 
 /// Keys that this version does not know, kept as JSON text so that saving loses nothing.
 using Extras = std::map<std::string, std::string>;

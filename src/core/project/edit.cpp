@@ -2,7 +2,8 @@
 
 #include <cctype>
 
-namespace stone {
+namespace stone
+{
 
 std::string slug(std::string_view name)
 {

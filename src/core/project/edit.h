@@ -6,7 +6,8 @@
 
 /// Edits as functions from a document to a new one. They refer to things by id and leave the document as it was when
 /// the thing is gone. Anything they do not touch stays shared with the old document.
-namespace stone {
+namespace stone
+{
 
 /// The falloff that an emitter uses: its own, the shared one, or the default formula when the reference leads nowhere.
 const Falloff& falloffOf(const Project& project, const Emitter& emitter);

@@ -2,10 +2,12 @@
 
 #include <stdexcept>
 
-namespace stone {
+namespace stone
+{
 
 /// A file that could not be read or written. what() is one line: which file, where in it, what is wrong, what to do.
-class FileError : public std::runtime_error {
+class FileError : public std::runtime_error
+{
 public:
     using std::runtime_error::runtime_error;
 };

@@ -1,13 +1,17 @@
 #include "project/history.h"
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 // Steps share almost everything, so the bound is about a history that people can still oversee.
 constexpr std::size_t mostSteps = 1'000;
-}
+} // namespace
 
-History::History(Document document) : steps_{{document, {}, {}}}, saved_(document) {}
+History::History(Document document) : steps_{{document, {}, {}}}, saved_(document)
+{
+}
 
 void History::commit(Project document, std::string name, std::string gesture)
 {

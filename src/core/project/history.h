@@ -6,11 +6,13 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// The undo history of one document: whole documents, which share what did not change. One gesture is one step, named
 /// with what happened. Not thread-safe: it belongs to the thread that edits.
-class History {
+class History
+{
 public:
     using Document = std::shared_ptr<const Project>;
 

@@ -4,7 +4,8 @@
 #include <string>
 #include <string_view>
 
-namespace stone {
+namespace stone
+{
 
 /// Names one thing of one kind for ever: stable over save and load, unique among its kind in a project. Names are for
 /// people and may repeat; ids are what references hold. The empty id refers to nothing.

@@ -6,12 +6,15 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 /// Walks over the text and lets others see how far the parser has read.
-class CountingIterator {
+class CountingIterator
+{
 public:
     using iterator_category = std::input_iterator_tag;
     using value_type = char;
@@ -42,7 +45,8 @@ private:
 };
 
 /// Follows the parser's events, notes where the wanted values are and stops once it has them all.
-class PlaceFinder : public nlohmann::json_sax<nlohmann::json> {
+class PlaceFinder : public nlohmann::json_sax<nlohmann::json>
+{
 public:
     PlaceFinder(const std::set<std::string>& wanted, const char* const& reached) : wanted_(wanted), reached_(reached) {}
 

@@ -5,7 +5,8 @@
 #include <string>
 #include <string_view>
 
-namespace stone {
+namespace stone
+{
 
 /// The lines (from 1) on which the values that JSON pointers name end or, for objects and arrays, start. Pointers to
 /// nothing are left out, all of them when the text is not JSON. Reads the text once: for messages, not for hot paths.

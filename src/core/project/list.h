@@ -6,11 +6,13 @@
 #include <memory>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// An ordered list of immutable things that copies of a document share. Changing one thing replaces its pointer and
 /// leaves the others as they are, so that copies are cheap and "what changed" is a comparison of pointers.
-template <class Thing> class List {
+template <class Thing> class List
+{
 public:
     using Item = std::shared_ptr<const Thing>;
     using ThingId = decltype(Thing::id);

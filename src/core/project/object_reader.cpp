@@ -4,9 +4,11 @@
 
 #include <cmath>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 std::string describe(const Json& value)
 {

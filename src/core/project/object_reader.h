@@ -9,12 +9,14 @@
 #include <string>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 using Json = nlohmann::ordered_json;
 
 /// A value of the wrong type or out of range, at a JSON pointer.
-class ValueError : public std::runtime_error {
+class ValueError : public std::runtime_error
+{
 public:
     ValueError(std::string where, const std::string& message) : std::runtime_error(message), pointer(std::move(where)) {}
     std::string pointer;
@@ -32,7 +34,8 @@ struct Range {
     double most;
 };
 
-namespace ranges {
+namespace ranges
+{
 constexpr Range metres{-1e6, 1e6};
 constexpr Range length{0.0, 1e6};
 constexpr Range scale{1e-6, 1e6};
@@ -44,7 +47,8 @@ constexpr Range semitones{-48.0, 48.0};
 
 /// Reads one JSON object key by key. Every read names the key it knows; rest() keeps and reports the others. Throws
 /// ValueError with the pointer of whatever is not as it should be.
-class ObjectReader {
+class ObjectReader
+{
 public:
     ObjectReader(const Json& value, std::string pointer, std::vector<Notice>& notices);
 

@@ -7,16 +7,19 @@
 #include <fstream>
 #include <sstream>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 constexpr std::uintmax_t largestDocument = 256ULL << 20U;
 constexpr int deepestNesting = 64;
 
 /// Reads the things of a document and settles what needs more than one of them: ids that were left out, references by
 /// name.
-class DocumentReader {
+class DocumentReader
+{
 public:
     explicit DocumentReader(std::vector<Notice>& notices) : notices_(notices) {}
 
@@ -114,8 +117,8 @@ private:
             falloff.lanes.clear();
             reader.each("lanes", [&](ObjectReader& item) { falloff.lanes.push_back(lane(item)); });
             if (falloff.lanes.size() != 1) {
-                reader.fail("lanes", "expected one lane, for the level over distance, found " +
-                                         std::to_string(falloff.lanes.size()));
+                reader.fail("lanes",
+                            "expected one lane, for the level over distance, found " + std::to_string(falloff.lanes.size()));
             }
         }
         falloff.extras = reader.rest();
@@ -293,8 +296,9 @@ Json parse(std::string_view text, const std::string& label)
     } catch (const Json::parse_error& error) {
         const auto reached = std::min<std::size_t>(error.byte > 0 ? error.byte - 1 : 0, text.size());
         const auto line = 1 + std::count(text.begin(), text.begin() + static_cast<std::ptrdiff_t>(reached), '\n');
-        throw FileError(label + ":" + std::to_string(line) + ": this is not JSON here; check for a missing comma, quote or brace, "
-                                                             "or for NaN and Infinity, which JSON does not have");
+        throw FileError(label + ":" + std::to_string(line) +
+                        ": this is not JSON here; check for a missing comma, quote or brace, "
+                        "or for NaN and Infinity, which JSON does not have");
     } catch (const Json::exception&) {
         throw FileError(label + ": a number in it is too large to be read; give finite numbers");
     } catch (const ValueError& error) {

@@ -8,7 +8,8 @@
 #include <string_view>
 #include <vector>
 
-namespace stone {
+namespace stone
+{
 
 /// The version that this program writes. Older ones are read; a newer one is refused with a message.
 constexpr int documentVersion = 1;

@@ -6,9 +6,11 @@
 
 #include <algorithm>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 Json place(const Vec3& at)
 {

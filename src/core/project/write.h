@@ -6,7 +6,8 @@
 #include <filesystem>
 #include <string>
 
-namespace stone {
+namespace stone
+{
 
 /// The document as text: stable order, one thing to a block, short lists of numbers on one line, so that a one-line
 /// change is a one-line difference. Reading it gives an equal project.

@@ -4,9 +4,11 @@
 #include <cmath>
 #include <numbers>
 
-namespace stone {
+namespace stone
+{
 
-namespace {
+namespace
+{
 
 struct Entry {
     Layout layout;

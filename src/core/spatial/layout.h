@@ -8,7 +8,8 @@
 #include <string>
 #include <string_view>
 
-namespace stone {
+namespace stone
+{
 
 /// What comes out: how many channels, and how a direction becomes their gains.
 enum class Layout { mono, stereo };

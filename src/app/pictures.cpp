@@ -1,0 +1,117 @@
+#include "app/shell/findings_dialog.h"
+#include "app/shell/main_window.h"
+#include "app/theme/theme.h"
+#include "hearing/walk_pose.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QSettings>
+#include <QTemporaryDir>
+
+#include <iostream>
+#include <map>
+
+/// stone-echo-pictures PROJECT FOLDER [NAME...]: shows the window with things happening in it and keeps a picture of
+/// each view, for the README and for whoever has no display.
+namespace {
+
+using namespace stone;
+
+void wait(int ms)
+{
+    QElapsedTimer timer;
+    timer.start();
+    while (timer.elapsed() < ms) {
+        QApplication::processEvents(QEventLoop::AllEvents, 20);
+    }
+}
+
+struct Stage {
+    Session session{48'000};
+    Playback playback{session, [](const QString&, int rate) { return openClock(rate, 256); }};
+    MainWindow window{session, playback};
+
+    void open(const QString& project)
+    {
+        window.resize(1280, 800);
+        window.show();
+        window.openProject(project);
+        while (session.loadingLevel() || session.bank().pending() > 0) {
+            wait(20);
+        }
+        wait(400);
+    }
+
+    /// Listens at a time of the first walk.
+    void listenAt(double time_s)
+    {
+        playback.setListening(true);
+        window.banner().hide();
+        wait(200);
+        playback.seekWalk(time_s);
+        playback.setWalking(true);
+        wait(1800);
+        playback.setWalking(false);
+        wait(300);
+    }
+};
+
+using Scene = std::function<void(Stage&)>;
+
+std::map<QString, Scene> scenes()
+{
+    return {
+        {"main-window",
+         [](Stage& s) {
+             s.session.selectOnly({"departure-board"});
+             s.listenAt(12.0);
+         }},
+        {"platform-zoomed",
+         [](Stage& s) {
+             s.session.selectOnly({"announcement"});
+             s.listenAt(33.0);
+             for (int i = 0; i < 3; ++i) {
+                 s.window.plan().zoomBy(1.25);
+             }
+             s.window.plan().reveal({"announcement"});
+             wait(200);
+         }},
+        {"underpass",
+         [](Stage& s) {
+             s.session.selectOnly({"underpass-drone"});
+             s.listenAt(58.0);
+         }},
+        {"nothing-selected", [](Stage& s) { s.playback.placeFeet({{30, 41, 0}, 180, 0, 0}); }},
+    };
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    QApplication app(argc, argv);
+    QApplication::setApplicationName("Stone Echo");
+    QTemporaryDir settings;
+    QSettings::setDefaultFormat(QSettings::IniFormat);
+    QSettings::setPath(QSettings::IniFormat, QSettings::UserScope, settings.path());
+    theme::apply(app);
+    const QStringList arguments = QApplication::arguments();
+    if (arguments.size() < 3) {
+        std::cerr << "usage: stone-echo-pictures PROJECT FOLDER [NAME...]\n";
+        return 2;
+    }
+    for (const auto& [name, scene] : scenes()) {
+        if (arguments.size() > 3 && !arguments.mid(3).contains(name)) {
+            continue;
+        }
+        Stage stage;
+        stage.open(arguments[1]);
+        scene(stage);
+        wait(100);
+        if (!stage.window.grab().save(arguments[2] + "/" + name + ".png")) {
+            std::cerr << arguments[2].toStdString() << ": pictures cannot be written there; choose another folder\n";
+            return 1;
+        }
+    }
+    return 0;
+}
