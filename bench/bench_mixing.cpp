@@ -82,7 +82,7 @@ void floorKernel(benchmark::State& state)
         benchmark::DoNotOptimize(right.data());
         benchmark::DoNotOptimize(send.data());
     }
-    state.counters["per_voice"] = benchmark::Counter(state.range(0) * state.iterations(), benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+    state.counters["per_voice"] = benchmark::Counter(static_cast<double>(state.range(0) * state.iterations()), benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 
 /// Our mixer with that many voices that ramp all the time. `rate` 1: as recorded; otherwise pitched.
@@ -114,7 +114,7 @@ void mixer(benchmark::State& state, double rate)
         benchmark::DoNotOptimize(out.data());
         ++step;
     }
-    state.counters["per_voice"] = benchmark::Counter(state.range(0) * state.iterations(), benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+    state.counters["per_voice"] = benchmark::Counter(static_cast<double>(state.range(0) * state.iterations()), benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 
 void mixerAsRecorded(benchmark::State& state)
@@ -156,7 +156,7 @@ void controlStep(benchmark::State& state)
     plan.voices.reserve(mostVoices);
     std::uint64_t step = 0;
     for (auto _ : state) {
-        control.decide(step, {{0.001 * (step % 1000), 0, 1.6}, 0, 0, 0}, plan);
+        control.decide(step, {{0.001 * static_cast<double>(step % 1000), 0, 1.6}, 0, 0, 0}, plan);
         ++step;
         benchmark::DoNotOptimize(plan.voices.data());
     }

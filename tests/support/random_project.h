@@ -92,12 +92,12 @@ private:
         made.name = name();
         const int kind = below(3);
         if (kind == 1) {
-            made.geometry = GeometryFile{"level/" + name() + ".glb", flip() ? UpAxis::y : UpAxis::z};
+            made.geometry = GeometryFile{"level/" + name() + ".glb", flip() ? UpAxis::y : UpAxis::z, extras()};
         } else if (kind == 2) {
-            made.geometry = GeometryPicture{name() + ".png", number(0.1, 500), Vec2{number(-9, 9), number(-9, 9)}};
+            made.geometry = GeometryPicture{name() + ".png", number(0.1, 500), Vec2{number(-9, 9), number(-9, 9)}, extras()};
         }
         made.metresPerUnit = number(0.001, 100);
-        made.character = {place(), number(-360, 360), number(0, 5), number(0.1, 20), flip()};
+        made.character = {place(), number(-360, 360), number(0, 5), number(0.1, 20), flip(), extras()};
         for (int i = below(3); i >= 0; --i) {
             made.storeys.push_back({name(), number(-20, 20), number(-20, 20), extras()});
         }
@@ -127,7 +127,7 @@ private:
             double t = 0.0;
             for (int k = below(9); k > 0; --k) {
                 walk.points.push_back(
-                    {t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt, flip() ? 0.0 : number(-90, 90)});
+                    {t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt, flip() ? 0.0 : number(-90, 90), extras()});
                 t += number(0, 10);
             }
             walk.extras = extras();

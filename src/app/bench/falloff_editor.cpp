@@ -75,6 +75,7 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
     grid->addWidget(reference_, 1, 1);
     grid->addWidget(end_, 1, 2);
     grid->addWidget(factor_, 1, 3);
+    model_->setMinimumWidth(104);
     grid->setColumnStretch(0, 4);
     grid->setColumnStretch(1, 3);
     grid->setColumnStretch(2, 3);

@@ -53,7 +53,8 @@ QPainterPath EarDial::petal(const Heard& heard, double radius) const
 {
     QPainterPath path;
     const double length = radius * lengthOf(heard.level_db);
-    const double spread = glm::length(heard.direction);
+    // Only what lies in the plane has a side: what comes from straight above is as wide as what comes from all round.
+    const double spread = std::hypot(heard.direction.x, heard.direction.y);
     if (spread < 0.05) {
         path.addEllipse(QPointF(0, 0), length, length);
         return path;

@@ -4,6 +4,7 @@
 
 #include <QMimeData>
 #include <QPainter>
+#include <QScrollBar>
 
 #include <algorithm>
 
@@ -156,10 +157,13 @@ RowList::RowList(QWidget* parent) : QListView(parent)
 void RowList::setRows(std::vector<Row> rows)
 {
     const QString key = currentKey();
+    // Whoever has scrolled somewhere stays there while rows change places.
+    const int scrolled = verticalScrollBar()->value();
     quiet_ = true;
     model_.setRows(std::move(rows));
     quiet_ = false;
     setCurrentKey(key);
+    verticalScrollBar()->setValue(scrolled);
 }
 
 void RowList::setCurrentKey(const QString& key)

@@ -17,7 +17,7 @@ bool LabelLayer::free(const QRectF& box) const
            std::none_of(taken_.begin(), taken_.end(), [&](const QRectF& other) { return other.intersects(box); });
 }
 
-void LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at,
+bool LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at,
                      double radius, bool must)
 {
     const QFontMetricsF metrics(font);
@@ -33,13 +33,14 @@ void LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, 
     auto corner = std::find_if(corners.begin(), corners.end(), [&](const QPointF& c) { return free(QRectF(c, QSizeF(w, h))); });
     if (corner == corners.end()) {
         if (!must) {
-            return;
+            return false;
         }
         corner = corners.begin();
     }
     taken_.push_back(QRectF(*corner, QSizeF(w, h)));
     painter.setFont(font);
     theme::drawHaloed(painter, *corner + QPointF(0, metrics.ascent()), text, colour);
+    return true;
 }
 
 } // namespace stone

@@ -24,7 +24,8 @@ public:
     void keepFree(const QRectF& box) { taken_.push_back(box); }
 
     /// A name for a thing at a point with a radius in pixels. `must`: written beside it even where there is no room.
-    void add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at, double radius,
+    /// Returns whether it was written.
+    bool add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at, double radius,
              bool must = false);
 
 private:

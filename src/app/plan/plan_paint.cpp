@@ -122,13 +122,15 @@ void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
                 painter.drawLine(centre + way * r, centre + way * (r - (tick % 6 == 0 ? 8.0 : 4.0)));
             }
         }
-        // Beside the ring where there is room: below, above, then at its sides.
-        for (const QPointF& way : {QPointF(0, 1), QPointF(0, -1), QPointF(0.8, 0.6), QPointF(-0.8, 0.6)}) {
-            const QPointF at = centre + way * r;
-            if (QRectF(rect()).adjusted(60, 60, -60, -40).contains(at)) {
-                labels.add(painter, text, theme::text(8, QFont::Bold), theme::ink, at, 1.0, true);
-                break;
+        // Beside the ring where there is room: below, above, then at its sides; below if there is none.
+        const QFont font = theme::text(8, QFont::Bold);
+        for (const QPointF& way : {QPointF(0, 1), QPointF(0, -1), QPointF(0.8, 0.6), QPointF(-0.8, 0.6), QPointF(0.8, -0.6)}) {
+            if (labels.add(painter, text, font, theme::ink, centre + way * r, 1.0)) {
+                return;
             }
+        }
+        if (rect().contains((centre + QPointF(0, r)).toPoint())) {
+            labels.add(painter, text, font, theme::ink, centre + QPointF(0, r), 1.0, true);
         }
     };
     const Ring silent = silentRing();

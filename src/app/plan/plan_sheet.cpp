@@ -20,6 +20,18 @@ constexpr double depth_m = 1.3;
 const std::array<QColor, 6> tints{QColor("#F6F0E2"), QColor("#F1EADB"), QColor("#EEF0E6"),
                                   QColor("#EDEBE4"), QColor("#F4ECDD"), QColor("#EAEEEC")};
 
+void addOutline(QPainterPath& path, const Outline& outline, const PlanCamera& camera)
+{
+    QPolygonF points;
+    for (const Vec2& p : outline.points) {
+        points << camera.toScreen(p);
+    }
+    path.addPolygon(points);
+    if (outline.closed) {
+        path.closeSubpath();
+    }
+}
+
 } // namespace
 
 double gridStep(double pixelsPerUnit, double leastPixels)
@@ -34,11 +46,17 @@ double gridStep(double pixelsPerUnit, double leastPixels)
     return 10.0 * power;
 }
 
-void PlanSheet::setLevel(const LoadedLevel& loaded, const Geometry& geometry, double metresPerUnit)
+void PlanSheet::setLevel(const LoadedLevel& loaded, const Level& level)
 {
     loaded_ = loaded;
-    geometry_ = geometry;
-    metresPerUnit_ = metresPerUnit;
+    geometry_ = level.geometry;
+    metresPerUnit_ = level.metresPerUnit;
+    storeys_.clear();
+    for (const Storey& storey : level.storeys) {
+        if (loaded_.cutter) {
+            storeys_.push_back(loaded_.cutter->at(storey.cut_m));
+        }
+    }
     setCut(floor_m_, cut_.height_m);
 }
 
@@ -133,19 +151,20 @@ void PlanSheet::drawFloors(QPainter& painter, const PlanCamera& camera) const
 
 void PlanSheet::drawWalls(QPainter& painter, const PlanCamera& camera) const
 {
+    QPainterPath others;
+    for (const PlanCut& storey : storeys_) {
+        for (const Outline& outline : storey.outlines) {
+            addOutline(others, outline, camera);
+        }
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(QColor("#CFC6B2"), 0.8, Qt::DashLine));
+    painter.drawPath(others);
     QPainterPath filled;
     filled.setFillRule(Qt::WindingFill);
     QPainterPath lines;
     for (const Outline& outline : cut_.outlines) {
-        QPolygonF points;
-        for (const Vec2& p : outline.points) {
-            points << camera.toScreen(p);
-        }
-        QPainterPath& path = outline.filled ? filled : lines;
-        path.addPolygon(points);
-        if (outline.closed) {
-            path.closeSubpath();
-        }
+        addOutline(outline.filled ? filled : lines, outline, camera);
     }
     painter.setPen(QPen(theme::ink, 0.8));
     painter.setBrush(theme::ink);

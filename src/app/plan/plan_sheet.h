@@ -15,7 +15,7 @@ namespace stone
 class PlanSheet
 {
 public:
-    void setLevel(const LoadedLevel& loaded, const Geometry& geometry, double metresPerUnit);
+    void setLevel(const LoadedLevel& loaded, const Level& level);
     void setCut(double floor_m, double cut_m);
 
     void paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio);
@@ -34,6 +34,7 @@ private:
     double metresPerUnit_ = 1.0;
     double floor_m_ = 0.0;
     PlanCut cut_;
+    std::vector<PlanCut> storeys_; ///< each at its own height: drawn faintly behind the one that is shown
     FloorPlan floors_;
     QPixmap picture_;
     PlanCamera pictured_;

@@ -52,7 +52,7 @@ PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
 void PlanView::levelChanged()
 {
     const Level& level = session_.level();
-    sheet_.setLevel(session_.loadedLevel(), level.geometry, level.metresPerUnit);
+    sheet_.setLevel(session_.loadedLevel(), level);
     if (level.id != shown_ || session_.path() != shownPath_) {
         shown_ = level.id;
         shownPath_ = session_.path();

@@ -101,27 +101,37 @@ void LevelDialog::chooseFile()
     refreshKind();
 }
 
+Geometry LevelDialog::geometryFrom(const Geometry& before) const
+{
+    if (kind_->currentIndex() == grid || chosen_.isEmpty()) {
+        return {};
+    }
+    // What the dialog does not show stays as it was.
+    if (kind_->currentIndex() == file) {
+        const auto* known = std::get_if<GeometryFile>(&before);
+        GeometryFile geometry = known != nullptr ? *known : GeometryFile{};
+        geometry.file = chosen_.toStdString();
+        geometry.up = up_->currentIndex() == 1 ? UpAxis::z : UpAxis::y;
+        return geometry;
+    }
+    const auto* known = std::get_if<GeometryPicture>(&before);
+    GeometryPicture laid = known != nullptr ? *known : GeometryPicture{};
+    laid.file = chosen_.toStdString();
+    laid.width_m = width_->value();
+    return laid;
+}
+
 void LevelDialog::apply()
 {
-    session_.edit(
-        withLevel(
-            session_.project(), session_.levelId(),
-            [this](Level& level) {
-                level.name = name_->text().toStdString();
-                level.metresPerUnit = unit_->value();
-                level.character.speed_m_s = speed_->value();
-                level.character.earsHeight_m = ears_->value();
-                if (kind_->currentIndex() == grid || chosen_.isEmpty()) {
-                    level.geometry = std::monostate{};
-                } else if (kind_->currentIndex() == file) {
-                    level.geometry = GeometryFile{chosen_.toStdString(), up_->currentIndex() == 1 ? UpAxis::z : UpAxis::y};
-                } else {
-                    const auto* before = std::get_if<GeometryPicture>(&level.geometry);
-                    const Vec2 at = before != nullptr ? before->at : Vec2{0.0};
-                    level.geometry = GeometryPicture{chosen_.toStdString(), width_->value(), at};
-                }
-            }),
-        tr("Change the level's settings"));
+    session_.edit(withLevel(session_.project(), session_.levelId(),
+                            [this](Level& level) {
+                                level.name = name_->text().toStdString();
+                                level.metresPerUnit = unit_->value();
+                                level.character.speed_m_s = speed_->value();
+                                level.character.earsHeight_m = ears_->value();
+                                level.geometry = geometryFrom(level.geometry);
+                            }),
+                  tr("Change the level's settings"));
 }
 
 } // namespace stone

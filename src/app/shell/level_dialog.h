@@ -23,6 +23,7 @@ public:
 private:
     void chooseFile();
     void refreshKind();
+    Geometry geometryFrom(const Geometry& before) const;
     void apply();
 
     Session& session_;

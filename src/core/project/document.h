@@ -41,7 +41,7 @@ struct Lane {
     LaneProperty property = LaneProperty::level;
     LaneInput over = LaneInput::distance;
     DistanceFormula formula;
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Lane&) const = default;
 };
@@ -51,7 +51,7 @@ struct Falloff {
     FalloffId id;
     std::string name;
     std::vector<Lane> lanes{Lane{}}; ///< at most one lane for each property
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Falloff&) const = default;
 };
@@ -63,7 +63,7 @@ struct Sound {
     std::string file; ///< relative to the project's folder, '/' between parts
     bool loop = true;
     double level_db = 0.0;
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Sound&) const = default;
 };
@@ -84,7 +84,7 @@ struct Emitter {
     double pitch_st = 0.0; ///< semitones
     bool muted = false;
     double startAfter_s = 0.0; ///< time from the start of the level until it begins
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Emitter&) const = default;
 };
@@ -95,6 +95,7 @@ struct WalkPoint {
     Vec3 at{0.0}; ///< the walker's feet
     std::optional<double> heading_deg;
     double pitch_deg = 0.0;
+    Extras extras{};
 
     bool operator==(const WalkPoint&) const = default;
 };
@@ -103,7 +104,7 @@ struct Walk {
     WalkId id;
     std::string name;
     std::vector<WalkPoint> points; ///< in order of time
-    Extras extras;
+    Extras extras{};
 
     double seconds() const { return points.empty() ? 0.0 : points.back().t_s; }
     bool operator==(const Walk&) const = default;
@@ -114,7 +115,7 @@ struct Place {
     std::string name;
     Vec3 at{0.0}; ///< the character's feet
     double heading_deg = 0.0;
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Place&) const = default;
 };
@@ -124,7 +125,7 @@ struct Storey {
     std::string name;
     double floor_m = 0.0;
     double cut_m = 1.5;
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Storey&) const = default;
 };
@@ -135,6 +136,7 @@ enum class UpAxis { y, z };
 struct GeometryFile {
     std::string file;      ///< relative to the project's folder
     UpAxis up = UpAxis::y; ///< of an OBJ; glTF is Y-up by definition
+    Extras extras{};
 
     bool operator==(const GeometryFile&) const = default;
 };
@@ -144,6 +146,7 @@ struct GeometryPicture {
     std::string file;      ///< relative to the project's folder
     double width_m = 50.0; ///< the length that the picture's width stands for; > 0
     Vec2 at{0.0};
+    Extras extras{};
 
     bool operator==(const GeometryPicture&) const = default;
 };
@@ -158,6 +161,7 @@ struct Character {
     double earsHeight_m = 1.6; ///< above the feet
     double speed_m_s = 1.4;
     bool collides = true;
+    Extras extras{};
 
     bool operator==(const Character&) const = default;
 };
@@ -172,7 +176,7 @@ struct Level {
     List<Emitter> emitters;
     List<Walk> walks;
     std::vector<Place> places;
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Level&) const = default;
 };
@@ -185,7 +189,7 @@ struct Project {
     List<Level> levels;
     List<Sound> sounds;
     List<Falloff> falloffs;
-    Extras extras;
+    Extras extras{};
 
     bool operator==(const Project&) const = default;
 };

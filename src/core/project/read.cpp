@@ -198,8 +198,8 @@ private:
                 point.heading_deg = item.number("heading_deg", 0.0, ranges::degrees);
             }
             point.pitch_deg = item.number("pitch_deg", 0.0, ranges::degrees);
-            item.rest();
-            walk.points.push_back(point);
+            point.extras = item.rest();
+            walk.points.push_back(std::move(point));
         });
         walk.extras = reader.rest();
         return walk;
@@ -213,14 +213,15 @@ private:
             picture.file = reader.text("picture");
             picture.width_m = reader.number("width_m", picture.width_m, ranges::scale);
             picture.at = reader.plane("at", picture.at);
-            geometry = picture;
+            picture.extras = reader.rest();
+            geometry = std::move(picture);
         } else if (reader.has("file")) {
             GeometryFile file;
             file.file = reader.text("file");
             file.up = static_cast<UpAxis>(reader.word("up", 0, {"y", "z"}));
-            geometry = file;
+            file.extras = reader.rest();
+            geometry = std::move(file);
         }
-        reader.rest();
         return geometry;
     }
 
@@ -232,7 +233,7 @@ private:
         character.earsHeight_m = reader.number("ears_height_m", character.earsHeight_m, {0.0, 1000.0});
         character.speed_m_s = reader.number("speed_m_s", character.speed_m_s, {0.01, 100.0});
         character.collides = reader.flag("collides", character.collides);
-        reader.rest();
+        character.extras = reader.rest();
         return character;
     }
 

@@ -97,6 +97,7 @@ Json toJson(const Walk& walk)
             moment["heading_deg"] = *point.heading_deg;
         }
         addUnless(moment, "pitch_deg", point.pitch_deg, 0.0);
+        addExtras(moment, point.extras);
         json["points"].push_back(std::move(moment));
     }
     addExtras(json, walk.extras);
@@ -109,10 +110,12 @@ Json toJson(const Geometry& geometry)
     if (const auto* file = std::get_if<GeometryFile>(&geometry)) {
         json["file"] = file->file;
         addUnless(json, "up", std::string(file->up == UpAxis::y ? "y" : "z"), std::string("y"));
+        addExtras(json, file->extras);
     } else if (const auto* picture = std::get_if<GeometryPicture>(&geometry)) {
         json["picture"] = picture->file;
         json["width_m"] = picture->width_m;
         json["at"] = Json::array({picture->at.x, picture->at.y});
+        addExtras(json, picture->extras);
     }
     return json;
 }
@@ -130,6 +133,7 @@ Json toJson(const Level& level)
                          {"ears_height_m", character.earsHeight_m},
                          {"speed_m_s", character.speed_m_s},
                          {"collides", character.collides}};
+    addExtras(json["character"], character.extras);
     json["storeys"] = Json::array();
     for (const Storey& storey : level.storeys) {
         Json item{{"name", storey.name}, {"floor_m", storey.floor_m}, {"cut_m", storey.cut_m}};
