@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QPainterPath>
 #include <QPalette>
+#include <QPixmapCache>
 
 #include <cmath>
 
@@ -135,14 +136,30 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size
 
 void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& label, const QColor& colour)
 {
-    QPainterPath path;
-    path.addText(baseline, painter.font(), label);
-    painter.save();
-    painter.setRenderHint(QPainter::Antialiasing);
-    painter.strokePath(path, QPen(paper, 4.0, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-    painter.restore();
-    painter.setPen(colour);
-    painter.drawText(baseline, label);
+    // Stroking the outlines of letters costs a millisecond a name: each is made once and kept as a picture.
+    constexpr int margin = 4;
+    const double ratio = painter.device()->devicePixelRatioF();
+    const QString key = QString("halo|%1|%2|%3|%4").arg(label, painter.font().key(), colour.name()).arg(ratio);
+    QPixmap picture;
+    const QFontMetrics metrics(painter.font());
+    if (!QPixmapCache::find(key, &picture)) {
+        const QSize size(metrics.horizontalAdvance(label) + 2 * margin, metrics.height() + 2 * margin);
+        picture = QPixmap(size * ratio);
+        picture.setDevicePixelRatio(ratio);
+        picture.fill(Qt::transparent);
+        QPainter onPicture(&picture);
+        onPicture.setRenderHint(QPainter::Antialiasing);
+        onPicture.setFont(painter.font());
+        QPainterPath path;
+        const QPointF start(margin, margin + metrics.ascent());
+        path.addText(start, painter.font(), label);
+        onPicture.strokePath(path, QPen(paper, 4.0, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
+        onPicture.setPen(colour);
+        onPicture.drawText(start, label);
+        onPicture.end();
+        QPixmapCache::insert(key, picture);
+    }
+    painter.drawPixmap(QPointF(std::round(baseline.x()) - margin, std::round(baseline.y()) - metrics.ascent() - margin), picture);
 }
 
 QString signedNumber(double value, int decimals)

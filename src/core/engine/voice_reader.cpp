@@ -1,7 +1,8 @@
 #include "engine/voice_reader.h"
 
-#include <algorithm>
+#include <array>
 #include <cmath>
+#include <cstdint>
 
 namespace stone
 {
@@ -28,6 +29,48 @@ float hermite(float before, float a, float b, float after, float t)
     const float c2 = before - 2.5F * a + 2.0F * b - 0.5F * after;
     const float c3 = 0.5F * (after - before) + 1.5F * (a - b);
     return ((c3 * t + c2) * t + c1) * t + a;
+}
+
+/// Places in a sound as 32.32 fixed point, counted from the step's first frame: exact sums, so the same in whatever
+/// pieces they are asked for, and whole number and rest are had by a shift instead of a conversion.
+class Places {
+public:
+    Places(double within, double rate) : first_(toFixed(within)), step_(toFixed(rate)) {}
+
+    std::int64_t at(std::size_t i) const { return first_ + step_ * static_cast<std::int64_t>(i); }
+    static std::int32_t whole(std::int64_t place) { return static_cast<std::int32_t>(place >> 32); }
+    static float rest(std::int64_t place)
+    {
+        // 24 bits are what a float holds.
+        return static_cast<float>(static_cast<std::int32_t>((place & 0xFFFFFFFF) >> 8)) * 0x1p-24F;
+    }
+
+private:
+    static std::int64_t toFixed(double x) { return std::llround(x * 0x1p32); }
+
+    std::int64_t first_;
+    std::int64_t step_;
+};
+
+/// All samples that are needed lie inside: fetch them into rows, then one loop of plain arithmetic over the rows, which
+/// the compiler turns into vector code. Measured against one loop that does both: bench_mixing, mixerPitched.
+void interpolateInside(const float* samples, const Places& places, std::size_t offset, std::span<float> out)
+{
+    std::array<std::array<float, stepFrames>, 4> rows;
+    std::array<float, stepFrames> rests;
+    const std::size_t n = out.size();
+    for (std::size_t i = 0; i < n; ++i) {
+        const std::int64_t place = places.at(offset + i);
+        const float* s = samples + Places::whole(place);
+        rests[i] = Places::rest(place);
+        rows[0][i] = s[-1];
+        rows[1][i] = s[0];
+        rows[2][i] = s[1];
+        rows[3][i] = s[2];
+    }
+    for (std::size_t i = 0; i < n; ++i) {
+        out[i] = hermite(rows[0][i], rows[1][i], rows[2][i], rows[3][i], rests[i]);
+    }
 }
 
 /// The copy of a whole position: a block of samples, wrapped or cut where the sound ends.
@@ -58,30 +101,20 @@ const float* readVoice(const VoiceOrder& order, std::size_t offset, std::span<fl
     if (order.rate == 1.0 && start == whole) {
         return copyVoice(order, base + static_cast<std::int64_t>(offset), out);
     }
-    // Places count from the step's first frame in whatever piece they are asked for, so that they round the same way.
-    const double within = start - whole;
-    const auto placeOf = [&](std::size_t i) { return within + order.rate * static_cast<double>(offset + i); };
-    const double last = whole + placeOf(out.size()) + 3.0;
-    if (whole + placeOf(0) >= 1.0 && last < frames) {
-        // Everything that is needed lies inside: no place needs to be looked at twice.
-        const float* samples = order.samples + base;
-        for (std::size_t i = 0; i < out.size(); ++i) {
-            const double place = placeOf(i);
-            const auto index = static_cast<std::int32_t>(place);
-            const float* s = samples + index;
-            out[i] = hermite(s[-1], s[0], s[1], s[2], static_cast<float>(place - index));
-        }
+    const Places places(start - whole, order.rate);
+    const auto lastWhole = base + Places::whole(places.at(offset + out.size()));
+    if (base + Places::whole(places.at(offset)) >= 1 && lastWhole + 3 < static_cast<std::int64_t>(order.frames)) {
+        interpolateInside(order.samples + base, places, offset, out);
         return out.data();
     }
     for (std::size_t i = 0; i < out.size(); ++i) {
-        const double place = placeOf(i);
-        const auto step = static_cast<std::int64_t>(place);
-        const std::int64_t index = base + step;
+        const std::int64_t place = places.at(offset + i);
+        const std::int64_t index = base + Places::whole(place);
         // A loop reads its own end before its start only once it has come round.
         const bool seam = roundAgain && index == 0;
         const float before = seam ? order.samples[order.frames - 1] : sampleAt(order, index - 1);
-        out[i] = hermite(before, sampleAt(order, index), sampleAt(order, index + 1), sampleAt(order, index + 2),
-                         static_cast<float>(place - static_cast<double>(step)));
+        out[i] =
+            hermite(before, sampleAt(order, index), sampleAt(order, index + 1), sampleAt(order, index + 2), Places::rest(place));
     }
     return out.data();
 }
