@@ -2,6 +2,7 @@
 
 #include <CLI/CLI.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <iostream>
 
@@ -18,8 +19,8 @@ Vec3 placeFrom(const std::string& text)
     char comma = 0;
     char comma2 = 0;
     in >> at.x >> comma >> at.y >> comma2 >> at.z;
-    if (!in || comma != ',' || comma2 != ',' || in.peek() != EOF || !std::isfinite(at.x + at.y + at.z)) {
-        throw cli::UsageError("--at \"" + text + "\": expected X,Y,Z in metres, as in --at 1,2.5,1.6");
+    if (!in || comma != ',' || comma2 != ',' || in.peek() != EOF || !(std::max({std::abs(at.x), std::abs(at.y), std::abs(at.z)}) <= 1e6)) {
+        throw cli::UsageError("--at \"" + text + "\": expected X,Y,Z in metres, within a thousand kilometres, as in --at 1,2.5,1.6");
     }
     return at;
 }
@@ -39,7 +40,13 @@ struct EarsOptions {
         command.add_option("--roll", roll_deg, "degrees, positive with the right ear down");
         return place;
     }
-    Pose pose() const { return {placeFrom(at), heading_deg, pitch_deg, roll_deg}; }
+    Pose pose() const
+    {
+        if (!std::isfinite(heading_deg + pitch_deg + roll_deg)) {
+            throw cli::UsageError("--heading, --pitch and --roll take finite numbers of degrees");
+        }
+        return {placeFrom(at), heading_deg, pitch_deg, roll_deg};
+    }
 };
 
 int run(int argc, char** argv)
@@ -89,8 +96,10 @@ int run(int argc, char** argv)
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& error) {
-        const int code = app.exit(error);
-        return code == 0 ? 0 : 2;
+        if (error.get_exit_code() == 0) {
+            return app.exit(error); // asked for help or the version
+        }
+        throw cli::UsageError(std::string(error.what()) + "; see stone-echo-cli --help");
     }
     if (info->parsed()) {
         return cli::info(project, json);

@@ -18,7 +18,9 @@ namespace
 
 /// From the middle (quietest) to the rim (full scale).
 constexpr double quietest_db = -54.0;
-constexpr double petalHalfWidth_deg = 9.0;
+/// A point's petal is half as long nine degrees aside.
+constexpr double petalSharpness = 56.0;
+constexpr int outlinePoints = 180;
 
 double lengthOf(double level_db)
 {
@@ -51,24 +53,20 @@ std::vector<Heard> EarDial::heardNow() const
 
 QPainterPath EarDial::petal(const Heard& heard, double radius) const
 {
-    QPainterPath path;
-    const double length = radius * lengthOf(heard.level_db);
     // Only what lies in the plane has a side: what comes from straight above is as wide as what comes from all round.
-    const double spread = std::hypot(heard.direction.x, heard.direction.y);
-    if (spread < 0.05) {
-        path.addEllipse(QPointF(0, 0), length, length);
-        return path;
+    const double point = std::min(std::hypot(heard.direction.x, heard.direction.y), 1.0);
+    const double length = radius * lengthOf(heard.level_db);
+    QPolygonF outline;
+    for (int i = 0; i < outlinePoints; ++i) {
+        const double off = 2.0 * std::numbers::pi * i / outlinePoints;
+        const double ahead = std::pow(std::max(std::cos(off), 0.0), petalSharpness);
+        const double r = length * (1.0 - point + point * ahead);
+        const double a = radians(heard.bearing.azimuth_deg) + off;
+        outline << QPointF(r * std::sin(a), -r * std::cos(a));
     }
-    const double half = petalHalfWidth_deg + (180.0 - petalHalfWidth_deg) * (1.0 - spread);
-    const auto at = [&](double azimuth_deg, double r) {
-        const double a = radians(azimuth_deg);
-        return QPointF(r * std::sin(a), -r * std::cos(a));
-    };
-    const double azimuth = heard.bearing.azimuth_deg;
-    path.moveTo(0, 0);
-    path.quadTo(at(azimuth - half * 2.0, length * 0.55), at(azimuth - half * 0.35, length * 0.97));
-    path.quadTo(at(azimuth, length * 1.03), at(azimuth + half * 0.35, length * 0.97));
-    path.quadTo(at(azimuth + half * 2.0, length * 0.55), QPointF(0, 0));
+    QPainterPath path;
+    path.addPolygon(outline);
+    path.closeSubpath();
     return path;
 }
 

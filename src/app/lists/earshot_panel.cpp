@@ -148,7 +148,7 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     connect(&session_, &Session::selectionChanged, this, [this] {
         const QString key = session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text) : QString();
         heard_->setCurrentKey(key);
-        all_->setCurrentKey(key);
+        all_->setCurrentKey(key, true);
     });
     connect(&playback_, &Playback::ticked, this, [this] {
         if (!sinceRefresh_.isValid() || sinceRefresh_.elapsed() > refresh_ms) {

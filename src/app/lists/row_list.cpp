@@ -166,9 +166,10 @@ void RowList::setRows(std::vector<Row> rows)
     verticalScrollBar()->setValue(scrolled);
 }
 
-void RowList::setCurrentKey(const QString& key)
+void RowList::setCurrentKey(const QString& key, bool reveal)
 {
     quiet_ = true;
+    setAutoScroll(reveal);
     const int at = key.isEmpty() ? -1 : model_.indexOfKey(key);
     const QModelIndex wanted = at < 0 ? QModelIndex() : model_.index(at);
     if (wanted.isValid() && wanted != currentIndex()) {
@@ -176,6 +177,7 @@ void RowList::setCurrentKey(const QString& key)
     } else if (!wanted.isValid()) {
         selectionModel()->clear();
     }
+    setAutoScroll(true);
     quiet_ = false;
 }
 

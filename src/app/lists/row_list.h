@@ -70,7 +70,8 @@ public:
     RowModel& rows() { return model_; }
     /// Shows these rows; what was current stays so by its key.
     void setRows(std::vector<Row> rows);
-    void setCurrentKey(const QString& key);
+    /// `reveal`: scrolls there; otherwise the list stays as it is scrolled.
+    void setCurrentKey(const QString& key, bool reveal = false);
     QString currentKey() const;
 
 signals:

@@ -33,8 +33,8 @@ FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
     connect(list_, &RowList::chosen, this, &FindingsDialog::showFinding);
     connect(list_, &QListView::activated, go_, &QPushButton::click);
     connect(go_, &QPushButton::clicked, this, [this] {
-        if (const Finding* finding = current(); finding != nullptr && !finding->emitter.empty()) {
-            emit emitterWanted(finding->emitter);
+        if (const Finding* finding = current(); finding != nullptr && !placeOf(*finding).empty()) {
+            emit emitterWanted(placeOf(*finding));
             accept();
         }
     });
@@ -73,7 +73,7 @@ void FindingsDialog::refresh()
 void FindingsDialog::showFinding()
 {
     const Finding* finding = current();
-    go_->setEnabled(finding != nullptr && !finding->emitter.empty());
+    go_->setEnabled(finding != nullptr && !placeOf(*finding).empty());
     mend_->setVisible(finding != nullptr && (!finding->sound.empty() || finding->code == "level-unreadable"));
     if (finding == nullptr) {
         text_->setText(tr("Nothing was found that needs a look."));
@@ -84,6 +84,19 @@ void FindingsDialog::showFinding()
                        .arg(QString::fromStdString(finding->what).toHtmlEscaped(),
                             QString::fromStdString(finding->where).toHtmlEscaped(),
                             QString::fromStdString(finding->fix).toHtmlEscaped()));
+}
+
+EmitterId FindingsDialog::placeOf(const Finding& finding) const
+{
+    if (!finding.emitter.empty() || finding.sound.empty()) {
+        return finding.emitter;
+    }
+    for (const auto& emitter : session_.level().emitters) {
+        if (emitter->sound == finding.sound) {
+            return emitter->id;
+        }
+    }
+    return {};
 }
 
 void FindingsDialog::mend()

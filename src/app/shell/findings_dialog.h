@@ -27,6 +27,8 @@ private:
     void showFinding();
     const Finding* current() const;
     void mend();
+    /// The emitter to show for a finding: its own, or the first of the shown level that plays its sound. May be empty.
+    EmitterId placeOf(const Finding& finding) const;
 
     Session& session_;
     RowList* list_;
