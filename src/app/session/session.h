@@ -65,7 +65,6 @@ public:
     void open(const std::filesystem::path& path);
     /// Copies what lies outside the folder into it, then writes. Throws FileError.
     void saveAs(const std::filesystem::path& path);
-    void save() { saveAs(path_); }
 
     // --- Sounds ---
     SoundBank& bank() { return bank_; }

@@ -408,13 +408,10 @@ bool MainWindow::mayLeave()
     return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
 }
 
-bool MainWindow::save()
+bool MainWindow::saveTo(const std::filesystem::path& path)
 {
-    if (session_.path().empty()) {
-        return saveAs();
-    }
     try {
-        session_.save();
+        session_.saveAs(path);
     } catch (const FileError& error) {
         banner_->say(QString::fromStdString(error.what()));
         return false;
@@ -424,23 +421,17 @@ bool MainWindow::save()
     return true;
 }
 
+bool MainWindow::save()
+{
+    return session_.path().empty() ? saveAs() : saveTo(session_.path());
+}
+
 bool MainWindow::saveAs()
 {
     const QString path = QFileDialog::getSaveFileName(this, tr("Save the project as"),
                                                       QString::fromStdString((session_.folder() / "project.json").string()),
                                                       tr("Stone Echo projects (*.json)"));
-    if (path.isEmpty()) {
-        return false;
-    }
-    try {
-        session_.saveAs(path.toStdString());
-    } catch (const FileError& error) {
-        banner_->say(QString::fromStdString(error.what()));
-        return false;
-    }
-    remember(QString::fromStdString(session_.path().string()));
-    refreshRecent();
-    return true;
+    return !path.isEmpty() && saveTo(path.toStdString());
 }
 
 void MainWindow::openByDialog()

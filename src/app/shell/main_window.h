@@ -54,6 +54,7 @@ private:
     /// Asks what to do with changes; false: stay.
     bool mayLeave();
     bool save();
+    bool saveTo(const std::filesystem::path& path);
     bool saveAs();
     void openByDialog();
     void addSoundsByDialog();

@@ -1,0 +1,268 @@
+#include "app/window_fixture.h"
+
+#include "app/shell/findings_dialog.h"
+#include "app/shell/level_dialog.h"
+#include "app/shell/storey_switch.h"
+
+using namespace stone;
+
+/// The parts of the window, each for itself.
+class TestWidgets : public QObject {
+    Q_OBJECT
+
+private slots:
+    void numbersAreShownAsPeopleReadThem()
+    {
+        QCOMPARE(theme::signedNumber(-3.25, 1), QStringLiteral("−3.3"));
+        QCOMPARE(theme::signedNumber(-0.04, 1), QStringLiteral("0.0")); // no minus before nothing
+        QCOMPARE(theme::decibels(-INFINITY), QStringLiteral("silent"));
+        QCOMPARE(theme::metres(11.66), QStringLiteral("11.7 m"));
+        QCOMPARE(theme::metres(1234.4), QStringLiteral("1234 m"));
+        QCOMPARE(theme::clock(62.4), QStringLiteral("1:02.4"));
+    }
+
+    void aNumberFieldTakesEveryMinus_data()
+    {
+        QTest::addColumn<QString>("typed");
+        QTest::addColumn<double>("value");
+        QTest::newRow("true minus") << QStringLiteral("−3.5") << -3.5;
+        QTest::newRow("hyphen") << "-3.5" << -3.5;
+        QTest::newRow("comma") << "2,5" << 2.5;
+        QTest::newRow("with its unit") << "4 dB" << 4.0;
+    }
+    void aNumberFieldTakesEveryMinus()
+    {
+        QFETCH(QString, typed);
+        QFETCH(double, value);
+        NumberField field("dB", -200, 60, 1, 1.0);
+        QSignalSpy edited(&field, &NumberField::valueEdited);
+        QLineEdit* line = field.findChild<QLineEdit*>();
+        line->setText(typed);
+        QTest::keyClick(&field, Qt::Key_Return);
+        QCOMPARE(field.value(), value);
+        QCOMPARE(edited.size(), 1);
+        field.present(-7.0);
+        QCOMPARE(edited.size(), 1); // shown, not edited
+        QVERIFY(field.text().startsWith(QStringLiteral("−7.0")));
+    }
+
+    void labelsNeverLieOnEachOther()
+    {
+        QImage image(400, 300, QImage::Format_ARGB32);
+        image.fill(Qt::white);
+        QPainter painter(&image);
+        LabelLayer labels(QRectF(0, 0, 400, 300));
+        const QFont font = theme::text(8);
+        // Far more names than there is room for, all at one spot: some are left out, none covers another.
+        int written = 0;
+        for (int i = 0; i < 30; ++i) {
+            written += labels.add(painter, "Platform lamp", font, theme::ink, QPointF(200, 150), 7) ? 1 : 0;
+        }
+        QVERIFY(written >= 2 && written <= 6);
+        QVERIFY(!labels.add(painter, "outside", font, theme::ink, QPointF(-500, 0), 7));
+        QVERIFY(labels.add(painter, "must", font, theme::ink, QPointF(200, 150), 7, true));
+        labels.keepFree(QRectF(0, 0, 400, 100));
+        QVERIFY(!labels.add(painter, "kept free", font, theme::ink, QPointF(60, 50), 3));
+    }
+
+    void theCameraZoomsToTheCursor()
+    {
+        PlanCamera camera;
+        camera.view = QSizeF(640, 480);
+        camera.fit({-10, -5}, {30, 15}, 20);
+        QVERIFY(QRectF(0, 0, 640, 480).contains(camera.toScreen(Vec2{-10, -5})));
+        QVERIFY(QRectF(0, 0, 640, 480).contains(camera.toScreen(Vec2{30, 15})));
+        const QPointF cursor(123, 321);
+        const Vec2 under = camera.toLevel(cursor);
+        for (const double factor : {1.3, 0.4, 7.0, 1e9, 1e-12}) {
+            camera.zoom(factor, cursor);
+            QVERIFY(glm::length(camera.toLevel(cursor) - under) < 1e-6);
+        }
+        QCOMPARE(camera.pixelsPerMetre, PlanCamera::least);
+        // North is up.
+        QVERIFY(camera.toScreen(Vec2{0, 10}).y() < camera.toScreen(Vec2{0, 0}).y());
+    }
+
+    void gridStepsAreRound()
+    {
+        QCOMPARE(gridStep(10.0, 36.0), 5.0);
+        QCOMPARE(gridStep(100.0, 36.0), 0.5);
+        QCOMPARE(gridStep(0.1, 36.0), 500.0);
+    }
+
+    void aListKeepsWhatIsChosenWhileItsOrderChanges()
+    {
+        RowList list;
+        list.resize(240, 120);
+        list.show();
+        const auto rows = [](const QStringList& keys) {
+            std::vector<Row> made(1);
+            made.front().heading = true;
+            for (const QString& key : keys) {
+                Row row;
+                row.key = row.title = key;
+                made.push_back(row);
+            }
+            return made;
+        };
+        list.setRows(rows({"a", "b", "c", "d", "e", "f"}));
+        QSignalSpy chosen(&list, &RowList::chosen);
+        QTest::keyClick(&list, Qt::Key_Down);
+        QTest::keyClick(&list, Qt::Key_Down);
+        QCOMPARE(list.currentKey(), QString("b"));
+        QCOMPARE(chosen.size(), 2);
+        list.verticalScrollBar()->setValue(30);
+        list.setRows(rows({"f", "e", "b", "d", "a", "c"}));
+        QCOMPARE(list.currentKey(), QString("b"));
+        QCOMPARE(list.verticalScrollBar()->value(), 30);
+        list.setRows(rows({"x"}));
+        QVERIFY(list.currentKey().isEmpty());
+        QCOMPARE(chosen.size(), 2); // nobody chose anything
+    }
+
+    void theLaneFollowsItsFormula()
+    {
+        LaneStrip lane;
+        lane.resize(320, 170);
+        lane.show();
+        lane.showLane({.model = DistanceModel::linear, .reference_m = 2.0, .maximum_m = 20.0}, 5.0);
+        QVERIFY(QTest::qWaitForWindowExposed(&lane));
+        lane.replot();
+        const double at2 = lane.xAxis->coordToPixel(2.0);
+        QVERIFY(std::abs(lane.handlePlace(LaneStrip::Handle::full).x() - at2) < 0.5);
+        QVERIFY(std::abs(lane.handlePlace(LaneStrip::Handle::silent).x() - lane.xAxis->coordToPixel(20.0)) < 0.5);
+        QVERIFY(std::abs(lane.handlePlace(LaneStrip::Handle::ears).x() - lane.xAxis->coordToPixel(5.0)) < 0.5);
+        // The silent end of a linear model is its maximum; of the others their end of reach.
+        QSignalSpy moved(&lane, &LaneStrip::formulaMoved);
+        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::silent), QPointF(lane.xAxis->coordToPixel(15.0), lane.handlePlace(LaneStrip::Handle::silent).y()));
+        QVERIFY(!moved.isEmpty());
+        const auto formula = moved.last().at(0).value<DistanceFormula>();
+        QVERIFY(std::abs(formula.maximum_m - 15.0) < 0.2);
+        QCOMPARE(formula.silentAt_m, 0.0);
+        QCOMPARE(moved.first().at(1), moved.last().at(1)); // one gesture
+        QVERIFY(std::abs(withSilentAt({.reference_m = 1.0}, 9.0).silentAt_m - 9.0) < 1e-12);
+        // A full level is never dragged beyond the silence.
+        moved.clear();
+        lane.showLane({.model = DistanceModel::linear, .reference_m = 2.0, .maximum_m = 20.0}, 5.0);
+        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::full), QPointF(lane.width() - 14, lane.handlePlace(LaneStrip::Handle::full).y()));
+        QVERIFY(moved.last().at(0).value<DistanceFormula>().reference_m <= 16.0);
+    }
+
+    void theLedgerGrowsWithItsTerms()
+    {
+        Falloff own;
+        own.lanes.front().formula.silentAt_m = 10.0;
+        Emitter emitter = fixture::pointAt("a", {0, 9, 0});
+        emitter.falloff = own;
+        const auto project = std::make_shared<const Project>(fixture::projectWith({emitter}));
+        const HearingModel model(project, {"level"});
+        LedgerView ledger;
+        ledger.resize(300, 200);
+        ledger.showHeard(model, model.hearOne({{0, 8, 0}, 0, 0, 0}, {}, 0));
+        const int near = ledger.height();
+        ledger.showHeard(model, model.hearOne({{0, 0, 0}, 0, 0, 0}, {}, 0));
+        QVERIFY(ledger.height() > near); // the end of reach is a line of its own
+    }
+
+    void theDialPointsToTheSound()
+    {
+        WindowFixture f(oneTone);
+        auto* dial = f.window->findChild<EarDial*>();
+        QVERIFY(dial != nullptr);
+        const auto ochreIn = [&](const QRect& part) {
+            const QImage image = dial->grab().toImage();
+            int count = 0;
+            for (int y = part.top(); y <= part.bottom(); ++y) {
+                for (int x = part.left(); x <= part.right(); ++x) {
+                    const QColor c = image.pixelColor(x, y);
+                    count += c.red() - c.blue() > 60 ? 1 : 0;
+                }
+            }
+            return count;
+        };
+        const QRect above(dial->width() / 2 - 15, 20, 30, dial->height() / 2 - 26);
+        const QRect right(dial->width() / 2 + 6, dial->height() / 2 - 15, dial->width() / 2 - 26, 30);
+        QVERIFY(ochreIn(above) > 4 * (ochreIn(right) + 1));
+        f.playback->placeFeet({{0, 0, 0}, -90, 0, 0});
+        QVERIFY(ochreIn(right) > 4 * (ochreIn(above) + 1));
+    }
+
+    void storeysAreSwitchedAndCut()
+    {
+        WindowFixture f(R"({"levels": [{"geometry": {"file": "level.glb"}, "storeys": [{"name": "Up", "floor_m": 6, "cut_m": 6.8},
+            {"name": "Ground"}, {"name": "Down", "floor_m": -4, "cut_m": -2.4}], "emitters": [{"id": "a", "at": [0, 0, -3]}]}]})", true);
+        QCOMPARE(f.plan().storey(), 1);
+        QTest::keyClick(&f.plan(), Qt::Key_PageDown);
+        QCOMPARE(f.plan().storey(), 2);
+        QCOMPARE(f.plan().cut_m(), -2.4);
+        QTest::keyClick(&f.plan(), Qt::Key_PageUp);
+        QTest::keyClick(&f.plan(), Qt::Key_PageUp);
+        QTest::keyClick(&f.plan(), Qt::Key_PageUp); // there is none above
+        QCOMPARE(f.plan().storey(), 0);
+        f.type("cutHeight", "7.5");
+        QCOMPARE(f.plan().cut_m(), 7.5);
+        auto* slider = f.find<QSlider>("cutSlider");
+        slider->setValue(120);
+        QVERIFY(std::abs(f.plan().cut_m() - 7.2) < 1e-9);
+        // The Plan follows the character to another storey, but not back against whoever looks elsewhere.
+        f.playback->placeFeet({{-10, 34, -4}, 0, 0, 0});
+        QCOMPARE(f.plan().storey(), 2);
+        QTest::keyClick(&f.plan(), Qt::Key_PageUp);
+        f.playback->placeFeet({{-10, 33, -4}, 0, 0, 0});
+        QCOMPARE(f.plan().storey(), 1);
+    }
+
+    void levelSettingsAreOneStep()
+    {
+        WindowFixture f(oneTone);
+        LevelDialog dialog(*f.session, f.window.get());
+        auto fields = dialog.findChildren<NumberField*>();
+        QCOMPARE(fields.size(), 4);
+        for (NumberField* field : fields) {
+            if (field->toolTip().contains("one unit")) {
+                field->setValue(0.3048);
+            }
+        }
+        dialog.findChild<QLineEdit*>()->setText("Back yard");
+        QTest::mouseClick(dialog.findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
+        QCOMPARE(f.level().name, std::string("Back yard"));
+        QCOMPARE(f.level().metresPerUnit, 0.3048);
+        QCOMPARE(f.session->undoName(), QString("Change the level's settings"));
+        f.session->undo();
+        QVERIFY(!f.session->changed());
+    }
+
+    void findingsLeadToTheirEmitter()
+    {
+        WindowFixture f(R"({"sounds": [{"id": "gone", "file": "gone.wav"}], "emitters": [{"id": "x"}, {"id": "a", "sound": "gone", "at": [9, 9]}]})");
+        QTRY_COMPARE(f.session->findings().size(), std::size_t{2});
+        FindingsDialog dialog(*f.session, f.window.get());
+        dialog.show();
+        QSignalSpy wanted(&dialog, &FindingsDialog::emitterWanted);
+        auto* list = dialog.findChild<RowList*>("findingsList");
+        const bool first = f.session->findings()[0].code == "sound-missing";
+        list->setFocus();
+        QTest::keyClick(list, first ? Qt::Key_Home : Qt::Key_Down);
+        for (QPushButton* button : dialog.findChildren<QPushButton*>()) {
+            if (button->text() == "Show it") {
+                QTest::mouseClick(button, Qt::LeftButton);
+            }
+        }
+        QCOMPARE(wanted.size(), 1);
+        QCOMPARE(wanted.first().first().value<EmitterId>().text, std::string("a"));
+    }
+};
+
+Q_DECLARE_METATYPE(stone::DistanceFormula)
+Q_DECLARE_METATYPE(stone::EmitterId)
+
+int main(int argc, char** argv)
+{
+    QApplication app(argc, argv);
+    stone::theme::apply(app);
+    qRegisterMetaType<stone::DistanceFormula>();
+    qRegisterMetaType<stone::EmitterId>();
+    TestWidgets test;
+    return QTest::qExec(&test, argc, argv);
+}
+#include "tst_widgets.moc"

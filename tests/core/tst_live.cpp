@@ -1,0 +1,162 @@
+#include "engine/live.h"
+#include "hearing/walk_pose.h"
+#include "support/fixtures.h"
+
+#include <QTest>
+
+using namespace stone;
+
+/// The live engine stepped by hand: what the window asks for and what it is told.
+class TestLive : public QObject {
+    Q_OBJECT
+
+    static std::vector<float> play(Live& live, double seconds)
+    {
+        std::vector<float> out(2 * static_cast<std::size_t>(seconds * 48'000));
+        for (std::size_t at = 0; at < out.size() / 2; at += 240) {
+            live.pump();
+            live.render(out.data() + 2 * at, std::min<std::size_t>(240, out.size() / 2 - at));
+        }
+        live.pump();
+        return out;
+    }
+
+    static Project walked()
+    {
+        Project project = fixture::projectWith({fixture::pointAt("a", {0, 6, 1.6})});
+        return withLevel(project, {"level"}, [](Level& level) {
+            Walk walk;
+            walk.id = {"w"};
+            walk.points = {{0.0, {-10, 0, 0}, 0.0, 0.0, {}}, {5.0, {10, 0, 0}, 0.0, 0.0, {}}};
+            level.walks.put(walk);
+        });
+    }
+
+private slots:
+    void aWalkSoundsLikeItsRender()
+    {
+        const auto scene = fixture::sceneOf(walked(), fixture::toneBuffer());
+        Live live(Layout::stereo, 48'000);
+        live.setScene(scene);
+        live.playWalk({"w"}, 0.0);
+        const auto played = play(live, 2.0);
+        OfflineJob job;
+        job.scene = scene;
+        job.to_s = 2.0;
+        const Level& level = scene->model.level();
+        job.ears = [&](double t) { return earsOf(level.character, walkPose(*level.walks[0], t)); };
+        QVERIFY(fixture::rendered(job) == played);
+        const Live::Snapshot snapshot = live.snapshot();
+        QVERIFY(snapshot.walk_s && std::abs(*snapshot.walk_s - 2.0) < 0.03);
+        QVERIFY(std::abs(snapshot.feet.at.x + 2.0) < 0.1);
+    }
+
+    void aWalkThatIsLeftStandsStill()
+    {
+        Live live(Layout::stereo, 48'000);
+        live.setScene(fixture::sceneOf(walked(), fixture::toneBuffer()));
+        live.playWalk({"w"}, 2.0);
+        play(live, 0.5);
+        live.stopWalk();
+        play(live, 0.2);
+        const Pose left = live.snapshot().feet;
+        play(live, 0.5);
+        QVERIFY(glm::length(live.snapshot().feet.at - left.at) < 1e-3);
+        QVERIFY(!live.snapshot().walk_s);
+    }
+
+    void theEarsGlideButJumpsAreJumps()
+    {
+        Live live(Layout::stereo, 48'000);
+        live.setScene(fixture::sceneOf(walked(), fixture::toneBuffer()));
+        live.setFeet({{0, 0, 0}, 0, 0, 0}, true);
+        play(live, 0.1);
+        live.setFeet({{1, 0, 0}, 0, 0, 0}, false);
+        play(live, 0.03); // the four steps that were decided, and one or two more
+        const double soon = live.snapshot().feet.at.x;
+        QVERIFY2(soon > 0.2 && soon < 1.0, qPrintable(QString::number(soon)));
+        play(live, 0.2);
+        QVERIFY(std::abs(live.snapshot().feet.at.x - 1.0) < 1e-3);
+        live.setFeet({{50, 0, 0}, 90, 0, 0}, true);
+        play(live, 0.03);
+        QCOMPARE(live.snapshot().feet.at.x, 50.0);
+    }
+
+    void theMonitorLevelIsRamped()
+    {
+        Live live(Layout::stereo, 48'000);
+        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {0, 1, Character{}.earsHeight_m})}), fixture::toneBuffer(200.0)));
+        play(live, 0.2);
+        live.setMonitor_db(-200.0);
+        const auto falling = play(live, 0.2);
+        QVERIFY(fixture::energy_db(falling, 0.1, 0.2) < -150.0);
+        QVERIFY(fixture::largestBreak(falling, 0) < 5e-3);
+    }
+
+    void metersAndLoudnessAgreeWithTheSound()
+    {
+        Live live(Layout::stereo, 48'000);
+        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {1, 0, Character{}.earsHeight_m})}), fixture::toneBuffer(1000.0, 1.0, 0.1F)));
+        const auto played = play(live, 4.0);
+        const Live::Snapshot snapshot = live.snapshot();
+        QVERIFY(std::abs(snapshot.rms_db[1] - fixture::rms_db(played, 1, 3.0, 4.0)) < 0.05);
+        QVERIFY(std::abs(snapshot.peak[1] - 0.1F) < 1e-3F);
+        // A sine of 1 kHz in one channel: its RMS level, by BS.1770 -0.691 + 0.69 dB of weighting.
+        QVERIFY2(std::abs(snapshot.integrated_lufs + 23.01) < 0.15, qPrintable(QString::number(snapshot.integrated_lufs)));
+        QCOMPARE(snapshot.voices, std::size_t{1});
+        QVERIFY(std::abs(snapshot.time_s - 4.0) < 0.05);
+    }
+
+    void soundsThatNobodyNeedsAreFreed()
+    {
+        Live live(Layout::stereo, 48'000);
+        std::weak_ptr<const SampleBuffer> first;
+        {
+            const SharedBuffer buffer = fixture::toneBuffer();
+            first = buffer;
+            live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {0, 1, 0})}), buffer));
+        }
+        play(live, 0.2);
+        QVERIFY(!first.expired());
+        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("b", {0, 1, 0})}), fixture::toneBuffer(300.0)));
+        play(live, 0.02);
+        QVERIFY(!first.expired()); // it still fades
+        play(live, 0.3);
+        QVERIFY(first.expired());
+    }
+
+    void aRenderCanBeCancelled()
+    {
+        OfflineJob job;
+        job.scene = fixture::sceneOf(walked(), fixture::toneBuffer());
+        job.to_s = 100.0;
+        job.ears = [](double) { return Pose{}; };
+        double reached = 0.0;
+        std::size_t samples = 0;
+        const bool done = renderOffline(
+            job, [&](std::span<const float> frames) { samples += frames.size(); },
+            [&](double part) {
+                reached = part;
+                return part < 0.1;
+            });
+        QVERIFY(!done);
+        QVERIFY(reached >= 0.1 && reached < 0.2);
+        QVERIFY(samples < 2 * 48'000 * 20);
+    }
+
+    void onlyTheNamedSound()
+    {
+        const auto all = fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {-1, 0, 0}), fixture::pointAt("b", {1, 0, 0})}), fixture::toneBuffer());
+        all->only = {1};
+        OfflineJob job;
+        job.scene = all;
+        job.to_s = 0.3;
+        job.ears = [](double) { return Pose{}; };
+        const auto out = fixture::rendered(job);
+        QVERIFY(fixture::rms_db(out, 1, 0.1, 0.3) > -12.0);
+        QVERIFY(fixture::rms_db(out, 0, 0.1, 0.3) < -100.0);
+    }
+};
+
+QTEST_APPLESS_MAIN(TestLive)
+#include "tst_live.moc"
