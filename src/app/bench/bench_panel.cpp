@@ -77,7 +77,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::documentChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::selectionChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::soundsChanged, this, &BenchPanel::refresh);
-    connect(&playback_, &Playback::ticked, this, [this] {
+    connect(&playback_, &Playback::moved, this, [this] {
         falloff_->refreshEars();
         refreshLedger();
     });

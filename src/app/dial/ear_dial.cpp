@@ -35,7 +35,7 @@ EarDial::EarDial(Session& session, Playback& playback, QWidget* parent)
     setFixedSize(sizeHint());
     setAccessibleName(tr("Ear dial: what comes from where"));
     setMouseTracking(true);
-    connect(&playback_, &Playback::ticked, this, qOverload<>(&QWidget::update));
+    connect(&playback_, &Playback::moved, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
 }

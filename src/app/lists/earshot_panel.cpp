@@ -138,10 +138,18 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
         connect(list, &RowList::chosen, this, &EarshotPanel::choose);
     }
     connect(sounds_, &QListView::activated, this, [this] { emit placeWanted(currentSound()); });
-    connect(&session_, &Session::documentChanged, this, [this] {
+    // One refresh for a run of edits: a drag makes sixty a second.
+    refreshSoon_.setSingleShot(true);
+    refreshSoon_.setInterval(60);
+    connect(&refreshSoon_, &QTimer::timeout, this, [this] {
         refreshHeard();
         refreshAll();
         refreshSounds();
+    });
+    connect(&session_, &Session::documentChanged, this, [this] {
+        if (!refreshSoon_.isActive()) {
+            refreshSoon_.start();
+        }
     });
     connect(&session_, &Session::soundsChanged, this, &EarshotPanel::refreshSounds);
     connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);

@@ -7,6 +7,7 @@
 #include <QPushButton>
 #include <QStackedWidget>
 #include <QTabBar>
+#include <QTimer>
 
 namespace stone
 {
@@ -48,6 +49,7 @@ private:
     QLineEdit* filter_;
     QPushButton* findings_;
     QElapsedTimer sinceRefresh_;
+    QTimer refreshSoon_;
 };
 
 /// What is written under an emitter that is heard: "11.7 m, ahead right" or "around you".

@@ -191,6 +191,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         const bool sb = session_.selection().contains(b.emitter->id);
         return sa != sb ? sa : a.level_db > b.level_db;
     });
+    int names = 0;
     for (const Shown& item : shown) {
         const Emitter& emitter = *item.emitter;
         const QPointF at = camera_.toScreen(emitter.at);
@@ -213,7 +214,9 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
             const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
             name += emitter.at.z > floor ? QStringLiteral(" ▴") : QStringLiteral(" ▾");
         }
-        if (selected || here || camera_.pixelsPerMetre > 14.0) {
+        // Nobody reads more, and looking for room for thousands would take longer than painting all else.
+        constexpr int mostNames = 150;
+        if ((selected || here || camera_.pixelsPerMetre > 14.0) && ++names <= mostNames) {
             labels.add(painter, name, theme::text(selected ? 9 : 8, selected ? QFont::Bold : QFont::Normal),
                        selected ? theme::ink
                        : heard  ? theme::soft

@@ -41,17 +41,31 @@ PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
     setMouseTracking(true);
     setAcceptDrops(true);
     setMinimumSize(320, 240);
-    connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::documentChanged, this, &PlanView::followDocument);
     connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
     connect(&session_, &Session::levelChanged, this, &PlanView::levelChanged);
-    connect(&playback_, &Playback::ticked, this, &PlanView::followEars);
+    connect(&playback_, &Playback::moved, this, &PlanView::followEars);
+    connect(&playback_, &Playback::listeningChanged, this, qOverload<>(&QWidget::update));
     connect(&playback_, &Playback::walkChanged, this, qOverload<>(&QWidget::update));
     levelChanged();
+}
+
+void PlanView::followDocument()
+{
+    // The sheet shows more of the level than its geometry: how large its unit is, where a picture lies, its storeys.
+    const Level& level = session_.level();
+    if (level.metresPerUnit != sheetUnit_ || !(level.geometry == sheetGeometry_) || level.storeys != sheetStoreys_) {
+        levelChanged();
+    }
+    update();
 }
 
 void PlanView::levelChanged()
 {
     const Level& level = session_.level();
+    sheetUnit_ = level.metresPerUnit;
+    sheetGeometry_ = level.geometry;
+    sheetStoreys_ = level.storeys;
     sheet_.setLevel(session_.loadedLevel(), level);
     if (level.id != shown_ || session_.path() != shownPath_) {
         shown_ = level.id;

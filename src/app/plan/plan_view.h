@@ -84,6 +84,7 @@ private:
     Vec2 snapped(const Vec2& p) const;
     Vec3 dropPlace(const QPointF& at) const;
     void levelChanged();
+    void followDocument();
     int storeyAt(double height_m) const;
     bool onStorey(double height_m) const { return storeyAt(height_m) == storey_; }
     void followEars();
@@ -108,6 +109,9 @@ private:
     int storey_ = 0;
     int earsStorey_ = 0;
     double cut_m_ = 1.5;
+    double sheetUnit_ = 0.0; ///< what of the level the sheet shows
+    Geometry sheetGeometry_;
+    std::vector<Storey> sheetStoreys_;
     LevelId shown_;
     std::filesystem::path shownPath_;
 

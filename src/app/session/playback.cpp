@@ -184,7 +184,7 @@ void Playback::placeFeet(const Pose& feet)
     setWalking(false);
     feet_ = feet;
     live_.setFeet(feet_, true);
-    emit ticked();
+    announce();
 }
 
 void Playback::carryFeet(const Pose& feet)
@@ -192,7 +192,7 @@ void Playback::carryFeet(const Pose& feet)
     setWalking(false);
     feet_ = feet;
     live_.setFeet(feet_, false);
-    emit ticked();
+    announce();
 }
 
 void Playback::setWalkInput(const WalkInput& input)
@@ -250,7 +250,7 @@ void Playback::seekWalk(double time_s)
         live_.setFeet(feet_, false);
     }
     emit walkChanged();
-    emit ticked();
+    announce();
 }
 
 void Playback::walkByHand(double seconds)
@@ -273,6 +273,18 @@ void Playback::walkByHand(double seconds)
     live_.setFeet(feet_, false);
 }
 
+void Playback::announce()
+{
+    constexpr qint64 atLeast_ms = 100;
+    emit ticked();
+    const bool due = listening() && (!sinceMoved_.isValid() || sinceMoved_.elapsed() >= atLeast_ms);
+    if (due || !(feet_ == lastFeet_)) {
+        lastFeet_ = feet_;
+        sinceMoved_.start();
+        emit moved();
+    }
+}
+
 void Playback::tick(double seconds)
 {
     // After a pause of the whole window (a dialog, a debugger) nobody wants to be metres away.
@@ -291,7 +303,7 @@ void Playback::tick(double seconds)
                          .arg(outputName()));
         }
     }
-    emit ticked();
+    announce();
 }
 
 } // namespace stone

@@ -80,8 +80,11 @@ public:
     void tick(double seconds);
 
 signals:
-    /// Time has passed: poses, meters and levels may have changed.
+    /// Time has passed: the transport and meters may show something else.
     void ticked();
+    /// What is heard may have changed: the ears moved or, ten times a second while listening, sounds began or ended.
+    /// For views that are costly to paint.
+    void moved();
     /// Listening began, ended, or goes through another output.
     void listeningChanged();
     void walkChanged();
@@ -95,6 +98,7 @@ private:
     bool openDevice(const QString& name);
     void fallBack(const QString& message);
     void walkByHand(double seconds);
+    void announce();
 
     Session& session_;
     OpenDevice open_;
@@ -112,6 +116,8 @@ private:
     std::optional<WalkSurface> surface_;
     LevelId levelShown_;
     std::filesystem::path pathShown_;
+    Pose lastFeet_;
+    QElapsedTimer sinceMoved_;
     QTimer timer_;
     QElapsedTimer sinceTick_;
 };

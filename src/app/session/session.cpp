@@ -460,11 +460,7 @@ void Session::lookForFindings()
 {
     std::vector<LevelGeometry> geometry;
     if (!loadingLevel() && !loadedKey_.empty()) {
-        LevelGeometry read{levelId_, {}, loaded_.error};
-        if (loaded_.mesh) {
-            read.mesh = *loaded_.mesh;
-        }
-        geometry.push_back(std::move(read));
+        geometry.push_back({levelId_, loaded_.mesh, loaded_.error});
     }
     findings_ = findAll({project(), notices_, geometry, bank_, [this](const Sound& s) { return resolve(s); }, Loading::later});
     emit findingsChanged();

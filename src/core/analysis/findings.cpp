@@ -108,20 +108,14 @@ private:
 
     void examine(const Sound& sound, const SampleBuffer& buffer)
     {
-        float peak = 0.0F;
-        for (const auto& channel : buffer.channels) {
-            for (const float sample : channel) {
-                peak = std::max(peak, std::abs(sample));
-            }
-        }
         Finding finding{.code = "", .where = "sound " + quoted(sound.name), .sound = sound.id};
         finding.severity = Severity::warning;
-        if (peak == 0.0F) {
+        if (buffer.peak == 0.0F) {
             finding.code = "sound-silent";
             finding.what = quoted(sound.name) + " holds nothing but silence";
             finding.fix = "record or export it again";
             add(finding);
-        } else if (peak >= 1.0F) {
+        } else if (buffer.peak >= 1.0F) {
             finding.code = "sound-clips";
             finding.what = quoted(sound.name) + " reaches full scale and may be clipped";
             finding.fix = "export it with some room at the top";
@@ -158,7 +152,7 @@ private:
     {
         const auto geometry =
             std::find_if(e_.geometry.begin(), e_.geometry.end(), [&](const LevelGeometry& g) { return g.level == level.id; });
-        const Mesh* mesh = geometry != e_.geometry.end() && geometry->mesh ? &*geometry->mesh : nullptr;
+        const Mesh* mesh = geometry != e_.geometry.end() ? geometry->mesh.get() : nullptr;
         if (geometry != e_.geometry.end() && !geometry->error.empty()) {
             add({.code = "level-unreadable",
                  .severity = Severity::error,
@@ -293,7 +287,7 @@ std::vector<LevelGeometry> readGeometry(const Project& project, const std::files
             geometry.error = file->file + ": leads outside the project's folder and is not read";
         } else {
             try {
-                geometry.mesh = importMesh(path, {level->metresPerUnit, file->up == UpAxis::z});
+                geometry.mesh = std::make_shared<const Mesh>(importMesh(path, {level->metresPerUnit, file->up == UpAxis::z}));
             } catch (const FileError& error) {
                 geometry.error = error.what();
             }

@@ -6,7 +6,7 @@
 #include "project/read.h"
 
 #include <filesystem>
-#include <optional>
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -36,7 +36,7 @@ const char* nameOf(Finding::Severity severity);
 /// A level's geometry as far as it could be read.
 struct LevelGeometry {
     LevelId level;
-    std::optional<Mesh> mesh;
+    std::shared_ptr<const Mesh> mesh;
     std::string error; ///< one line when the file could not be read
 };
 

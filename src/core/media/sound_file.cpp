@@ -123,6 +123,9 @@ SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loo
     const std::size_t frames = decoded.interleaved.size() / channels;
     auto buffer = std::make_shared<SampleBuffer>();
     buffer->rate = rate;
+    for (const float sample : decoded.interleaved) {
+        buffer->peak = std::max(buffer->peak, std::abs(sample));
+    }
     for (std::size_t channel = 0; channel < channels; ++channel) {
         std::vector<float> plane(frames);
         for (std::size_t i = 0; i < frames; ++i) {
