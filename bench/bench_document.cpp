@@ -10,7 +10,8 @@
 #include <random>
 
 /// Documents, probes and cuts of a size that real work reaches.
-namespace {
+namespace
+{
 
 using namespace stone;
 

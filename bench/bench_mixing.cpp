@@ -11,7 +11,8 @@
 
 /// What mixing costs per voice and control step (256 frames), against a floor kernel that does the least that a voice
 /// of any engine of this kind has to do.
-namespace {
+namespace
+{
 
 using namespace stone;
 
@@ -82,7 +83,8 @@ void floorKernel(benchmark::State& state)
         benchmark::DoNotOptimize(right.data());
         benchmark::DoNotOptimize(send.data());
     }
-    state.counters["per_voice"] = benchmark::Counter(static_cast<double>(state.range(0) * state.iterations()), benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+    state.counters["per_voice"] = benchmark::Counter(static_cast<double>(state.range(0) * state.iterations()),
+                                                     benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 
 /// Our mixer with that many voices that ramp all the time. `rate` 1: as recorded; otherwise pitched.
@@ -114,7 +116,8 @@ void mixer(benchmark::State& state, double rate)
         benchmark::DoNotOptimize(out.data());
         ++step;
     }
-    state.counters["per_voice"] = benchmark::Counter(static_cast<double>(state.range(0) * state.iterations()), benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+    state.counters["per_voice"] = benchmark::Counter(static_cast<double>(state.range(0) * state.iterations()),
+                                                     benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 
 void mixerAsRecorded(benchmark::State& state)
@@ -149,7 +152,8 @@ void controlStep(benchmark::State& state)
     });
     auto document = std::make_shared<const Project>(project);
     const std::size_t count = project.levels[0]->emitters.size();
-    auto scene = std::make_shared<Scene>(Scene{HearingModel(document, {"level"}), std::vector<SharedBuffer>(count, noiseBuffer()), {}});
+    auto scene =
+        std::make_shared<Scene>(Scene{HearingModel(document, {"level"}), std::vector<SharedBuffer>(count, noiseBuffer()), {}});
     Control control(Layout::stereo, 48'000);
     control.setScene(scene, 0);
     StepPlan plan;

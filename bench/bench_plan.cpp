@@ -6,7 +6,8 @@
 #include <QApplication>
 
 /// What painting the Plan with the demo on it costs: all of it, and what moves alone.
-namespace {
+namespace
+{
 
 using namespace stone;
 

@@ -13,7 +13,8 @@
 
 /// stone-echo-pictures PROJECT FOLDER [NAME...]: shows the window with things happening in it and keeps a picture of
 /// each view, for the README and for whoever has no display.
-namespace {
+namespace
+{
 
 using namespace stone;
 
@@ -81,7 +82,10 @@ std::map<QString, Scene> scenes()
              s.session.selectOnly({"underpass-drone"});
              s.listenAt(58.0);
          }},
-        {"nothing-selected", [](Stage& s) { s.playback.placeFeet({{30, 41, 0}, 180, 0, 0}); }},
+        {"nothing-selected",
+         [](Stage& s) {
+             s.playback.placeFeet({{30, 41, 0}, 180, 0, 0});
+         }},
     };
 }
 

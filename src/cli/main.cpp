@@ -19,8 +19,10 @@ Vec3 placeFrom(const std::string& text)
     char comma = 0;
     char comma2 = 0;
     in >> at.x >> comma >> at.y >> comma2 >> at.z;
-    if (!in || comma != ',' || comma2 != ',' || in.peek() != EOF || !(std::max({std::abs(at.x), std::abs(at.y), std::abs(at.z)}) <= 1e6)) {
-        throw cli::UsageError("--at \"" + text + "\": expected X,Y,Z in metres, within a thousand kilometres, as in --at 1,2.5,1.6");
+    if (!in || comma != ',' || comma2 != ',' || in.peek() != EOF ||
+        !(std::max({std::abs(at.x), std::abs(at.y), std::abs(at.z)}) <= 1e6)) {
+        throw cli::UsageError("--at \"" + text +
+                              "\": expected X,Y,Z in metres, within a thousand kilometres, as in --at 1,2.5,1.6");
     }
     return at;
 }

@@ -3,7 +3,8 @@
 using namespace stone;
 
 /// The open project behind the window: files, levels, sounds and what playing does with them.
-class TestSession : public QObject {
+class TestSession : public QObject
+{
     Q_OBJECT
 
     static void write(const QTemporaryDir& folder, const std::string& document)
@@ -34,7 +35,8 @@ private slots:
     void levelsShareSoundsAndFalloffs()
     {
         QTemporaryDir folder;
-        write(folder, R"({"sounds": [{"id": "tone", "file": "tone.wav"}], "falloffs": [{"id": "f", "lanes": [{"reference_m": 3}]}],
+        write(folder,
+              R"({"sounds": [{"id": "tone", "file": "tone.wav"}], "falloffs": [{"id": "f", "lanes": [{"reference_m": 3}]}],
             "levels": [{"id": "one", "emitters": [{"id": "a", "sound": "tone", "falloff": "f", "at": [0, 3, 1.6]}]},
                        {"id": "two", "metres_per_unit": 0.5, "emitters": [{"id": "a", "sound": "tone", "falloff": "f", "at": [0, 12, 1.6]}]}]})");
         Desk desk(folder);
@@ -84,7 +86,9 @@ private slots:
         QDir().mkpath(folder.filePath("sounds"));
         fixture::writeTone(folder.filePath("sounds/deep.wav").toStdString(), 100.0, 0.2);
         QFile::copy(QString(DEMO) + "/level/vellmoor-halt.glb", folder.filePath("level.glb"));
-        write(folder, R"({"sounds": [{"id": "a", "file": "tone.wav"}, {"id": "b", "file": "sounds/deep.wav"}, {"id": "c", "file": "gone.wav"}],
+        write(
+            folder,
+            R"({"sounds": [{"id": "a", "file": "tone.wav"}, {"id": "b", "file": "sounds/deep.wav"}, {"id": "c", "file": "gone.wav"}],
             "levels": [{"geometry": {"file": "level.glb"}}]})");
         QTemporaryDir elsewhere;
         {
@@ -207,13 +211,16 @@ private slots:
         const double after = fixture::energy_db(desk.clock->advance(desk.playback.live(), 0.2), 0, 0.2);
         QVERIFY(std::abs(before - after - 12.0) < 0.05);
         QVERIFY(!desk.session.changed());
-        QVERIFY(std::abs(desk.playback.hearing().hearOne(desk.playback.ears(), {}, 0).level_db + 20.0 * std::log10(2.5)) < 1e-6);
+        QVERIFY(std::abs(desk.playback.hearing().hearOne(desk.playback.ears(), {}, 0).level_db + 20.0 * std::log10(2.5)) <
+                1e-6);
     }
 
     void listeningAgainStartsFromTheBeginning()
     {
         QTemporaryDir folder;
-        write(folder, R"({"sounds": [{"id": "t", "file": "tone.wav", "loop": false}], "emitters": [{"sound": "t", "at": [0, 1, 1.6]}]})");
+        write(
+            folder,
+            R"({"sounds": [{"id": "t", "file": "tone.wav", "loop": false}], "emitters": [{"sound": "t", "at": [0, 1, 1.6]}]})");
         Desk desk(folder);
         desk.settle();
         for (int round = 0; round < 3; ++round) {

@@ -7,7 +7,8 @@
 using namespace stone;
 
 /// The parts of the window, each for itself.
-class TestWidgets : public QObject {
+class TestWidgets : public QObject
+{
     Q_OBJECT
 
 private slots:
@@ -134,7 +135,8 @@ private slots:
         QVERIFY(std::abs(lane.handlePlace(LaneStrip::Handle::ears).x() - lane.xAxis->coordToPixel(5.0)) < 0.5);
         // The silent end of a linear model is its maximum; of the others their end of reach.
         QSignalSpy moved(&lane, &LaneStrip::formulaMoved);
-        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::silent), QPointF(lane.xAxis->coordToPixel(15.0), lane.handlePlace(LaneStrip::Handle::silent).y()));
+        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::silent),
+                            QPointF(lane.xAxis->coordToPixel(15.0), lane.handlePlace(LaneStrip::Handle::silent).y()));
         QVERIFY(!moved.isEmpty());
         const auto formula = moved.last().at(0).value<DistanceFormula>();
         QVERIFY(std::abs(formula.maximum_m - 15.0) < 0.2);
@@ -144,7 +146,8 @@ private slots:
         // A full level is never dragged beyond the silence.
         moved.clear();
         lane.showLane({.model = DistanceModel::linear, .reference_m = 2.0, .maximum_m = 20.0}, 5.0);
-        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::full), QPointF(lane.width() - 14, lane.handlePlace(LaneStrip::Handle::full).y()));
+        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::full),
+                            QPointF(lane.width() - 14, lane.handlePlace(LaneStrip::Handle::full).y()));
         QVERIFY(moved.last().at(0).value<DistanceFormula>().reference_m <= 16.0);
     }
 
@@ -189,8 +192,10 @@ private slots:
 
     void storeysAreSwitchedAndCut()
     {
-        WindowFixture f(R"({"levels": [{"geometry": {"file": "level.glb"}, "storeys": [{"name": "Up", "floor_m": 6, "cut_m": 6.8},
-            {"name": "Ground"}, {"name": "Down", "floor_m": -4, "cut_m": -2.4}], "emitters": [{"id": "a", "at": [0, 0, -3]}]}]})", true);
+        WindowFixture f(
+            R"({"levels": [{"geometry": {"file": "level.glb"}, "storeys": [{"name": "Up", "floor_m": 6, "cut_m": 6.8},
+            {"name": "Ground"}, {"name": "Down", "floor_m": -4, "cut_m": -2.4}], "emitters": [{"id": "a", "at": [0, 0, -3]}]}]})",
+            true);
         QCOMPARE(f.plan().storey(), 1);
         QTest::keyClick(&f.plan(), Qt::Key_PageDown);
         QCOMPARE(f.plan().storey(), 2);
@@ -234,7 +239,8 @@ private slots:
 
     void findingsLeadToTheirEmitter()
     {
-        WindowFixture f(R"({"sounds": [{"id": "gone", "file": "gone.wav"}], "emitters": [{"id": "x"}, {"id": "a", "sound": "gone", "at": [9, 9]}]})");
+        WindowFixture f(
+            R"({"sounds": [{"id": "gone", "file": "gone.wav"}], "emitters": [{"id": "x"}, {"id": "a", "sound": "gone", "at": [9, 9]}]})");
         QTRY_COMPARE(f.session->findings().size(), std::size_t{2});
         FindingsDialog dialog(*f.session, f.window.get());
         dialog.show();

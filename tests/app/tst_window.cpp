@@ -248,7 +248,8 @@ private slots:
         f.playback->placeFeet(away);
         QTRY_VERIFY(lamp().faint && lamp().detail.contains("closer"));
         const int row = list->rows().indexOfKey("a");
-        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier, list->visualRect(list->model()->index(row, 0)).center());
+        QTest::mouseClick(list->viewport(), Qt::LeftButton, Qt::NoModifier,
+                          list->visualRect(list->model()->index(row, 0)).center());
         QCOMPARE(f.session->primary()->name, std::string("Lamp"));
     }
 

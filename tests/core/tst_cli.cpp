@@ -174,7 +174,8 @@ private slots:
         QTest::newRow("no such emitter") << QStringList{"probe", p, "--at", "0,0,0", "--only", "x"}
                                          << "no emitter is called \"x\"";
         QTest::newRow("bad place") << QStringList{"probe", p, "--at", "0,nan"} << "expected X,Y,Z in metres";
-        QTest::newRow("heading that is no number") << QStringList{"probe", p, "--at", "0,0,0", "--heading", "nan"} << "finite numbers of degrees";
+        QTest::newRow("heading that is no number")
+            << QStringList{"probe", p, "--at", "0,0,0", "--heading", "nan"} << "finite numbers of degrees";
         QTest::newRow("too far away") << QStringList{"probe", p, "--at", "1e300,0,0"} << "expected X,Y,Z in metres";
         QTest::newRow("no such option") << QStringList{"probe", p, "--wat"} << "see stone-echo-cli --help";
         QTest::newRow("bad layout") << QStringList{"render", p, "--walk", "Past", "--layout", "9.9", "--out", "/tmp/x.wav"}

@@ -7,7 +7,8 @@
 using namespace stone;
 
 /// The live engine stepped by hand: what the window asks for and what it is told.
-class TestLive : public QObject {
+class TestLive : public QObject
+{
     Q_OBJECT
 
     static std::vector<float> play(Live& live, double seconds)
@@ -85,7 +86,8 @@ private slots:
     void theMonitorLevelIsRamped()
     {
         Live live(Layout::stereo, 48'000);
-        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {0, 1, Character{}.earsHeight_m})}), fixture::toneBuffer(200.0)));
+        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {0, 1, Character{}.earsHeight_m})}),
+                                       fixture::toneBuffer(200.0)));
         play(live, 0.2);
         live.setMonitor_db(-200.0);
         const auto falling = play(live, 0.2);
@@ -96,7 +98,8 @@ private slots:
     void metersAndLoudnessAgreeWithTheSound()
     {
         Live live(Layout::stereo, 48'000);
-        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {1, 0, Character{}.earsHeight_m})}), fixture::toneBuffer(1000.0, 1.0, 0.1F)));
+        live.setScene(fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {1, 0, Character{}.earsHeight_m})}),
+                                       fixture::toneBuffer(1000.0, 1.0, 0.1F)));
         const auto played = play(live, 4.0);
         const Live::Snapshot snapshot = live.snapshot();
         QVERIFY(std::abs(snapshot.rms_db[1] - fixture::rms_db(played, 1, 3.0, 4.0)) < 0.05);
@@ -146,7 +149,8 @@ private slots:
 
     void onlyTheNamedSound()
     {
-        const auto all = fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {-1, 0, 0}), fixture::pointAt("b", {1, 0, 0})}), fixture::toneBuffer());
+        const auto all = fixture::sceneOf(
+            fixture::projectWith({fixture::pointAt("a", {-1, 0, 0}), fixture::pointAt("b", {1, 0, 0})}), fixture::toneBuffer());
         all->only = {1};
         OfflineJob job;
         job.scene = all;

@@ -126,8 +126,8 @@ private:
             walk.id = made.walks.freshId(walk.name);
             double t = 0.0;
             for (int k = below(9); k > 0; --k) {
-                walk.points.push_back(
-                    {t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt, flip() ? 0.0 : number(-90, 90), extras()});
+                walk.points.push_back({t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt,
+                                       flip() ? 0.0 : number(-90, 90), extras()});
                 t += number(0, 10);
             }
             walk.extras = extras();

@@ -159,7 +159,8 @@ void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& label
         onPicture.end();
         QPixmapCache::insert(key, picture);
     }
-    painter.drawPixmap(QPointF(std::round(baseline.x()) - margin, std::round(baseline.y()) - metrics.ascent() - margin), picture);
+    painter.drawPixmap(QPointF(std::round(baseline.x()) - margin, std::round(baseline.y()) - metrics.ascent() - margin),
+                       picture);
 }
 
 QString signedNumber(double value, int decimals)

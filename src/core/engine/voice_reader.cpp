@@ -33,7 +33,8 @@ float hermite(float before, float a, float b, float after, float t)
 
 /// Places in a sound as 32.32 fixed point, counted from the step's first frame: exact sums, so the same in whatever
 /// pieces they are asked for, and whole number and rest are had by a shift instead of a conversion.
-class Places {
+class Places
+{
 public:
     Places(double within, double rate) : first_(toFixed(within)), step_(toFixed(rate)) {}
 
@@ -113,8 +114,8 @@ const float* readVoice(const VoiceOrder& order, std::size_t offset, std::span<fl
         // A loop reads its own end before its start only once it has come round.
         const bool seam = roundAgain && index == 0;
         const float before = seam ? order.samples[order.frames - 1] : sampleAt(order, index - 1);
-        out[i] =
-            hermite(before, sampleAt(order, index), sampleAt(order, index + 1), sampleAt(order, index + 2), Places::rest(place));
+        out[i] = hermite(before, sampleAt(order, index), sampleAt(order, index + 1), sampleAt(order, index + 2),
+                         Places::rest(place));
     }
     return out.data();
 }

@@ -70,7 +70,8 @@ void straighten(Outline& outline)
 
 /// Numbers the cells of the welding grid that occur, in the order in which they are met. A flat table: the map of the
 /// standard library took two thirds of a cut's time (bench_document, planCut).
-class CellNumbers {
+class CellNumbers
+{
 public:
     explicit CellNumbers(std::size_t most)
     {
