@@ -13,7 +13,7 @@ class TestLive : public QObject
 
     static std::vector<float> play(Live& live, double seconds)
     {
-        std::vector<float> out(2 * static_cast<std::size_t>(seconds * 48'000));
+        std::vector<float> out(2 * static_cast<std::size_t>(std::lround(seconds * 48'000)));
         for (std::size_t at = 0; at < out.size() / 2; at += 240) {
             live.pump();
             live.render(out.data() + 2 * at, std::min<std::size_t>(240, out.size() / 2 - at));
@@ -50,6 +50,37 @@ private slots:
         const Live::Snapshot snapshot = live.snapshot();
         QVERIFY(snapshot.walk_s && std::abs(*snapshot.walk_s - 2.0) < 0.03);
         QVERIFY(std::abs(snapshot.feet.at.x + 2.0) < 0.1);
+    }
+
+    void aWalkJoinedLaterSoundsLikeItsRenderFromThere()
+    {
+        // The level is as old as the walk: what starts after 2.5 s starts half a second after joining at 2 s.
+        Project project = walked();
+        Emitter late = fixture::pointAt("late", {0, 2, 1.6});
+        late.startAfter_s = 2.5;
+        project = withLevel(project, {"level"}, [&](Level& level) { level.emitters.put(late); });
+        const auto scene = fixture::sceneOf(project, fixture::toneBuffer(441.0, 0.7));
+        Live live(Layout::stereo, 48'000);
+        live.setScene(scene);
+        play(live, 192.0 * stepFrames / 48'000); // to the end of a step
+        live.playWalk({"w"}, 2.0);
+        const double already_s = static_cast<double>(Live::stepsAhead * stepFrames) / 48'000;
+        play(live, already_s); // decided before the walk was asked for
+        const auto played = play(live, 2.0);
+        QVERIFY(std::abs(live.snapshot().time_s - 4.0) < 0.05);
+        OfflineJob job;
+        job.scene = scene;
+        job.from_s = 2.0;
+        job.to_s = 4.0;
+        const Level& level = scene->model.level();
+        job.ears = [&](double t) { return earsOf(level.character, walkPose(*level.walks[0], t)); };
+        const auto render = fixture::rendered(job);
+        QVERIFY(fixture::energy_db(render, 0.6, 1.0) > fixture::energy_db(render, 0.2, 0.45) + 3.0);
+        double difference = 0.0;
+        for (std::size_t i = 2 * 4'800; i < std::min(render.size(), played.size()); ++i) {
+            difference = std::max(difference, static_cast<double>(std::abs(render[i] - played[i])));
+        }
+        QVERIFY2(difference < 1e-4, qPrintable(QString::number(difference)));
     }
 
     void aWalkThatIsLeftStandsStill()

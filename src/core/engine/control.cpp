@@ -36,7 +36,7 @@ void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t ste
     const double rate = std::pow(2.0, emitter.pitch_st / 12.0);
     if (playing.generation == 0) {
         playing.generation = nextGeneration_++;
-        playing.anchorFrame = frameOf(startStep_) + emitter.startAfter_s * rate_;
+        playing.anchorFrame = startFrame_ + emitter.startAfter_s * rate_;
         playing.anchorPosition = 0.0;
     } else if (playing.rate != rate) {
         playing.anchorPosition += (frameOf(step) - playing.anchorFrame) * playing.rate;
@@ -84,9 +84,9 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     sounded_.reserve(emitters.size());
 }
 
-void Control::restart(std::uint64_t step)
+void Control::restart(std::uint64_t step, double levelTime_s)
 {
-    startStep_ = step;
+    startFrame_ = frameOf(step) - levelTime_s * rate_;
     if (!scene_) {
         return;
     }
@@ -203,7 +203,7 @@ void Control::decide(std::uint64_t step, const Pose& ears, StepPlan& plan)
     if (!scene_) {
         return;
     }
-    const double begins_s = frameOf(step - startStep_) / rate_;
+    const double begins_s = (frameOf(step) - startFrame_) / rate_;
     const TimeSpan when{begins_s, begins_s + static_cast<double>(stepFrames) / rate_};
     scene_->model.hear(ears, when, heard_, scratch_);
     chooseVoices();

@@ -25,8 +25,8 @@ public:
     /// Takes over a new scene. Emitters that have the same id and the same sound go on playing where they are.
     void setScene(std::shared_ptr<const Scene> scene, std::uint64_t step);
 
-    /// Starts every emitter again, as when the level starts at this step.
-    void restart(std::uint64_t step);
+    /// Puts every emitter where it is when the level is so old at this step: at 0, all begin.
+    void restart(std::uint64_t step, double levelTime_s);
 
     /// Fills in what sounds in one step. Steps may be skipped, never repeated. `plan.voices` is not grown beyond its
     /// capacity.
@@ -81,7 +81,7 @@ private:
     std::vector<std::uint32_t> chosen_;  ///< into heard_
     std::vector<std::uint32_t> sounded_; ///< emitters with slots
     std::vector<Retired> retired_;
-    std::uint64_t startStep_ = 0; ///< of the level
+    double startFrame_ = 0.0;             ///< of the level; before the first step when it was joined later
     std::uint64_t serial_ = 0;
     std::uint32_t nextGeneration_ = 1;
     std::size_t sounding_ = 0;

@@ -111,6 +111,7 @@ void Live::takeWishes(std::uint64_t step)
     std::shared_ptr<const Scene> scene;
     bool newScene = false;
     bool restart = false;
+    double levelTime_s = 0.0;
     {
         const std::lock_guard lock(mutex_);
         newScene = std::exchange(wishes_.newScene, false);
@@ -124,6 +125,10 @@ void Live::takeWishes(std::uint64_t step)
             walk_ = wishes_.walk;
             walkFrom_s_ = wishes_.walkFrom_s;
             walkStep_ = step;
+            if (!walk_.empty()) {
+                restart = true;
+                levelTime_s = walkFrom_s_;
+            }
         }
         master_ = static_cast<float>(gainOf(wishes_.monitor_db));
     }
@@ -132,8 +137,8 @@ void Live::takeWishes(std::uint64_t step)
         control_.setScene(std::move(scene), step);
     }
     if (restart) {
-        startStep_ = step;
-        control_.restart(step);
+        start_s_ = static_cast<double>(step * stepFrames) / rate_ - levelTime_s;
+        control_.restart(step, levelTime_s);
     }
 }
 
@@ -174,7 +179,7 @@ void Live::pump()
     measure();
     freeRetired();
     const std::lock_guard lock(mutex_);
-    snapshot_.time_s = static_cast<double>(nextStep_ - startStep_) * static_cast<double>(stepFrames) / rate_;
+    snapshot_.time_s = static_cast<double>(nextStep_ * stepFrames) / rate_ - start_s_;
     snapshot_.feet = feet_;
     snapshot_.voices = control_.sounding();
     snapshot_.gaveWay = control_.gaveWay();

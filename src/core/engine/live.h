@@ -54,7 +54,8 @@ public:
     void setScene(std::shared_ptr<const Scene> scene);
     /// Where the character is and faces. The ears glide there, within about 30 ms, unless `jump`.
     void setFeet(const Pose& feet, bool jump);
-    /// Follows a walk of the scene's level from a time on; the feet are then its business until stopWalk().
+    /// Follows a walk of the scene's level from a time on; the feet are then its business until stopWalk(). The level is
+    /// then as old as the walk, as it is when the walk is rendered.
     void playWalk(const WalkId& walk, double from_s);
     void stopWalk();
     /// The level for the monitor alone; changes nothing in what is rendered.
@@ -105,7 +106,7 @@ private:
     Control control_;
     std::shared_ptr<const Scene> scene_;
     std::uint64_t nextStep_ = 0;
-    std::uint64_t startStep_ = 0;
+    double start_s_ = 0.0; ///< engine time at which the level started
     Pose feet_;
     Pose feetTarget_;
     WalkId walk_;
