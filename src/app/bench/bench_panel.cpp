@@ -1,6 +1,6 @@
 #include "app/bench/bench_panel.h"
 
-#include "app/theme/theme.h"
+#include "app/theme/labels.h"
 
 #include <QFormLayout>
 #include <QFrame>
@@ -36,14 +36,6 @@ private:
     Session& session_;
 };
 
-QLabel* caption(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(8));
-    label->setStyleSheet("color: " + theme::soft.name());
-    return label;
-}
-
 QLabel* heading(const QString& text)
 {
     auto* label = new QLabel(text);
@@ -63,10 +55,10 @@ QFrame* rule()
 
 BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget), name_(new QLineEdit),
-      subtitle_(caption({})), mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
-      pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)),
-      muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), falloffTitle_(heading(tr("Falloff"))),
-      falloff_(new FalloffEditor(session, playback)), ledger_(new LedgerView)
+      subtitle_(theme::caption({})), mark_(new Mark(session)), sound_(new QComboBox),
+      level_(new NumberField("dB", -200, 60, 1, 1.0)), pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)),
+      start_(new NumberField("s", 0, 1e6, 1, 1.0)), muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget),
+      falloffTitle_(heading(tr("Falloff"))), falloff_(new FalloffEditor(session, playback)), ledger_(new LedgerView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
@@ -133,12 +125,12 @@ QWidget* BenchPanel::makeEmitter()
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(1);
-    grid->addWidget(caption(tr("Sound")), 0, 0, 1, 2);
-    grid->addWidget(caption(tr("Level")), 0, 2);
+    grid->addWidget(theme::caption(tr("Sound")), 0, 0, 1, 2);
+    grid->addWidget(theme::caption(tr("Level")), 0, 2);
     grid->addWidget(sound_, 1, 0, 1, 2);
     grid->addWidget(level_, 1, 2);
-    grid->addWidget(caption(tr("Pitch")), 2, 0);
-    grid->addWidget(caption(tr("Starts after")), 2, 1);
+    grid->addWidget(theme::caption(tr("Pitch")), 2, 0);
+    grid->addWidget(theme::caption(tr("Starts after")), 2, 1);
     grid->addWidget(pitch_, 3, 0);
     grid->addWidget(start_, 3, 1);
     grid->addWidget(muted_, 3, 2);
@@ -153,7 +145,7 @@ QWidget* BenchPanel::makeEmitter()
     for (int axis = 0; axis < 3; ++axis) {
         auto* column = new QVBoxLayout;
         column->setSpacing(1);
-        column->addWidget(caption(tr(axes[axis])));
+        column->addWidget(theme::caption(tr(axes[axis])));
         place_[axis] = new NumberField("m", -1e6, 1e6, 2, 0.1);
         place_[axis]->setObjectName(QString("emitter%1").arg(axes[axis]));
         column->addWidget(place_[axis]);
@@ -179,7 +171,7 @@ QWidget* BenchPanel::makeEmitter()
     auto* why = new QHBoxLayout;
     why->addWidget(heading(tr("Why it sounds like this")));
     why->addStretch();
-    why->addWidget(caption(tr("at your ears, now")));
+    why->addWidget(theme::caption(tr("at your ears, now")));
     box->addLayout(why);
     box->addWidget(ledger_);
     box->addStretch();

@@ -1,7 +1,7 @@
 #include "app/bench/falloff_editor.h"
 
 #include "acoustics/distance.h"
-#include "app/theme/theme.h"
+#include "app/theme/labels.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -26,22 +26,13 @@ QString formulaOf(DistanceModel model)
     return {};
 }
 
-/// The heading of a section of the Bench.
-QLabel* small(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(8));
-    label->setStyleSheet("color: " + theme::soft.name());
-    return label;
-}
-
 } // namespace
 
 FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), which_(new QComboBox), sharing_(new QPushButton),
       model_(new QComboBox), reference_(new NumberField("m", 0.0, 1e6, 2, 0.5)), end_(new NumberField("m", 0.0, 1e6, 2, 1.0)),
-      endLabel_(small({})), factor_(new NumberField("", 0.0, 1000.0, 2, 0.1)), formulaText_(small({})), earsText_(small({})),
-      strip_(new LaneStrip)
+      endLabel_(theme::caption({})), factor_(new NumberField("", 0.0, 1000.0, 2, 0.1)), formulaText_(theme::caption({})),
+      earsText_(theme::caption({})), strip_(new LaneStrip)
 {
     which_->setObjectName("falloff");
     which_->setAccessibleName(tr("Falloff"));
@@ -67,10 +58,10 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(1);
-    grid->addWidget(small(tr("Model")), 0, 0);
-    grid->addWidget(small(tr("Full up to")), 0, 1);
+    grid->addWidget(theme::caption(tr("Model")), 0, 0);
+    grid->addWidget(theme::caption(tr("Full up to")), 0, 1);
     grid->addWidget(endLabel_, 0, 2);
-    grid->addWidget(small(tr("Factor")), 0, 3);
+    grid->addWidget(theme::caption(tr("Factor")), 0, 3);
     grid->addWidget(model_, 1, 0);
     grid->addWidget(reference_, 1, 1);
     grid->addWidget(end_, 1, 2);

@@ -98,7 +98,6 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     primary_ = {};
     emit selectionChanged();
     afterChange();
-    emit fileChanged();
 }
 
 void Session::startNew()
@@ -155,16 +154,12 @@ void Session::saveAs(const std::filesystem::path& path)
         }
         next.levels.put(std::move(moved));
     }
-    if (next == project()) {
-        next = project(); // nothing moved: keep sharing what is there
-    }
     writeProjectFile(next, document);
     path_ = document;
     resolved_.clear();
     history_.commit(std::move(next), "Bring files into the project");
     history_.markSaved();
     afterChange();
-    emit fileChanged();
 }
 
 void Session::edit(Project next, const QString& name, const QString& gesture)

@@ -1,6 +1,6 @@
 #include "app/shell/top_bar.h"
 
-#include "app/theme/theme.h"
+#include "app/theme/labels.h"
 #include "dsp/decibel.h"
 
 #include <QHBoxLayout>
@@ -17,20 +17,12 @@ namespace stone
 namespace
 {
 
-QLabel* caption(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(8));
-    label->setStyleSheet("color: " + theme::soft.name());
-    return label;
-}
-
 /// A caption over what it names.
 QVBoxLayout* stacked(const QString& text, QWidget* below)
 {
     auto* box = new QVBoxLayout;
     box->setSpacing(0);
-    box->addWidget(caption(text));
+    box->addWidget(theme::caption(text));
     box->addWidget(below);
     return box;
 }
@@ -73,7 +65,7 @@ void LevelMeter::paintEvent(QPaintEvent*)
 }
 
 TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(caption({})),
+    : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(theme::caption({})),
       listen_(new QPushButton), walks_(new QComboBox), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)),
       clock_(new QLabel), output_(new QComboBox), loudness_(new QLabel), meter_(new LevelMeter), voices_(new QLabel)
 {
@@ -116,13 +108,13 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     box->addStretch(1);
     box->addWidget(listen_);
     box->addSpacing(6);
-    box->addWidget(caption(tr("Walk")));
+    box->addWidget(theme::caption(tr("Walk")));
     box->addWidget(walks_);
     box->addWidget(play_);
     box->addWidget(time_);
     box->addWidget(clock_);
     box->addStretch(1);
-    box->addWidget(caption(tr("Out")));
+    box->addWidget(theme::caption(tr("Out")));
     box->addWidget(output_);
     box->addSpacing(4);
     box->addLayout(stacked(tr("Loudness"), loudness_));

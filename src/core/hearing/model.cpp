@@ -49,17 +49,16 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
         }
         if (emitter->kind == EmitterKind::point) {
             source.reach_m = silentFrom_m(formula);
+        }
+        double asked_m = source.reach_m;
+        if (emitter->kind == EmitterKind::point && std::isinf(asked_m)) {
             // A formula without an end still falls below what can be heard: nothing is asked beyond that.
             const double inaudible = audible_db - source.sound_db - source.emitter_db;
-            if (std::isinf(source.reach_m) && inaudible < 0.0) {
-                const double fades = distanceOfLevel_m(formula, inaudible);
-                spheres.push_back({source.at, fades});
-            } else {
-                spheres.push_back({source.at, source.reach_m});
+            if (inaudible < 0.0) {
+                asked_m = distanceOfLevel_m(formula, inaudible);
             }
-        } else {
-            spheres.push_back({source.at, source.reach_m});
         }
+        spheres.push_back({source.at, asked_m});
         sources_.push_back(source);
     }
     index_ = SphereIndex(spheres);
