@@ -91,7 +91,7 @@ void floorKernel(benchmark::State& state)
 void mixer(benchmark::State& state, double rate)
 {
     const SharedBuffer buffer = noiseBuffer();
-    Mixer mixer(Layout::stereo);
+    Mixer mixer(Layout::stereo, 48'000);
     std::vector<float> out(2 * stepFrames);
     std::uint64_t step = 0;
     for (auto _ : state) {

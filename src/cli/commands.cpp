@@ -2,6 +2,7 @@
 
 #include "analysis/findings.h"
 #include "hearing/model.h"
+#include "hearing/reasons.h"
 #include "project/edit.h"
 
 #include <nlohmann/json.hpp>
@@ -179,8 +180,10 @@ int probe(const Probe& options)
             terms.push_back(
                 {{"name", termName(term.kind)}, {"db", levelOrNull(term.db)}, {"why", reasonOf(model, heard, term)}});
         }
-        // Nothing of this version depends on frequency, so every band has the level of all.
-        const Json band = levelOrNull(heard.level_db);
+        Json bands = Json::array();
+        for (const double level_db : model.bands_db(heard)) {
+            bands.push_back(levelOrNull(level_db));
+        }
         out["emitters"].push_back({{"name", emitter.name},
                                    {"kind", kindOf(emitter)},
                                    {"audible", heard.audible},
@@ -189,7 +192,7 @@ int probe(const Probe& options)
                                    {"elevation_deg", bed ? Json(nullptr) : Json(heard.bearing.elevation_deg)},
                                    {"level_db", levelOrNull(heard.level_db)},
                                    {"terms", std::move(terms)},
-                                   {"bands_db", Json::array({band, band, band, band, band, band, band, band})}});
+                                   {"bands_db", std::move(bands)}});
     }
     print(out);
     return 0;

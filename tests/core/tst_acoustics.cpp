@@ -1,7 +1,7 @@
 #include "acoustics/distance.h"
 #include "dsp/decibel.h"
 #include "geometry/pose.h"
-#include "spatial/layout.h"
+#include "spatial/panning.h"
 #include "support/csv.h"
 
 #include <QTest>

@@ -127,16 +127,16 @@ private slots:
         std::vector<float> out(256);
         for (const double position : {0.25, 100.5, 4'799.75, 48'001.5}) {
             order.position = position;
-            const float* x = readVoice(order, 0, out);
+            const float* x = readVoice(order, out);
             for (std::size_t i = 0; i < out.size(); ++i) {
                 const double wanted = std::sin(2.0 * std::numbers::pi * 1000.0 * (position + static_cast<double>(i)) / 48'000);
                 // Before a loop has come round there is nothing before its first sample.
-                QVERIFY2(std::abs(x[i] - wanted) < (position + static_cast<double>(i) < 1.0 ? 0.1 : 2e-3),
+                QVERIFY2(std::abs(x[i] - wanted) < (position + static_cast<double>(i) < 8.0 ? 0.2 : 1e-4),
                          qPrintable(QString("%1 + %2").arg(position).arg(i)));
             }
         }
-        order.position = 7.0;
-        QVERIFY(readVoice(order, 3, out) == order.samples + 10); // whole positions are not even copied
+        order.position = 10.0;
+        QVERIFY(readVoice(order, out) == order.samples + 10); // whole positions are not even copied
     }
 
     void aFastWalkMakesNoClicks()
@@ -168,7 +168,7 @@ private slots:
         Project loud = fixture::projectWith({pointAt("a", {0, 1, 0})});
         Project quiet = withEmitter(loud, {"level"}, {"a"}, [](Emitter& e) { e.level_db = -40.0; });
         Project gone = withLevel(loud, {"level"}, [](Level& l) { l.emitters.remove({"a"}); });
-        Mixer mixer(Layout::stereo);
+        Mixer mixer(Layout::stereo, 48'000);
         Control control(Layout::stereo, 48'000);
         std::vector<float> out;
         std::vector<float> block(2 * stepFrames);
@@ -233,7 +233,7 @@ private slots:
     void aLatePlanIsBridged()
     {
         const auto scene = fixture::sceneOf(fixture::projectWith({pointAt("a", {0, 1, 0})}), fixture::toneBuffer(200.0));
-        Mixer mixer(Layout::stereo);
+        Mixer mixer(Layout::stereo, 48'000);
         Control control(Layout::stereo, 48'000);
         control.setScene(scene, 0);
         std::vector<float> out;
@@ -254,7 +254,7 @@ private slots:
     void metersMeasureWhatIsPlayed()
     {
         const auto scene = fixture::sceneOf(fixture::projectWith({pointAt("a", {1, 0, 0})}), fixture::toneBuffer());
-        Mixer mixer(Layout::stereo);
+        Mixer mixer(Layout::stereo, 48'000);
         Control control(Layout::stereo, 48'000);
         control.setScene(scene, 0);
         std::vector<float> block(2 * stepFrames);

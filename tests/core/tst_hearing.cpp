@@ -1,5 +1,6 @@
 #include "dsp/decibel.h"
 #include "hearing/model.h"
+#include "hearing/reasons.h"
 #include "hearing/walk_pose.h"
 #include "support/fixtures.h"
 
@@ -114,7 +115,7 @@ private slots:
         // Walking past on the left side of it, 1 cm a step: the sideways part never jumps, though azimuth flips by 180.
         for (double x = -1.0; x <= 1.0; x += 0.01) {
             const double side = model.hearOne({{-x, 1e-6, 0}, 0, 0, 0}, {}, 0).direction.x;
-            QVERIFY(x == -1.0 || std::abs(side - before) <= 0.01 / nearRange_m + 1e-9);
+            QVERIFY(x == -1.0 || std::abs(side - before) <= 0.01 / Placement{}.nearRange_m + 1e-9);
             before = side;
         }
         QVERIFY(before > 0.99);

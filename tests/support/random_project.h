@@ -39,6 +39,31 @@ public:
             project.falloffs.put(made);
         }
         for (int i = below(3); i >= 0; --i) {
+            Family made;
+            made.name = name();
+            made.id = project.families.freshId(made.name);
+            made.level_db = number(-60, 10);
+            made.lowPass_hz = flip() ? 20'000.0 : number(100, 10'000);
+            made.highPass_hz = flip() ? 20.0 : number(50, 1000);
+            made.reachFactor = number(0.1, 5);
+            made.muted = flip();
+            made.solo = flip();
+            if (flip()) {
+                made.priority = static_cast<Priority>(below(4));
+            }
+            made.extras = extras();
+            project.families.put(made);
+        }
+        for (int i = below(3); i >= 0; --i) {
+            Pattern made;
+            made.name = name();
+            made.id = project.patterns.freshId(made.name);
+            settings(project, made.settings);
+            made.extras = extras();
+            project.patterns.put(made);
+        }
+        project.air = {number(-20, 40), number(0, 100), number(80, 110), extras()};
+        for (int i = below(3); i >= 0; --i) {
             Level made = level(project);
             made.id = project.levels.freshId(made.name);
             project.levels.put(made);
@@ -81,8 +106,62 @@ private:
         f.factor = number(0, 10);
         f.silentAt_m = flip() ? number(0, 500) : 0.0;
         made.lanes.front().extras = extras();
+        if (flip()) {
+            made.lanes.push_back(lane(static_cast<stone::LaneProperty>(1 + below(5)), stone::LaneInput::distance));
+        }
         made.extras = extras();
         return made;
+    }
+
+    stone::Lane lane(stone::LaneProperty property, stone::LaneInput over)
+    {
+        stone::Lane made;
+        made.property = property;
+        made.over = over;
+        made.on = flip();
+        made.shape = over == stone::LaneInput::offFront && flip() ? stone::LaneShape::twoAngles : stone::LaneShape::curve;
+        const bool cutoff = property == stone::LaneProperty::lowPass || property == stone::LaneProperty::highPass;
+        const auto value = [&] { return cutoff ? number(20, 20'000) : number(0, 1); };
+        if (made.shape == stone::LaneShape::twoAngles) {
+            made.angles = {number(0, 360), number(0, 360), value(), value()};
+        }
+        double x = -50.0;
+        for (int i = below(5); i >= 0; --i) {
+            made.curve.push_back({x, value(), static_cast<stone::Segment>(below(5))});
+            x += number(0, 50);
+        }
+        made.extras = extras();
+        return made;
+    }
+
+    void settings(const stone::Project& project, stone::EmitterSettings& made)
+    {
+        using namespace stone;
+        made.kind = flip() ? EmitterKind::point : EmitterKind::bed;
+        made.sound = project.sounds[static_cast<std::size_t>(below(static_cast<int>(project.sounds.size())))]->id;
+        if (flip()) {
+            made.falloff = falloff();
+        } else {
+            made.falloff = project.falloffs[0]->id;
+        }
+        made.level_db = number(-200, 60);
+        made.pitch_st = number(-48, 48);
+        made.startAfter_s = flip() ? 0.0 : number(0, 1000);
+        made.family = flip() ? project.families[0]->id : FamilyId{};
+        if (flip()) {
+            made.priority = static_cast<Priority>(below(4));
+        }
+        if (flip()) {
+            made.lanes = {lane(LaneProperty::level, LaneInput::offFront), lane(LaneProperty::lowPass, LaneInput::speed)};
+        }
+        if (flip()) {
+            made.placement = {number(0, 1),    number(-180, 180),
+                              number(-90, 90), number(0, 360),
+                              number(0, 9),    static_cast<ChannelUse>(below(6)),
+                              number(0, 360),  flip(),
+                              number(0, 2),    number(1, 12),
+                              flip(),          extras()};
+        }
     }
 
     stone::Level level(const stone::Project& project)
@@ -105,18 +184,18 @@ private:
             Emitter emitter;
             emitter.name = name();
             emitter.id = made.emitters.freshId(emitter.name);
-            emitter.kind = flip() ? EmitterKind::point : EmitterKind::bed;
             emitter.at = place();
-            emitter.sound = project.sounds[static_cast<std::size_t>(below(static_cast<int>(project.sounds.size())))]->id;
-            if (flip()) {
-                emitter.falloff = falloff();
-            } else {
-                emitter.falloff = project.falloffs[0]->id;
-            }
-            emitter.level_db = number(-200, 60);
-            emitter.pitch_st = number(-48, 48);
+            emitter.heading_deg = number(-360, 360);
+            emitter.tilt_deg = number(-90, 90);
             emitter.muted = flip();
-            emitter.startAfter_s = flip() ? 0.0 : number(0, 1000);
+            emitter.solo = flip();
+            settings(project, emitter);
+            if (flip()) {
+                // A copy: its own settings are its own, the others its pattern's.
+                emitter.pattern = project.patterns[0]->id;
+                emitter.own = SettingSet(static_cast<unsigned>(below(1 << settingCount)));
+                takeSettings(emitter, project.patterns[0]->settings, ~emitter.own);
+            }
             emitter.extras = extras();
             made.emitters.put(emitter);
         }

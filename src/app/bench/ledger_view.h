@@ -1,6 +1,7 @@
 #pragma once
 
 #include "hearing/model.h"
+#include "hearing/reasons.h"
 
 #include <QWidget>
 

@@ -28,9 +28,9 @@ public:
     /// Puts every emitter where it is when the level is so old at this step: at 0, all begin.
     void restart(std::uint64_t step, double levelTime_s);
 
-    /// Fills in what sounds in one step. Steps may be skipped, never repeated. `plan.voices` is not grown beyond its
-    /// capacity.
-    void decide(std::uint64_t step, const Pose& ears, StepPlan& plan);
+    /// Fills in what sounds in one step; `ears` as they are at its end. Steps may be skipped, never repeated. `plan.voices` is
+    /// not grown beyond its capacity.
+    void decide(std::uint64_t step, const Ears& ears, StepPlan& plan);
 
     /// Buffers that no voice of a plan from this step on uses. They must outlive the voices' fading.
     struct Retired {
@@ -56,6 +56,9 @@ private:
         double anchorFrame = 0.0;    ///< engine frame at which the sound is at anchorPosition
         double anchorPosition = 0.0; ///< frames in the sound
         std::uint32_t generation = 0;
+        double delay_s = 0.0;                  ///< by which it is late for the way it travels, for Doppler
+        BandFilter::Settings losses;           ///< of the air
+        float lossesFor_m = -1.0F;             ///< the distance for which they were worked out
         std::vector<std::uint32_t> voiceSlots; ///< one for each voice while it sounds
         std::uint64_t lastSounded = 0;         ///< serial of the decision in which it last had voices
     };
@@ -69,10 +72,14 @@ private:
     void release(Playing& playing, std::uint64_t step);
     bool takeSlots(Playing& playing, std::size_t count, std::uint64_t step);
     void chooseVoices();
-    void order(std::uint32_t emitter, const Heard& heard, std::uint64_t step, StepPlan& plan);
+    void order(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan);
+    double glideDelay(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step);
+    void setLosses(Playing& playing, const Heard& heard);
 
     Layout layout_;
     double rate_;
+    BandFilter::Designer designer_;
+    SharedHead builtInHead_; ///< binaural only
     std::shared_ptr<const Scene> scene_;
     std::vector<Playing> playing_; ///< by emitter of the scene
     std::vector<FreeSlot> free_;
@@ -81,7 +88,7 @@ private:
     std::vector<std::uint32_t> chosen_;  ///< into heard_
     std::vector<std::uint32_t> sounded_; ///< emitters with slots
     std::vector<Retired> retired_;
-    double startFrame_ = 0.0;             ///< of the level; before the first step when it was joined later
+    double startFrame_ = 0.0; ///< of the level; before the first step when it was joined later
     std::uint64_t serial_ = 0;
     std::uint32_t nextGeneration_ = 1;
     std::size_t sounding_ = 0;

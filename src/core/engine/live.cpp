@@ -24,7 +24,8 @@ constexpr std::uint64_t stepsToFade = 8;
 } // namespace
 
 Live::Live(Layout layout, int rate)
-    : rate_(rate), mixer_(layout), control_(layout, rate), tapped_(8192), loudness_(static_cast<int>(channelsOf(layout)), rate)
+    : rate_(rate), mixer_(layout, rate), control_(layout, rate), tapped_(8192),
+      loudness_(static_cast<int>(channelsOf(layout)), rate)
 {
 }
 
@@ -120,11 +121,13 @@ void Live::takeWishes(std::uint64_t step)
         feetTarget_ = wishes_.feet;
         if (std::exchange(wishes_.jump, false)) {
             feet_ = feetTarget_;
+            jumped_ = true;
         }
         if (std::exchange(wishes_.newWalk, false)) {
             walk_ = wishes_.walk;
             walkFrom_s_ = wishes_.walkFrom_s;
             walkStep_ = step;
+            jumped_ = true;
             if (!walk_.empty()) {
                 restart = true;
                 levelTime_s = walkFrom_s_;
@@ -171,7 +174,11 @@ void Live::pump()
         takeWishes(nextStep_);
         const Pose feet = nextFeet(nextStep_);
         const Character usual;
-        control_.decide(nextStep_, earsOf(scene_ ? scene_->model.level().character : usual, feet), *plan);
+        const Pose ears = earsOf(scene_ ? scene_->model.level().character : usual, feet);
+        const double step_s = static_cast<double>(stepFrames) / rate_;
+        control_.decide(nextStep_, Ears(ears, jumped_ ? Vec3{0.0} : (ears.at - lastEars_) / step_s), *plan);
+        lastEars_ = ears.at;
+        jumped_ = false;
         plan->master = master_;
         mixer_.plans().publish();
         ++nextStep_;

@@ -109,6 +109,8 @@ private:
     double start_s_ = 0.0; ///< engine time at which the level started
     Pose feet_;
     Pose feetTarget_;
+    Vec3 lastEars_{0.0};
+    bool jumped_ = true; ///< the ears did not get where they are by moving
     WalkId walk_;
     std::uint64_t walkStep_ = 0; ///< step at which the walk is at walkFrom_s_
     double walkFrom_s_ = 0.0;

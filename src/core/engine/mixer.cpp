@@ -1,6 +1,7 @@
 #include "engine/mixer.h"
 
 #include "engine/voice_reader.h"
+#include "spatial/panning.h"
 
 #include <algorithm>
 #include <cmath>
@@ -44,30 +45,32 @@ public:
     FlushDenormals& operator=(const FlushDenormals&) = delete;
 };
 
-/// sum[i] += x[i] * (the gain at frame `offset + i` of a ramp over a step). The gain is worked out from the frame's
-/// place in the step, not summed up, so that it is the same however the step is cut.
-void addRamped(float* sum, const float* x, std::size_t frames, float from, float to, std::size_t offset)
+/// sum[i] += x[i] * (the gain at frame i of a ramp over a step).
+void addRamped(float* sum, const float* x, float from, float to)
 {
     const float slope = (to - from) / static_cast<float>(stepFrames);
-    for (std::size_t i = 0; i < frames; ++i) {
-        sum[i] += x[i] * (from + slope * static_cast<float>(static_cast<int>(offset + i)));
+    for (std::size_t i = 0; i < stepFrames; ++i) {
+        sum[i] += x[i] * (from + slope * static_cast<float>(static_cast<int>(i)));
     }
 }
 
 } // namespace
 
-Mixer::Mixer(Layout layout) : layout_(layout), channels_(channelsOf(layout)), tap_(tapSamples), voices_(mostVoices)
+Mixer::Mixer(Layout layout, int rate)
+    : layout_(layout), rate_(rate), channels_(channelsOf(layout)),
+      sumChannels_(layout == Layout::binaural ? BinauralBus::first + BinauralBus::speakers : channels_), tap_(tapSamples),
+      voices_(mostVoices), ears_(layout == Layout::binaural ? std::make_unique<EarConvolver>() : nullptr)
 {
     active_.reserve(mostVoices);
     plans_.prepare([](StepPlan& plan) { plan.voices.reserve(mostVoices); });
 }
 
-void Mixer::aim(Voice& voice, const ChannelGains& target) noexcept
+void Mixer::aim(Voice& voice, const VoiceGains& target) noexcept
 {
     voice.order.target = target;
     float largest = 0.0F;
     float change = 0.0F;
-    for (std::size_t channel = 0; channel < mostChannels; ++channel) {
+    for (std::size_t channel = 0; channel < target.size(); ++channel) {
         largest = std::max({largest, voice.from[channel], target[channel]});
         change = std::max(change, std::abs(target[channel] - voice.from[channel]));
     }
@@ -75,7 +78,7 @@ void Mixer::aim(Voice& voice, const ChannelGains& target) noexcept
         voice.rampSteps = change > 0.5F * largest ? bigChangeSteps : 1;
     }
     const auto left = static_cast<float>(voice.rampSteps);
-    for (std::size_t channel = 0; channel < mostChannels; ++channel) {
+    for (std::size_t channel = 0; channel < target.size(); ++channel) {
         voice.to[channel] =
             voice.rampSteps == 1 ? target[channel] : voice.from[channel] + (target[channel] - voice.from[channel]) / left;
     }
@@ -90,7 +93,7 @@ void Mixer::accept(const VoiceOrder& order) noexcept
         }
         voice = Voice{};
         voice.active = true;
-        voice.from = order.fadeIn ? ChannelGains{} : order.target;
+        voice.from = order.fadeIn ? VoiceGains{} : order.target;
     }
     voice.order = order;
     voice.planned = serial_;
@@ -124,24 +127,90 @@ void Mixer::beginStep() noexcept
         }
         voice.order.position += voice.order.rate * static_cast<double>(stepFrames);
         // Late: everything goes on as it was. On time but not ordered any more: it fades out.
-        aim(voice, planned ? ChannelGains{} : voice.order.target);
+        aim(voice, planned ? VoiceGains{} : voice.order.target);
     }
     meter_ = StepMeter{.step = now, .peak = {}, .squares = {}};
 }
 
-void Mixer::mix(std::size_t offset, std::size_t frames) noexcept
+void Mixer::filter(VoiceFilter& state, StateVariableFilter::Kind kind, bool closed, float cutoff_hz, bool fresh) noexcept
 {
-    for (std::size_t channel = 0; channel < channels_; ++channel) {
-        std::fill_n(sums_[channel].begin(), frames, 0.0F);
+    if (!closed && !state.closed) {
+        return;
+    }
+    const bool entering = closed && !state.closed;
+    if (entering) {
+        state.filter.reset();
+        state.cutoff_hz = cutoff_hz;
+    }
+    const bool fading = closed != state.closed && !fresh;
+    if (fading) {
+        dry_ = filtered_;
+    }
+    const float to_hz = closed ? cutoff_hz : state.cutoff_hz;
+    state.filter.process(kind, filtered_, static_cast<double>(state.cutoff_hz), static_cast<double>(to_hz), rate_);
+    if (fading) {
+        constexpr float slope = 1.0F / static_cast<float>(stepFrames);
+        for (std::size_t i = 0; i < stepFrames; ++i) {
+            const float t = slope * static_cast<float>(static_cast<int>(i));
+            const float wet = entering ? t : 1.0F - t;
+            filtered_[i] = dry_[i] + (filtered_[i] - dry_[i]) * wet;
+        }
+    }
+    state.cutoff_hz = to_hz;
+    state.closed = closed;
+}
+
+const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
+{
+    constexpr float openLow_hz = 20'000.0F;
+    constexpr float openHigh_hz = 20.0F;
+    const VoiceOrder& order = voice.order;
+    const bool low = order.lowPass_hz < openLow_hz;
+    const bool high = order.highPass_hz > openHigh_hz;
+    if (!low && !high && !order.banded && !voice.lowPass.closed && !voice.highPass.closed && !voice.banded) {
+        return samples;
+    }
+    std::copy_n(samples, stepFrames, filtered_.begin());
+    filter(voice.highPass, StateVariableFilter::Kind::highPass, high, order.highPass_hz, voice.fresh);
+    filter(voice.lowPass, StateVariableFilter::Kind::lowPass, low, order.lowPass_hz, voice.fresh);
+    if (order.banded || voice.banded) {
+        const BandFilter::Settings target = order.banded ? order.losses : BandFilter::Settings{};
+        voice.bands.process(filtered_, voice.fresh ? target : voice.losses, target, rate_);
+        voice.losses = target;
+        voice.banded = order.banded;
+    }
+    return filtered_.data();
+}
+
+void Mixer::mix() noexcept
+{
+    for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
+        sums_[channel].fill(0.0F);
+    }
+    if (ears_) {
+        ears_->begin();
     }
     for (const std::uint32_t slot : active_) {
-        const Voice& voice = voices_[slot];
-        const float* x = readVoice(voice.order, offset, std::span(scratch_.data(), frames));
-        for (std::size_t channel = 0; channel < channels_; ++channel) {
+        Voice& voice = voices_[slot];
+        const float* x = filtered(voice, readVoice(voice.order, scratch_));
+        for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
             if (voice.from[channel] != 0.0F || voice.to[channel] != 0.0F) {
-                addRamped(sums_[channel].data(), x, frames, voice.from[channel], voice.to[channel], offset);
+                addRamped(sums_[channel].data(), x, voice.from[channel], voice.to[channel]);
             }
         }
+        if (ears_ && voice.order.head != nullptr) {
+            head_ = voice.order.head;
+            if (voice.from[headGain] != 0.0F || voice.to[headGain] != 0.0F) {
+                ears_->add(voice.order, voice.fresh, x, voice.from[headGain], voice.to[headGain]);
+            } else {
+                ears_->skip(slot, x);
+            }
+        }
+        voice.fresh = false;
+    }
+    if (ears_ && head_ != nullptr) {
+        ears_->addBus(*head_, &sums_[BinauralBus::first]);
+        ears_->finish(sums_[0], sums_[1]);
     }
 }
 
@@ -151,7 +220,7 @@ void Mixer::endStep() noexcept
         Voice& voice = voices_[slot];
         voice.from = voice.to;
         voice.rampSteps -= voice.rampSteps > 0 ? 1 : 0;
-        if (voice.planned != serial_ && voice.to == ChannelGains{} && voice.order.target == ChannelGains{}) {
+        if (voice.planned != serial_ && voice.to == VoiceGains{} && voice.order.target == VoiceGains{}) {
             voice.active = false;
         }
     }
@@ -170,14 +239,14 @@ void Mixer::process(float* interleaved, std::size_t frames) noexcept
     while (frames > 0) {
         if (offset_ == 0) {
             beginStep();
+            mix();
         }
         const std::size_t n = std::min(frames, stepFrames - offset_);
-        mix(offset_, n);
         const float slope = (masterTo_ - masterFrom_) / static_cast<float>(stepFrames);
         for (std::size_t channel = 0; channel < channels_; ++channel) {
             for (std::size_t i = 0; i < n; ++i) {
                 const float gain = masterFrom_ + slope * static_cast<float>(static_cast<int>(offset_ + i));
-                const float y = sums_[channel][i] * gain;
+                const float y = sums_[channel][offset_ + i] * gain;
                 interleaved[i * channels_ + channel] = y;
                 meter_.peak[channel] = std::max(meter_.peak[channel], std::abs(y));
                 meter_.squares[channel] += y * y;

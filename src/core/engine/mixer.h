@@ -1,9 +1,12 @@
 #pragma once
 
+#include "dsp/state_variable_filter.h"
+#include "engine/ear_convolver.h"
 #include "engine/step_plan.h"
 
 #include <array>
 #include <atomic>
+#include <memory>
 #include <vector>
 
 namespace stone
@@ -16,13 +19,14 @@ struct StepMeter {
     ChannelGains squares{}; ///< sum of squared samples over stepFrames
 };
 
-/// Mixes plans into sound. Owns nothing but arrays that are made in its constructor.
+/// Mixes plans into sound, a whole step at a time: a step's sound depends on nothing but its plan and the step before,
+/// so that the device's block never matters. Owns nothing but arrays that are made in its constructor.
 ///
 /// process() belongs to the audio thread (or to the offline driver); everything else says who may call it.
 class Mixer
 {
 public:
-    explicit Mixer(Layout layout);
+    Mixer(Layout layout, int rate);
 
     Layout layout() const { return layout_; }
 
@@ -46,30 +50,53 @@ public:
     void process(float* interleaved, std::size_t frames) noexcept;
 
 private:
+    /// A filter that is passed by while it is open: it fades in and out against the sound without it.
+    struct VoiceFilter {
+        StateVariableFilter filter;
+        float cutoff_hz = 0.0F;
+        bool closed = false;
+    };
+
     struct Voice {
         VoiceOrder order;
-        ChannelGains from{};
-        ChannelGains to{};
+        VoiceGains from{};
+        VoiceGains to{};
+        VoiceFilter lowPass;
+        VoiceFilter highPass;
+        BandFilter bands;
+        BandFilter::Settings losses;
         std::uint32_t rampSteps = 0; ///< steps until the target is reached
         std::uint64_t planned = 0;   ///< serial of the step that last ordered it
+        bool banded = false;
+        bool fresh = true; ///< has not sounded yet
         bool active = false;
     };
 
     void beginStep() noexcept;
     void accept(const VoiceOrder& order) noexcept;
-    static void aim(Voice& voice, const ChannelGains& target) noexcept;
-    void mix(std::size_t offset, std::size_t frames) noexcept;
+    static void aim(Voice& voice, const VoiceGains& target) noexcept;
+    void mix() noexcept;
+    const float* filtered(Voice& voice, const float* samples) noexcept;
+    void filter(VoiceFilter& state, StateVariableFilter::Kind kind, bool closed, float cutoff_hz, bool fresh) noexcept;
     void endStep() noexcept;
 
+    using StepSamples = EarConvolver::StepSamples;
+
     Layout layout_;
+    double rate_;
     std::size_t channels_;
+    std::size_t sumChannels_; ///< of the mix; binaural has more than come out
     PlanRing plans_;
     SlotRing<StepMeter, 64> meters_;
     SampleRing tap_;
-    std::vector<Voice> voices_;         ///< by slot
-    std::vector<std::uint32_t> active_; ///< slots in the order in which they are summed
-    std::array<std::array<float, stepFrames>, mostChannels> sums_{};
-    std::array<float, stepFrames> scratch_{};
+    std::vector<Voice> voices_;          ///< by slot
+    std::vector<std::uint32_t> active_;  ///< slots in the order in which they are summed
+    std::unique_ptr<EarConvolver> ears_; ///< binaural only
+    const HeadFilters* head_ = nullptr;  ///< binaural: the newest that a voice asked for
+    std::array<StepSamples, mostChannels> sums_{};
+    StepSamples scratch_{};
+    StepSamples filtered_{};
+    StepSamples dry_{};
     float masterFrom_ = 1.0F;
     float masterTo_ = 1.0F;
     std::size_t offset_ = 0; ///< frames of the current step that are done

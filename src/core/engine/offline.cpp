@@ -18,7 +18,7 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     const auto lastFrame = static_cast<std::uint64_t>(std::llround(job.to_s * job.rate));
     const std::size_t channels = channelsOf(job.layout);
 
-    Mixer mixer(job.layout);
+    Mixer mixer(job.layout, job.rate);
     Control control(job.layout, job.rate);
     control.setScene(job.scene, 0);
     const std::uint64_t firstStep = firstFrame / stepFrames;
@@ -36,8 +36,10 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
             const std::uint64_t at = frame + done;
             if (at == decided * stepFrames) {
                 StepPlan* plan = mixer.plans().free();
+                const double step_s = static_cast<double>(stepFrames) / job.rate;
                 const double time_s = static_cast<double>(at + stepFrames) / job.rate;
-                control.decide(decided, job.ears(time_s), *plan);
+                const Pose ears = job.ears(time_s);
+                control.decide(decided, Ears(ears, (ears.at - job.ears(time_s - step_s).at) / step_s), *plan);
                 mixer.plans().publish();
                 ++decided;
             }

@@ -30,7 +30,7 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
         audio.push_back(found != bySound.end() ? found->second : nullptr);
         lengths_s.push_back(audio.back() ? audio.back()->seconds() : 0.0);
     }
-    return std::make_shared<const Scene>(Scene{HearingModel(project, level, lengths_s), std::move(audio), {}});
+    return std::make_shared<const Scene>(Scene{HearingModel(project, level, lengths_s), std::move(audio), {}, {}});
 }
 
 } // namespace stone

@@ -3,6 +3,7 @@
 #include "hearing/model.h"
 #include "media/sample_buffer.h"
 #include "media/sound_bank.h"
+#include "spatial/head_filters.h"
 
 #include <filesystem>
 #include <functional>
@@ -19,7 +20,8 @@ namespace stone
 struct Scene {
     HearingModel model;
     std::vector<SharedBuffer> audio; ///< by emitter; null while it is not loaded, missing or unreadable
-    std::set<std::uint32_t> only;    ///< when not empty: the emitters that may sound
+    std::set<std::uint32_t> only{};  ///< when not empty: the emitters that may sound
+    SharedHead head{};               ///< for binaural output; null: the built-in head
 };
 
 /// Where the sound files of a project are found.

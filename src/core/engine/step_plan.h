@@ -1,6 +1,8 @@
 #pragma once
 
+#include "dsp/band_filter.h"
 #include "engine/spsc_ring.h"
+#include "spatial/head_filters.h"
 #include "spatial/layout.h"
 
 #include <cstdint>
@@ -18,7 +20,12 @@ constexpr std::size_t stepFrames = 256;
 /// The most voices of a plan. A bed of two channels takes two.
 constexpr std::size_t mostVoices = 4096;
 
-/// One channel of one sound in one step.
+/// The gain of a voice in each channel of the mix, and last the gain of its own filters for the two ears.
+using VoiceGains = std::array<float, mostChannels + 1>;
+constexpr std::size_t headGain = mostChannels;
+
+/// One channel of one sound in one step. Whatever is said of a sound's state is meant for the end of the step: the mixer
+/// goes there from where it was.
 struct VoiceOrder {
     std::uint32_t slot = 0;       ///< below mostVoices; at most one order of a plan has it
     std::uint32_t generation = 0; ///< another generation in the same slot is another voice
@@ -28,7 +35,13 @@ struct VoiceOrder {
     bool fadeIn = false;   ///< a new voice starts from silence rather than at its full gain
     double position = 0.0; ///< of the step's first frame in `samples`; negative: it starts later in this step
     double rate = 1.0;     ///< frames of `samples` for each frame put out; > 0
-    ChannelGains target{}; ///< gains at the end of the step
+    VoiceGains target{};
+    float lowPass_hz = 20'000.0F; ///< 20 kHz or more: open
+    float highPass_hz = 20.0F;    ///< 20 Hz or less: open
+    bool banded = false;          ///< whether `losses` does anything
+    BandFilter::Settings losses;
+    const HeadFilters* head = nullptr; ///< binaural only
+    HeadFilters::Choice choice;
 };
 
 /// Everything that sounds in one step. Complete in itself: a plan that never arrives is made up for by the next.

@@ -8,7 +8,21 @@ namespace stone
 {
 
 /// What a line of the Ledger is about.
-enum class TermKind : std::uint8_t { sound, emitter, distance, reach, muted, timing };
+enum class TermKind : std::uint8_t {
+    sound,
+    emitter,
+    family,
+    distance,  ///< the falloff's level lane
+    reach,     ///< the end of reach of a formula
+    facing,    ///< level lane over the angle off the front
+    direction, ///< level lane over the direction round the ears
+    placement, ///< for what is not wholly in the world: the four above and the part in the ears, as one
+    speed,     ///< level lane over the speed
+    muted,
+    familyMuted,
+    soloElsewhere,
+    timing
+};
 
 /// One line of the Ledger: a level that is added on the way from the recorded sound to the ears.
 struct Term {

@@ -3,6 +3,7 @@
 #include "geometry/pose.h"
 #include "project/list.h"
 
+#include <bitset>
 #include <cstdint>
 #include <map>
 #include <optional>
@@ -32,15 +33,57 @@ struct DistanceFormula {
     bool operator==(const DistanceFormula&) const = default;
 };
 
-/// The property that a lane draws, and what it follows.
-enum class LaneProperty { level };
-enum class LaneInput { distance };
+/// The classic two angles as a shape: `inside` up to half the inner angle off the front, `behind` from half the outer
+/// one on. Between them a level goes linearly in pressure gain (W3C Web Audio API, "Sound Cones"), anything else
+/// linearly in its unit.
+struct TwoAngles {
+    double inner_deg = 90.0;  ///< full opening angle; 0 to 360
+    double outer_deg = 200.0; ///< full opening angle; 0 to 360
+    double inside = 0.0;      ///< in the property's unit
+    double behind = -12.0;    ///< in the property's unit
 
-/// One property drawn over one thing that it follows.
+    bool operator==(const TwoAngles&) const = default;
+};
+
+/// How a curve goes from one control point to the next.
+enum class Segment { straight, smooth, slowStart, slowEnd, hold };
+
+/// x in what the lane follows, y in the unit of its property. `segment` leads from here to the next point.
+struct CurvePoint {
+    double x = 0.0;
+    double y = 0.0;
+    Segment segment = Segment::straight;
+
+    bool operator==(const CurvePoint&) const = default;
+};
+
+/// Control points in order of x; before the first and after the last the value stays. Two points at one x are a jump.
+/// See acoustics/curve.h for what lies between.
+using Curve = std::vector<CurvePoint>;
+
+/// What a lane may draw. Units and how several lanes on one property combine: see acoustics/lane.h.
+enum class LaneProperty { level, lowPass, highPass, spread, placement, send };
+
+/// What a lane may follow.
+enum class LaneInput {
+    distance,  ///< metres from the ears to the emitter
+    offFront,  ///< degrees between the emitter's front and the way to the ears, 0 to 180
+    direction, ///< degrees round the ears on the horizon, -180 to 180, 0 ahead, positive to the right
+    speed,     ///< metres per second between the ears and the emitter
+};
+
+enum class LaneShape { formula, twoAngles, curve };
+
+/// One property drawn over one thing that it follows. The shapes that are not in use keep their numbers, so that trying
+/// another one loses nothing; so does a lane that is switched off.
 struct Lane {
     LaneProperty property = LaneProperty::level;
     LaneInput over = LaneInput::distance;
-    DistanceFormula formula;
+    bool on = true;
+    LaneShape shape = LaneShape::formula;
+    DistanceFormula formula; ///< only for the level over distance
+    TwoAngles angles;        ///< only over the angle off the front
+    Curve curve;
     Extras extras{};
 
     bool operator==(const Lane&) const = default;
@@ -50,7 +93,7 @@ struct Lane {
 struct Falloff {
     FalloffId id;
     std::string name;
-    std::vector<Lane> lanes{Lane{}}; ///< at most one lane for each property
+    std::vector<Lane> lanes{Lane{}}; ///< the first is the level; at most one lane for each property
     Extras extras{};
 
     bool operator==(const Falloff&) const = default;
@@ -73,20 +116,98 @@ enum class EmitterKind {
     bed,   ///< surrounds the player everywhere; its image is fixed to the head
 };
 
-struct Emitter {
-    EmitterId id;
-    std::string name;
+/// Who is mixed first when there are more sounds than voices; within a grade, the louder. Vital ones never give way.
+enum class Priority { background, ordinary, notable, vital };
+
+/// What a Point does with the channels of its file. Until somebody decides, several channels are folded as `mid`, and a
+/// finding says so.
+enum class ChannelUse {
+    undecided,
+    mid,        ///< mean of all channels
+    equalPower, ///< sum over the square root of their number: keeps the power of unlike channels
+    left,       ///< the first channel alone
+    right,      ///< the second channel alone
+    image,      ///< each channel from a direction of its own
+};
+
+/// From where and how wide a sound comes, and how it takes part in the world.
+struct Placement {
+    double inWorld = 1.0;         ///< 1: from its place in the world; 0: fixed in the ears; between: a mix
+    double earsAzimuth_deg = 0.0; ///< the part fixed in the ears: positive to the right, 0 ahead
+    double earsElevation_deg = 0.0;
+    double spread_deg = 0.0;  ///< width from which it comes: 0 a point, 360 all round
+    double nearRange_m = 0.5; ///< within it the sound opens up until it surrounds; >= 0
+    ChannelUse channels = ChannelUse::undecided;
+    double image_deg = 60.0;    ///< between the outermost channels of an image, as seen from the ears
+    bool imageTurns = false;    ///< the image turns with the emitter instead of facing the ears
+    double doppler = 0.0;       ///< 0 none, 1 as in nature
+    double dopplerLimit_st = 6; ///< most change of pitch, semitones; > 0
+    bool air = false;           ///< the air takes the treble away over distance
+    Extras extras{};
+
+    bool operator==(const Placement&) const = default;
+};
+
+/// What can be set on an emitter and handed on by a pattern.
+struct EmitterSettings {
     EmitterKind kind = EmitterKind::point;
-    Vec3 at{0.0}; ///< of a point; a bed does not use it
     SoundId sound;
     std::variant<FalloffId, Falloff> falloff; ///< shared by id, or its own; an empty id means the default formula
     double level_db = 0.0;
-    double pitch_st = 0.0; ///< semitones
+    double pitch_st = 0.0;            ///< semitones
+    double startAfter_s = 0.0;        ///< time from the start of the level until it begins
+    FamilyId family;                  ///< empty: none
+    std::optional<Priority> priority; ///< none: that of its family, else ordinary
+    std::vector<Lane> lanes;          ///< over anything but distance
+    Placement placement;
+
+    bool operator==(const EmitterSettings&) const = default;
+};
+
+/// The parts of EmitterSettings that a copy of a pattern can have of its own.
+enum class Setting : std::uint8_t { kind, sound, falloff, level, pitch, start, family, priority, lanes, placement };
+constexpr std::size_t settingCount = 10;
+using SettingSet = std::bitset<settingCount>;
+
+struct Emitter : EmitterSettings {
+    EmitterId id;
+    std::string name;
+    Vec3 at{0.0};             ///< of a point; a bed does not use it
+    double heading_deg = 0.0; ///< where its front faces, as for a Pose
+    double tilt_deg = 0.0;    ///< of the front, positive upwards
     bool muted = false;
-    double startAfter_s = 0.0; ///< time from the start of the level until it begins
+    bool solo = false; ///< while anything is, only what is solo sounds
+    PatternId pattern; ///< empty: none. Settings that are not its own are those of the pattern.
+    SettingSet own;    ///< by Setting; without meaning when there is no pattern
     Extras extras{};
 
     bool operator==(const Emitter&) const = default;
+};
+
+/// All sounds of a kind: what is set here holds for all members, those added later included.
+struct Family {
+    FamilyId id;
+    std::string name;
+    double level_db = 0.0;
+    double lowPass_hz = 20'000.0; ///< 20 kHz: open
+    double highPass_hz = 20.0;    ///< 20 Hz: open
+    double reachFactor = 1.0;     ///< distances of its members' falloffs times this; > 0
+    bool muted = false;
+    bool solo = false;
+    std::optional<Priority> priority;
+    Extras extras{};
+
+    bool operator==(const Family&) const = default;
+};
+
+/// A set-up emitter that others are copies of.
+struct Pattern {
+    PatternId id;
+    std::string name;
+    EmitterSettings settings;
+    Extras extras{};
+
+    bool operator==(const Pattern&) const = default;
 };
 
 /// One moment of a walk. Where the heading is left out, the walker faces along the way.
@@ -181,14 +302,27 @@ struct Level {
     bool operator==(const Level&) const = default;
 };
 
+/// The air between the emitters and the ears.
+struct Air {
+    double temperature_c = 15.0;
+    double humidity_pct = 60.0; ///< relative
+    double pressure_kpa = 101.325;
+    Extras extras{};
+
+    bool operator==(const Air&) const = default;
+};
+
 struct Project {
     std::string name = "Untitled";
     std::string subtitle;
     std::uint64_t seed = 1;
     int voices = 64; ///< how many may be mixed at once; 1 to 4096
+    Air air;
     List<Level> levels;
     List<Sound> sounds;
     List<Falloff> falloffs;
+    List<Family> families;
+    List<Pattern> patterns;
     Extras extras{};
 
     bool operator==(const Project&) const = default;

@@ -96,4 +96,75 @@ Project withOwnFalloff(Project project, const LevelId& levelId, const EmitterId&
     return withEmitter(std::move(project), levelId, id, [&](Emitter& e) { e.falloff = std::move(own); });
 }
 
+Project withPattern(Project project, Pattern pattern)
+{
+    List<Level> levels;
+    for (const auto& old : project.levels) {
+        Level level = *old;
+        bool changed = false;
+        for (const auto& emitter : old->emitters) {
+            if (emitter->pattern == pattern.id && !emitter->own.all()) {
+                Emitter copy = *emitter;
+                takeSettings(copy, pattern.settings, ~copy.own);
+                level.emitters.put(std::move(copy));
+                changed = true;
+            }
+        }
+        if (changed) {
+            project.levels.put(std::move(level));
+        }
+    }
+    project.patterns.put(std::move(pattern));
+    return project;
+}
+
+Project withPatternOf(Project project, const LevelId& levelId, const EmitterId& id, const std::string& name)
+{
+    const Level* level = project.levels.find(levelId);
+    const Emitter* emitter = level != nullptr ? level->emitters.find(id) : nullptr;
+    if (emitter == nullptr) {
+        return project;
+    }
+    Pattern pattern;
+    pattern.id = project.patterns.freshId(name);
+    pattern.name = name;
+    pattern.settings = *emitter;
+    const PatternId made = pattern.id;
+    project.patterns.append(std::move(pattern));
+    return withPatternFor(std::move(project), levelId, id, made);
+}
+
+Project withFollowing(Project project, const LevelId& levelId, const EmitterId& id, SettingSet which)
+{
+    return withLevel(project, levelId, [&](Level& level) {
+        const Emitter* found = level.emitters.find(id);
+        const Pattern* pattern = found != nullptr ? project.patterns.find(found->pattern) : nullptr;
+        if (pattern != nullptr) {
+            Emitter copy = *found;
+            takeSettings(copy, pattern->settings, which);
+            copy.own &= ~which;
+            level.emitters.put(std::move(copy));
+        }
+    });
+}
+
+Project withPatternFor(Project project, const LevelId& levelId, const EmitterId& id, const PatternId& pattern)
+{
+    project = withLevel(std::move(project), levelId, [&](Level& level) {
+        if (const Emitter* found = level.emitters.find(id)) {
+            Emitter copy = *found;
+            copy.pattern = pattern;
+            copy.own = {};
+            level.emitters.put(std::move(copy));
+        }
+    });
+    return withFollowing(std::move(project), levelId, id, SettingSet{}.set());
+}
+
+Priority priorityOf(const Project& project, const Emitter& emitter)
+{
+    const Family* family = project.families.find(emitter.family);
+    return emitter.priority.value_or(family != nullptr ? family->priority.value_or(Priority::ordinary) : Priority::ordinary);
+}
+
 } // namespace stone

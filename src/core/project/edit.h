@@ -1,6 +1,6 @@
 #pragma once
 
-#include "project/document.h"
+#include "project/settings.h"
 
 #include <utility>
 
@@ -29,13 +29,17 @@ template <class Change> Project withLevel(Project project, const LevelId& id, Ch
     return project;
 }
 
-/// Replaces an emitter by what `change` makes of it: change(Emitter&).
+/// Replaces an emitter by what `change` makes of it: change(Emitter&). A setting of a pattern's copy that this changes
+/// is from then on the copy's own.
 template <class Change> Project withEmitter(Project project, const LevelId& levelId, const EmitterId& id, Change&& change)
 {
     return withLevel(std::move(project), levelId, [&](Level& level) {
         if (const Emitter* found = level.emitters.find(id)) {
             Emitter emitter = *found;
             std::forward<Change>(change)(emitter);
+            if (!emitter.pattern.empty()) {
+                emitter.own |= differing(*found, emitter);
+            }
             level.emitters.put(std::move(emitter));
         }
     });
@@ -43,6 +47,21 @@ template <class Change> Project withEmitter(Project project, const LevelId& leve
 
 /// Replaces the falloff that an emitter uses, wherever it lives: a shared one changes for all its users.
 Project withFalloff(Project project, const LevelId& levelId, const EmitterId& id, Falloff falloff);
+
+/// Replaces a pattern, and with it the settings of all its copies, over all levels, that are not their own.
+Project withPattern(Project project, Pattern pattern);
+
+/// Makes a pattern of an emitter, which becomes its first copy.
+Project withPatternOf(Project project, const LevelId& levelId, const EmitterId& id, const std::string& name);
+
+/// Lets a copy follow its pattern again in some settings.
+Project withFollowing(Project project, const LevelId& levelId, const EmitterId& id, SettingSet which);
+
+/// Makes an emitter a copy of a pattern in everything. An empty id makes it stand alone, sounding as it does.
+Project withPatternFor(Project project, const LevelId& levelId, const EmitterId& id, const PatternId& pattern);
+
+/// The grade that counts for an emitter: its own, else its family's, else ordinary.
+Priority priorityOf(const Project& project, const Emitter& emitter);
 
 /// Gives an emitter a copy of the shared falloff that it uses.
 Project withOwnFalloff(Project project, const LevelId& levelId, const EmitterId& id);

@@ -20,6 +20,8 @@ using LevelId = Id<struct LevelKind>;
 using EmitterId = Id<struct EmitterTag>;
 using SoundId = Id<struct SoundKind>;
 using FalloffId = Id<struct FalloffKind>;
+using FamilyId = Id<struct FamilyKind>;
+using PatternId = Id<struct PatternKind>;
 using WalkId = Id<struct WalkKind>;
 
 /// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.

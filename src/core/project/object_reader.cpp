@@ -141,7 +141,7 @@ Vec3 ObjectReader::place(const std::string& key, const Vec3& fallback)
     return n.empty() ? fallback : Vec3{n[0], n[1], n.size() == 3 ? n[2] : 0.0};
 }
 
-std::size_t ObjectReader::word(const std::string& key, std::size_t fallback, std::initializer_list<const char*> words)
+std::size_t ObjectReader::word(const std::string& key, std::size_t fallback, std::span<const char* const> words)
 {
     if (!has(key)) {
         return fallback;

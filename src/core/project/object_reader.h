@@ -5,6 +5,7 @@
 #include <nlohmann/json.hpp>
 
 #include <set>
+#include <span>
 #include <stdexcept>
 #include <string>
 #include <vector>
@@ -62,7 +63,11 @@ public:
     Vec3 place(const std::string& key, const Vec3& fallback);
 
     /// One of the words in `words`; the index of the match.
-    std::size_t word(const std::string& key, std::size_t fallback, std::initializer_list<const char*> words);
+    std::size_t word(const std::string& key, std::size_t fallback, std::span<const char* const> words);
+    std::size_t word(const std::string& key, std::size_t fallback, std::initializer_list<const char*> words)
+    {
+        return word(key, fallback, std::span(words.begin(), words.size()));
+    }
 
     /// A reader for the object under the key. Only when has(key).
     ObjectReader object(const std::string& key);

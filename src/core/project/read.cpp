@@ -1,6 +1,8 @@
 #include "project/read.h"
 
+#include "project/emitter_json.h"
 #include "project/json_place.h"
+#include "project/lane_json.h"
 #include "project/object_reader.h"
 
 #include <algorithm>
@@ -36,8 +38,13 @@ public:
         project.subtitle = reader.text("subtitle");
         project.seed = reader.whole("seed", 1, 0, UINT64_MAX);
         project.voices = static_cast<int>(reader.whole("voices", 64, 1, 4096));
+        if (reader.has("air")) {
+            project.air = air(reader.object("air"));
+        }
         reader.each("sounds", [&](ObjectReader& item) { project.sounds.append(sound(item)); });
-        reader.each("falloffs", [&](ObjectReader& item) { project.falloffs.append(falloff(item, true)); });
+        reader.each("falloffs", [&](ObjectReader& item) { project.falloffs.append(falloff(item)); });
+        reader.each("families", [&](ObjectReader& item) { project.families.append(family(item)); });
+        reader.each("patterns", [&](ObjectReader& item) { project.patterns.append(pattern(item, project)); });
         if (reader.has("levels")) {
             reader.each("levels", [&](ObjectReader& item) {
                 Level read = level(item, project);
@@ -79,6 +86,16 @@ private:
         return id;
     }
 
+    static Air air(ObjectReader reader)
+    {
+        Air air;
+        air.temperature_c = reader.number("temperature_c", air.temperature_c, {-50.0, 60.0});
+        air.humidity_pct = reader.number("humidity_pct", air.humidity_pct, {0.0, 100.0});
+        air.pressure_kpa = reader.number("pressure_kpa", air.pressure_kpa, {10.0, 200.0});
+        air.extras = reader.rest();
+        return air;
+    }
+
     Sound sound(ObjectReader& reader)
     {
         Sound sound;
@@ -90,39 +107,36 @@ private:
         return sound;
     }
 
-    static Lane lane(ObjectReader& reader)
-    {
-        Lane lane;
-        lane.property = static_cast<LaneProperty>(reader.word("property", 0, {"level"}));
-        lane.over = static_cast<LaneInput>(reader.word("over", 0, {"distance"}));
-        const DistanceFormula usual;
-        lane.formula.model = static_cast<DistanceModel>(reader.word("model", 0, {"inverse", "linear", "exponential"}));
-        lane.formula.reference_m = reader.number("reference_m", usual.reference_m, ranges::length);
-        lane.formula.maximum_m = reader.number("maximum_m", usual.maximum_m, ranges::length);
-        lane.formula.factor = reader.number("factor", usual.factor, {0.0, 1000.0});
-        lane.formula.silentAt_m = reader.number("silent_at_m", usual.silentAt_m, ranges::length);
-        lane.extras = reader.rest();
-        return lane;
-    }
-
-    Falloff falloff(ObjectReader& reader, bool shared)
+    Falloff falloff(ObjectReader& reader)
     {
         Falloff falloff;
-        if (shared) {
-            falloff.id.text = identify(reader, falloff.name, "falloff", falloffIds_);
-        } else {
-            falloff.name = reader.text("name");
-        }
-        if (reader.has("lanes")) {
-            falloff.lanes.clear();
-            reader.each("lanes", [&](ObjectReader& item) { falloff.lanes.push_back(lane(item)); });
-            if (falloff.lanes.size() != 1) {
-                reader.fail("lanes",
-                            "expected one lane, for the level over distance, found " + std::to_string(falloff.lanes.size()));
-            }
-        }
-        falloff.extras = reader.rest();
+        falloff.id.text = identify(reader, falloff.name, "falloff", falloffIds_);
+        readFalloffLanes(reader, falloff);
         return falloff;
+    }
+
+    Family family(ObjectReader& reader)
+    {
+        Family family;
+        family.id.text = identify(reader, family.name, "family", familyIds_);
+        readFamily(reader, family);
+        return family;
+    }
+
+    References references(Project& project)
+    {
+        return {.sound = [&](const std::string& text) { return soundReference(project, text); },
+                .falloff = [&](const std::string& text) { return FalloffId{settle(project.falloffs, text)}; },
+                .family = [&](const std::string& text) { return FamilyId{settle(project.families, text)}; }};
+    }
+
+    Pattern pattern(ObjectReader& reader, Project& project)
+    {
+        Pattern pattern;
+        pattern.id.text = identify(reader, pattern.name, "pattern", patternIds_);
+        readSettings(reader, references(project), pattern.settings);
+        pattern.extras = reader.rest();
+        return pattern;
     }
 
     /// The id of the thing that a reference means, by id or, failing that, by name. A reference that leads nowhere
@@ -167,19 +181,21 @@ private:
     {
         Emitter emitter;
         emitter.id.text = identify(reader, emitter.name, "emitter", taken);
-        emitter.kind = static_cast<EmitterKind>(reader.word("kind", 0, {"point", "bed"}));
-        emitter.at = reader.place("at", emitter.at);
-        emitter.sound = soundReference(project, reader.text("sound"));
-        if (reader.has("own_falloff")) {
-            ObjectReader own = reader.object("own_falloff");
-            emitter.falloff = falloff(own, false);
-        } else {
-            emitter.falloff = FalloffId{settle(project.falloffs, reader.text("falloff"))};
+        emitter.pattern = {settle(project.patterns, reader.text("pattern"))};
+        const Pattern* pattern = project.patterns.find(emitter.pattern);
+        if (pattern != nullptr) {
+            static_cast<EmitterSettings&>(emitter) = pattern->settings;
         }
-        emitter.level_db = reader.number("level_db", 0.0, ranges::level_db);
-        emitter.pitch_st = reader.number("pitch_st", 0.0, ranges::semitones);
+        emitter.own = readSettings(reader, references(project), emitter);
+        if (pattern == nullptr) {
+            // A pattern that is not there leaves nothing to follow: everything is the emitter's own.
+            emitter.own = emitter.pattern.empty() ? SettingSet{} : SettingSet{}.set();
+        }
+        emitter.at = reader.place("at", emitter.at);
+        emitter.heading_deg = reader.number("heading_deg", 0.0, ranges::degrees);
+        emitter.tilt_deg = reader.number("tilt_deg", 0.0, {-90.0, 90.0});
         emitter.muted = reader.flag("muted", false);
-        emitter.startAfter_s = reader.number("start_after_s", 0.0, ranges::seconds);
+        emitter.solo = reader.flag("solo", false);
         emitter.extras = reader.rest();
         return emitter;
     }
@@ -281,6 +297,8 @@ private:
     std::vector<Notice>& notices_;
     std::set<std::string> soundIds_;
     std::set<std::string> falloffIds_;
+    std::set<std::string> familyIds_;
+    std::set<std::string> patternIds_;
     std::set<std::string> levelIds_;
 };
 

@@ -1,7 +1,8 @@
 #include "project/write.h"
 
 #include "project/atomic_file.h"
-#include "project/object_reader.h"
+#include "project/emitter_json.h"
+#include "project/lane_json.h"
 #include "project/read.h"
 
 #include <algorithm>
@@ -17,74 +18,11 @@ Json place(const Vec3& at)
     return Json::array({at.x, at.y, at.z});
 }
 
-void addExtras(Json& object, const Extras& extras)
-{
-    for (const auto& [key, text] : extras) {
-        object[key] = Json::parse(text);
-    }
-}
-
-/// Writes a key only where it says more than the default.
-template <class Value> void addUnless(Json& object, const char* key, const Value& value, const Value& usual)
-{
-    if (!(value == usual)) {
-        object[key] = value;
-    }
-}
-
 Json toJson(const Sound& sound)
 {
     Json json{{"id", sound.id.text}, {"name", sound.name}, {"file", sound.file}, {"loop", sound.loop}};
     addUnless(json, "level_db", sound.level_db, 0.0);
     addExtras(json, sound.extras);
-    return json;
-}
-
-Json toJson(const Lane& lane)
-{
-    static constexpr const char* models[] = {"inverse", "linear", "exponential"};
-    Json json{{"property", "level"},
-              {"over", "distance"},
-              {"model", models[static_cast<std::size_t>(lane.formula.model)]},
-              {"reference_m", lane.formula.reference_m},
-              {"maximum_m", lane.formula.maximum_m},
-              {"factor", lane.formula.factor}};
-    addUnless(json, "silent_at_m", lane.formula.silentAt_m, 0.0);
-    addExtras(json, lane.extras);
-    return json;
-}
-
-Json toJson(const Falloff& falloff)
-{
-    Json json = Json::object();
-    addUnless(json, "id", falloff.id.text, std::string{});
-    addUnless(json, "name", falloff.name, std::string{});
-    json["lanes"] = Json::array();
-    for (const Lane& lane : falloff.lanes) {
-        json["lanes"].push_back(toJson(lane));
-    }
-    addExtras(json, falloff.extras);
-    return json;
-}
-
-Json toJson(const Emitter& emitter)
-{
-    static constexpr const char* kinds[] = {"point", "bed"};
-    Json json{{"id", emitter.id.text},
-              {"name", emitter.name},
-              {"kind", kinds[static_cast<std::size_t>(emitter.kind)]},
-              {"at", place(emitter.at)},
-              {"sound", emitter.sound.text}};
-    if (const auto* shared = std::get_if<FalloffId>(&emitter.falloff)) {
-        addUnless(json, "falloff", shared->text, std::string{});
-    } else {
-        json["own_falloff"] = toJson(std::get<Falloff>(emitter.falloff));
-    }
-    json["level_db"] = emitter.level_db;
-    addUnless(json, "pitch_st", emitter.pitch_st, 0.0);
-    addUnless(json, "muted", emitter.muted, false);
-    addUnless(json, "start_after_s", emitter.startAfter_s, 0.0);
-    addExtras(json, emitter.extras);
     return json;
 }
 
@@ -158,12 +96,26 @@ Json toJson(const Level& level)
     return json;
 }
 
+/// Lists that came later than the first documents are written only where there is something in them.
+template <class Thing> void addList(Json& json, const char* key, const List<Thing>& things)
+{
+    for (const auto& thing : things) {
+        json[key].push_back(toJson(*thing));
+    }
+}
+
 Json toJson(const Project& project)
 {
     Json json{{"stone_echo", documentVersion}, {"name", project.name}};
     addUnless(json, "subtitle", project.subtitle, std::string{});
     json["seed"] = project.seed;
     json["voices"] = project.voices;
+    if (!(project.air == Air{})) {
+        json["air"] = {{"temperature_c", project.air.temperature_c},
+                       {"humidity_pct", project.air.humidity_pct},
+                       {"pressure_kpa", project.air.pressure_kpa}};
+        addExtras(json["air"], project.air.extras);
+    }
     json["sounds"] = Json::array();
     for (const auto& sound : project.sounds) {
         json["sounds"].push_back(toJson(*sound));
@@ -172,6 +124,8 @@ Json toJson(const Project& project)
     for (const auto& falloff : project.falloffs) {
         json["falloffs"].push_back(toJson(*falloff));
     }
+    addList(json, "families", project.families);
+    addList(json, "patterns", project.patterns);
     json["levels"] = Json::array();
     for (const auto& level : project.levels) {
         json["levels"].push_back(toJson(*level));

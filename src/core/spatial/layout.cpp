@@ -1,8 +1,6 @@
 #include "spatial/layout.h"
 
-#include <algorithm>
 #include <cmath>
-#include <numbers>
 
 namespace stone
 {
@@ -10,12 +8,33 @@ namespace stone
 namespace
 {
 
+constexpr Speaker stereoSpeakers[] = {{"L", -30, 0}, {"R", 30, 0}};
+constexpr Speaker quadSpeakers[] = {{"L", -45, 0}, {"R", 45, 0}, {"Ls", -135, 0}, {"Rs", 135, 0}};
+constexpr Speaker speakers51[] = {{"L", -30, 0},       {"R", 30, 0},    {"C", 0, 0},
+                                  {"LFE", 0, 0, true}, {"Ls", -110, 0}, {"Rs", 110, 0}};
+constexpr Speaker speakers71[] = {{"L", -30, 0},    {"R", 30, 0},    {"C", 0, 0},     {"LFE", 0, 0, true},
+                                  {"Lrs", -135, 0}, {"Rrs", 135, 0}, {"Lss", -90, 0}, {"Rss", 90, 0}};
+constexpr Speaker speakers714[] = {{"L", -30, 0},    {"R", 30, 0},    {"C", 0, 0},       {"LFE", 0, 0, true},
+                                   {"Lrs", -135, 0}, {"Rrs", 135, 0}, {"Lss", -90, 0},   {"Rss", 90, 0},
+                                   {"Ltf", -45, 30}, {"Rtf", 45, 30}, {"Ltr", -135, 30}, {"Rtr", 135, 30}};
+
 struct Entry {
-    Layout layout;
     const char* name;
     std::size_t channels;
+    std::span<const Speaker> speakers;
+    int order = 0;
 };
-constexpr Entry entries[] = {{Layout::mono, "mono", 1}, {Layout::stereo, "stereo", 2}};
+
+constexpr std::array<Entry, layoutCount> entries{{{"mono", 1, {}},
+                                                  {"stereo", 2, stereoSpeakers},
+                                                  {"binaural", 2, {}},
+                                                  {"quad", 4, quadSpeakers},
+                                                  {"5.1", 6, speakers51},
+                                                  {"7.1", 8, speakers71},
+                                                  {"7.1.4", 12, speakers714},
+                                                  {"ambix1", 4, {}, 1},
+                                                  {"ambix2", 9, {}, 2},
+                                                  {"ambix3", 16, {}, 3}}};
 
 const Entry& entryOf(Layout layout)
 {
@@ -34,11 +53,21 @@ const char* nameOf(Layout layout)
     return entryOf(layout).name;
 }
 
+int ambisonicOrder(Layout layout)
+{
+    return entryOf(layout).order;
+}
+
+std::span<const Speaker> speakersOf(Layout layout)
+{
+    return entryOf(layout).speakers;
+}
+
 std::optional<Layout> layoutNamed(std::string_view name)
 {
-    for (const Entry& entry : entries) {
-        if (name == entry.name) {
-            return entry.layout;
+    for (std::size_t i = 0; i < entries.size(); ++i) {
+        if (name == entries[i].name) {
+            return static_cast<Layout>(i);
         }
     }
     return {};
@@ -53,31 +82,25 @@ std::string layoutNames()
     return names;
 }
 
-ChannelGains stereoPan(double pan)
+Vec3 unitOf(double azimuth_deg, double elevation_deg)
 {
-    const double angle = (std::clamp(pan, -1.0, 1.0) + 1.0) * std::numbers::pi / 4.0;
-    return {static_cast<float>(std::cos(angle)), static_cast<float>(std::sin(angle))};
+    const double azimuth = radians(azimuth_deg);
+    const double elevation = radians(elevation_deg);
+    return {std::sin(azimuth) * std::cos(elevation), std::cos(azimuth) * std::cos(elevation), std::sin(elevation)};
 }
 
-ChannelGains directionGains(Layout layout, const Vec3& direction)
+std::optional<Vec3> fileChannelDirection(std::size_t channel, std::size_t count)
 {
-    if (layout == Layout::mono) {
-        return {1.0F, 0.0F};
+    if (count == 1) {
+        return unitOf(0.0, 0.0);
     }
-    const double lateral = std::asin(std::clamp(direction.x, -1.0, 1.0));
-    return stereoPan(lateral / (std::numbers::pi / 2.0));
-}
-
-ChannelGains bedGains(Layout layout, std::size_t fileChannel, std::size_t fileChannels)
-{
-    if (layout == Layout::mono) {
-        // Channels of a bed are unlike each other: energies add, so each gets its share of the power.
-        return {static_cast<float>(1.0 / std::sqrt(static_cast<double>(fileChannels))), 0.0F};
+    for (const Layout layout : {Layout::stereo, Layout::quad, Layout::surround51, Layout::surround71, Layout::surround714}) {
+        if (channelsOf(layout) == count) {
+            const Speaker& speaker = speakersOf(layout)[channel];
+            return speaker.lowOnly ? std::nullopt : std::optional(unitOf(speaker.azimuth_deg, speaker.elevation_deg));
+        }
     }
-    if (fileChannels == 1 || fileChannel > 1) {
-        return stereoPan(0.0);
-    }
-    return fileChannel == 0 ? ChannelGains{1.0F, 0.0F} : ChannelGains{0.0F, 1.0F};
+    return unitOf(360.0 * (static_cast<double>(channel) + 0.5) / static_cast<double>(count), 0.0);
 }
 
 } // namespace stone

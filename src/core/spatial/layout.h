@@ -5,40 +5,47 @@
 #include <array>
 #include <cstddef>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 
 namespace stone
 {
 
-/// What comes out: how many channels, and how a direction becomes their gains.
-enum class Layout { mono, stereo };
+/// What comes out. Order of the channels: loudspeaker layouts as in WAVE files (ITU-R BS.775 and BS.2051 positions), the
+/// AmbiX ones by ACN, binaural left and right.
+enum class Layout { mono, stereo, binaural, quad, surround51, surround71, surround714, ambix1, ambix2, ambix3 };
+constexpr std::size_t layoutCount = 10;
 
 /// The most channels that any layout has.
-constexpr std::size_t mostChannels = 2;
+constexpr std::size_t mostChannels = 16;
 
 /// One pressure gain for each channel of a layout; those beyond its channels are 0.
 using ChannelGains = std::array<float, mostChannels>;
 
+/// Where a loudspeaker stands, seen from the ears: azimuth positive to the right, degrees.
+struct Speaker {
+    const char* name;
+    double azimuth_deg;
+    double elevation_deg;
+    bool lowOnly = false; ///< for low-frequency effects: nothing is panned there
+};
+
 std::size_t channelsOf(Layout layout);
 const char* nameOf(Layout layout);
 std::optional<Layout> layoutNamed(std::string_view name);
-/// The names of all layouts, for messages: "mono, stereo".
+/// The names of all layouts, for messages: "mono, stereo, ...".
 std::string layoutNames();
+/// The order of an AmbiX layout, 0 for the others.
+int ambisonicOrder(Layout layout);
+/// Empty for mono, binaural and AmbiX.
+std::span<const Speaker> speakersOf(Layout layout);
 
-/// Constant-power stereo: th = (pan + 1) 45 degrees, left = cos th, right = sin th. pan is held to [-1, 1].
-ChannelGains stereoPan(double pan);
+/// A unit vector in the ears' frame (x right, y ahead, z above).
+Vec3 unitOf(double azimuth_deg, double elevation_deg);
 
-/// Gains for a sound from a direction in the ears' frame (x right, y ahead, z above) whose length says how much it is
-/// a point (1) or all round (0).
-///
-/// Stereo follows the W3C Web Audio API's "equalpower" panner with one change: pan is the angle towards the side,
-/// asin(x), over 90 degrees. On the horizon that is the standard's azimuth with the rear folded to the front; above and
-/// below it stays continuous where the standard's azimuth turns over.
-ChannelGains directionGains(Layout layout, const Vec3& direction);
-
-/// Gains for one channel of a bed's file, which has `fileChannels`: channel 0 to the left, 1 to the right, any other
-/// and the only one to both at equal power.
-ChannelGains bedGains(Layout layout, std::size_t fileChannel, std::size_t fileChannels);
+/// Where the channels of a file stand that has so many: 1 ahead, 2 stereo, 4 quad, 6 and 8 as in the layouts; any other
+/// number evenly round the head. 0 to count - 1. Empty for one that carries low-frequency effects only.
+std::optional<Vec3> fileChannelDirection(std::size_t channel, std::size_t count);
 
 } // namespace stone

@@ -1,0 +1,50 @@
+#include "dsp/state_variable_filter.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace stone
+{
+
+namespace
+{
+constexpr std::size_t subBlock = 32;
+} // namespace
+
+double butterworthLowPass(double frequency_hz, double cutoff_hz)
+{
+    return 1.0 / std::sqrt(1.0 + std::pow(frequency_hz / cutoff_hz, 4.0));
+}
+
+double butterworthHighPass(double frequency_hz, double cutoff_hz)
+{
+    return 1.0 / std::sqrt(1.0 + std::pow(cutoff_hz / frequency_hz, 4.0));
+}
+
+void StateVariableFilter::process(Kind kind, std::span<float> samples, double from_hz, double to_hz, double rate)
+{
+    const auto held = [&](double hz) { return std::clamp(hz, 10.0, 0.49 * rate); };
+    const double start = std::log2(held(from_hz));
+    const double octaves = std::log2(held(to_hz)) - start;
+    const auto total = static_cast<double>(samples.size());
+    constexpr auto damping = std::numbers::sqrt2_v<float>;
+    for (std::size_t done = 0; done < samples.size(); done += subBlock) {
+        const std::size_t n = std::min(subBlock, samples.size() - done);
+        const double middle = (static_cast<double>(done) + static_cast<double>(n) / 2.0) / total;
+        const auto g = static_cast<float>(std::tan(std::numbers::pi * std::exp2(start + octaves * middle) / rate));
+        const float a1 = 1.0F / (1.0F + g * (g + damping));
+        const float a2 = g * a1;
+        const float a3 = g * a2;
+        for (float& sample : samples.subspan(done, n)) {
+            const float v3 = sample - second_;
+            const float band = a1 * first_ + a2 * v3;
+            const float low = second_ + a2 * first_ + a3 * v3;
+            first_ = 2.0F * band - first_;
+            second_ = 2.0F * low - second_;
+            sample = kind == Kind::lowPass ? low : sample - damping * band - low;
+        }
+    }
+}
+
+} // namespace stone

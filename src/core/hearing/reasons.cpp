@@ -1,0 +1,189 @@
+#include "hearing/reasons.h"
+
+#include "acoustics/distance.h"
+#include "dsp/decibel.h"
+#include "project/edit.h"
+
+#include <cmath>
+#include <cstdarg>
+#include <cstdio>
+
+namespace stone
+{
+
+namespace
+{
+
+[[gnu::format(printf, 1, 2)]] std::string text(const char* format, ...)
+{
+    char buffer[200];
+    va_list arguments;
+    va_start(arguments, format);
+    std::vsnprintf(buffer, sizeof buffer, format, arguments);
+    va_end(arguments);
+    return buffer;
+}
+
+std::string hertz(double hz)
+{
+    return hz < 1000.0 ? text("%.0f Hz", hz) : text("%.3g kHz", hz / 1000.0);
+}
+
+std::string inputText(LaneInput input, double x)
+{
+    switch (input) {
+    case LaneInput::distance: return text("%.3g m", x);
+    case LaneInput::offFront:
+    case LaneInput::direction: return text("%.0f\u00b0", x);
+    case LaneInput::speed: return text("%.3g m/s", x);
+    }
+    return {};
+}
+
+std::string curveInWords(const Lane& lane)
+{
+    const Curve& curve = lane.curve;
+    if (curve.empty()) {
+        return "has no points yet";
+    }
+    const std::string start = valueText(lane.property, curve.front().y);
+    if (curve.size() == 1) {
+        return start + " throughout";
+    }
+    std::string words = start;
+    if (curve.front().x > 0.0) {
+        words += " up to " + inputText(lane.over, curve.front().x);
+    }
+    return words + ", then by way of " + std::to_string(curve.size() - 1) + (curve.size() == 2 ? " point" : " points") + " to " +
+           valueText(lane.property, curve.back().y) + " from " + inputText(lane.over, curve.back().x) + " on";
+}
+
+std::string distanceReason(const HearingModel& model, const Heard& heard)
+{
+    const Emitter& emitter = *model.level().emitters[heard.index];
+    const double full = fullUpTo_m(falloffOf(model.project(), emitter).lanes.front());
+    std::string reason = text("%.1f m away", heard.bearing.distance_m);
+    const Family* family = model.project().families.find(emitter.family);
+    if (family != nullptr && family->reachFactor != 1.0) {
+        reason += text(", as if %.1f m by its family's reach", heard.bearing.distance_m / family->reachFactor);
+    }
+    return std::isfinite(full) ? reason + text(", full up to %.3g m", full) : reason + ", the same everywhere";
+}
+
+} // namespace
+
+const char* termName(TermKind kind)
+{
+    switch (kind) {
+    case TermKind::sound: return "Recorded level";
+    case TermKind::emitter: return "Emitter level";
+    case TermKind::family: return "Family";
+    case TermKind::distance: return "Distance";
+    case TermKind::reach: return "End of reach";
+    case TermKind::facing: return "Facing";
+    case TermKind::direction: return "Side";
+    case TermKind::placement: return "World and ears";
+    case TermKind::speed: return "Speed";
+    case TermKind::muted: return "Muted";
+    case TermKind::familyMuted: return "Family muted";
+    case TermKind::soloElsewhere: return "Solo elsewhere";
+    case TermKind::timing: return "Not sounding";
+    }
+    return "";
+}
+
+const char* propertyName(LaneProperty property)
+{
+    switch (property) {
+    case LaneProperty::level: return "Level";
+    case LaneProperty::lowPass: return "Low-pass";
+    case LaneProperty::highPass: return "High-pass";
+    case LaneProperty::spread: return "Spread";
+    case LaneProperty::placement: return "In the world";
+    case LaneProperty::send: return "Reverb send";
+    }
+    return "";
+}
+
+const char* inputName(LaneInput input)
+{
+    switch (input) {
+    case LaneInput::distance: return "distance";
+    case LaneInput::offFront: return "angle off the front";
+    case LaneInput::direction: return "direction round the ears";
+    case LaneInput::speed: return "speed";
+    }
+    return "";
+}
+
+std::string valueText(LaneProperty property, double value)
+{
+    switch (property) {
+    case LaneProperty::level:
+    case LaneProperty::send: return value <= laneSilent_db ? "silent" : text("%.1f dB", value);
+    case LaneProperty::lowPass: return value >= openLowPass_hz ? "open" : hertz(value);
+    case LaneProperty::highPass: return value <= openHighPass_hz ? "open" : hertz(value);
+    case LaneProperty::spread: return text("%.0f\u00b0", value);
+    case LaneProperty::placement: return text("%.0f %%", 100.0 * value);
+    }
+    return {};
+}
+
+std::string inWords(const Lane& lane)
+{
+    if (!lane.on) {
+        return "switched off; its points are kept";
+    }
+    switch (lane.shape) {
+    case LaneShape::formula: {
+        const double silent = silentFrom_m(lane);
+        const std::string full = text("full up to %.3g m, ", fullUpTo_m(lane));
+        return std::isfinite(silent) ? full + text("silent at %.3g m", silent)
+                                     : full + text("20 dB softer at %.3g m, never quite silent", lastAbove_m(lane, -20.0));
+    }
+    case LaneShape::twoAngles:
+        return valueText(lane.property, lane.angles.inside) + text(" within %.0f\u00b0 of the front, ", lane.angles.inner_deg / 2) +
+               valueText(lane.property, lane.angles.behind) +
+               text(" beyond %.0f\u00b0", std::max(lane.angles.inner_deg, lane.angles.outer_deg) / 2);
+    case LaneShape::curve: return curveInWords(lane);
+    }
+    return {};
+}
+
+std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& term)
+{
+    const Project& project = model.project();
+    const Emitter& emitter = *model.level().emitters[heard.index];
+    const Family* family = project.families.find(emitter.family);
+    const std::string familyName = family != nullptr ? '"' + family->name + '"' : "";
+    switch (term.kind) {
+    case TermKind::sound: {
+        const Sound* sound = project.sounds.find(emitter.sound);
+        return sound != nullptr ? "set on the sound \"" + sound->name + '"' : "no sound chosen";
+    }
+    case TermKind::emitter: return "set on this emitter";
+    case TermKind::family: return "set on its family " + familyName;
+    case TermKind::distance: return distanceReason(model, heard);
+    case TermKind::reach:
+        return text("fades out towards %.3g m, where it is silent",
+                    falloffOf(project, emitter).lanes.front().formula.silentAt_m);
+    case TermKind::facing: return text("your ears are %.0f\u00b0 off its front", heard.offFront_deg);
+    case TermKind::direction: return text("it is at %.0f\u00b0 from where you face", heard.bearing.azimuth_deg);
+    case TermKind::placement:
+        return heard.values.placement <= 0.0
+                   ? "fixed in your ears: distance, facing and side do not count"
+                   : text("%.0f %% from the world, %.1f m away, the rest fixed in your ears", 100.0 * heard.values.placement,
+                          heard.bearing.distance_m);
+    case TermKind::speed: return text("you pass it at %.1f m/s", heard.speed_m_s);
+    case TermKind::muted: return "muted by hand";
+    case TermKind::familyMuted: return "its family " + familyName + " is muted";
+    case TermKind::soloElsewhere: return "something else is solo";
+    case TermKind::timing: {
+        const std::string from = text("it plays from %.1f s after the level's start", emitter.startAfter_s);
+        return std::isinf(model.sounds(heard.index).to_s) ? from : from + " until it is over";
+    }
+    }
+    return {};
+}
+
+} // namespace stone

@@ -1,0 +1,21 @@
+#pragma once
+
+#include "hearing/model.h"
+
+namespace stone
+{
+
+/// Why a line of the Ledger has its value, in plain words ("11.7 m away, full up to 4 m").
+std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& term);
+
+/// What a lane will do, in plain words ("full to 4 m, then down to nothing at 30 m").
+std::string inWords(const Lane& lane);
+
+/// A value of a property with its unit ("2.4 kHz", "40°", "-6.0 dB").
+std::string valueText(LaneProperty property, double value);
+
+/// The names of properties and of what they may follow, as people read them.
+const char* propertyName(LaneProperty property);
+const char* inputName(LaneInput input);
+
+} // namespace stone

@@ -1,0 +1,225 @@
+#include "project/emitter_json.h"
+
+#include "project/edit.h"
+#include "project/lane_json.h"
+
+namespace stone
+{
+
+namespace
+{
+
+constexpr const char* kinds[] = {"point", "bed"};
+constexpr const char* priorities[] = {"background", "ordinary", "notable", "vital"};
+constexpr const char* channelUses[] = {"undecided", "mid", "equal_power", "left", "right", "image"};
+constexpr Range angle{-360.0, 360.0};
+constexpr Range share{0.0, 1.0};
+constexpr Range cutoff{1.0, 200'000.0};
+
+Placement readPlacement(ObjectReader reader)
+{
+    Placement placement;
+    const Placement usual;
+    placement.inWorld = reader.number("in_world", usual.inWorld, share);
+    placement.earsAzimuth_deg = reader.number("ears_azimuth_deg", usual.earsAzimuth_deg, angle);
+    placement.earsElevation_deg = reader.number("ears_elevation_deg", usual.earsElevation_deg, {-90.0, 90.0});
+    placement.spread_deg = reader.number("spread_deg", usual.spread_deg, {0.0, 360.0});
+    placement.nearRange_m = reader.number("near_range_m", usual.nearRange_m, ranges::length);
+    placement.channels = static_cast<ChannelUse>(reader.word("channels", 0, channelUses));
+    placement.image_deg = reader.number("image_deg", usual.image_deg, {0.0, 360.0});
+    placement.imageTurns = reader.flag("image_turns", usual.imageTurns);
+    placement.doppler = reader.number("doppler", usual.doppler, {0.0, 10.0});
+    placement.dopplerLimit_st = reader.number("doppler_limit_st", usual.dopplerLimit_st, {0.1, 48.0});
+    placement.air = reader.flag("air", usual.air);
+    placement.extras = reader.rest();
+    return placement;
+}
+
+Json toJson(const Placement& placement)
+{
+    const Placement usual;
+    Json json = Json::object();
+    addUnless(json, "in_world", placement.inWorld, usual.inWorld);
+    addUnless(json, "ears_azimuth_deg", placement.earsAzimuth_deg, usual.earsAzimuth_deg);
+    addUnless(json, "ears_elevation_deg", placement.earsElevation_deg, usual.earsElevation_deg);
+    addUnless(json, "spread_deg", placement.spread_deg, usual.spread_deg);
+    addUnless(json, "near_range_m", placement.nearRange_m, usual.nearRange_m);
+    if (placement.channels != usual.channels) {
+        json["channels"] = channelUses[static_cast<std::size_t>(placement.channels)];
+    }
+    addUnless(json, "image_deg", placement.image_deg, usual.image_deg);
+    addUnless(json, "image_turns", placement.imageTurns, usual.imageTurns);
+    addUnless(json, "doppler", placement.doppler, usual.doppler);
+    addUnless(json, "doppler_limit_st", placement.dopplerLimit_st, usual.dopplerLimit_st);
+    addUnless(json, "air", placement.air, usual.air);
+    addExtras(json, placement.extras);
+    return json;
+}
+
+std::vector<Lane> readLanes(ObjectReader& reader)
+{
+    std::vector<Lane> lanes;
+    reader.each("lanes", [&](ObjectReader& item) {
+        Lane lane = readLane(item);
+        if (lane.over == LaneInput::distance) {
+            item.fail("over", "lanes over distance belong to a falloff; put this one into the falloff's \"lanes\"");
+        }
+        for (const Lane& other : lanes) {
+            if (other.property == lane.property && other.over == lane.over) {
+                item.fail("property", "an emitter draws each property once over each input; merge the two lanes");
+            }
+        }
+        lanes.push_back(std::move(lane));
+    });
+    return lanes;
+}
+
+} // namespace
+
+SettingSet readSettings(ObjectReader& reader, const References& references, EmitterSettings& settings)
+{
+    SettingSet own;
+    const auto given = [&](Setting setting, const char* key) {
+        const bool there = reader.has(key);
+        own[static_cast<std::size_t>(setting)] = own[static_cast<std::size_t>(setting)] || there;
+        return there;
+    };
+    if (given(Setting::kind, "kind")) {
+        settings.kind = static_cast<EmitterKind>(reader.word("kind", 0, kinds));
+    }
+    if (given(Setting::sound, "sound")) {
+        settings.sound = references.sound(reader.text("sound"));
+    }
+    const bool shared = given(Setting::falloff, "falloff");
+    if (given(Setting::falloff, "own_falloff")) {
+        ObjectReader inner = reader.object("own_falloff");
+        Falloff falloff;
+        falloff.name = inner.text("name");
+        readFalloffLanes(inner, falloff);
+        settings.falloff = std::move(falloff);
+    } else if (shared) {
+        settings.falloff = references.falloff(reader.text("falloff"));
+    }
+    given(Setting::level, "level_db");
+    settings.level_db = reader.number("level_db", settings.level_db, ranges::level_db);
+    given(Setting::pitch, "pitch_st");
+    settings.pitch_st = reader.number("pitch_st", settings.pitch_st, ranges::semitones);
+    given(Setting::start, "start_after_s");
+    settings.startAfter_s = reader.number("start_after_s", settings.startAfter_s, ranges::seconds);
+    if (given(Setting::family, "family")) {
+        settings.family = references.family(reader.text("family"));
+    }
+    if (given(Setting::priority, "priority")) {
+        settings.priority = reader.text("priority").empty()
+                                ? std::nullopt
+                                : std::optional(static_cast<Priority>(reader.word("priority", 1, priorities)));
+    }
+    if (given(Setting::lanes, "lanes")) {
+        settings.lanes = readLanes(reader);
+    }
+    if (given(Setting::placement, "placement")) {
+        settings.placement = readPlacement(reader.object("placement"));
+    }
+    return own;
+}
+
+void addSettings(Json& json, const EmitterSettings& settings, SettingSet which, SettingSet always)
+{
+    const EmitterSettings usual;
+    const auto written = [&](Setting setting, bool differs) {
+        const auto bit = static_cast<std::size_t>(setting);
+        return which[bit] && (differs || always[bit]);
+    };
+    if (written(Setting::kind, true)) {
+        json["kind"] = kinds[static_cast<std::size_t>(settings.kind)];
+    }
+    if (written(Setting::sound, true)) {
+        json["sound"] = settings.sound.text;
+    }
+    if (const auto* own = std::get_if<Falloff>(&settings.falloff)) {
+        if (written(Setting::falloff, true)) {
+            json["own_falloff"] = toJson(*own);
+        }
+    } else if (written(Setting::falloff, !std::get<FalloffId>(settings.falloff).empty())) {
+        json["falloff"] = std::get<FalloffId>(settings.falloff).text;
+    }
+    if (written(Setting::level, true)) {
+        json["level_db"] = settings.level_db;
+    }
+    if (written(Setting::pitch, settings.pitch_st != usual.pitch_st)) {
+        json["pitch_st"] = settings.pitch_st;
+    }
+    if (written(Setting::start, settings.startAfter_s != usual.startAfter_s)) {
+        json["start_after_s"] = settings.startAfter_s;
+    }
+    if (written(Setting::family, !settings.family.empty())) {
+        json["family"] = settings.family.text;
+    }
+    if (written(Setting::priority, settings.priority.has_value())) {
+        json["priority"] = settings.priority ? priorities[static_cast<std::size_t>(*settings.priority)] : "";
+    }
+    if (written(Setting::lanes, !settings.lanes.empty())) {
+        json["lanes"] = Json::array();
+        for (const Lane& lane : settings.lanes) {
+            json["lanes"].push_back(toJson(lane));
+        }
+    }
+    if (written(Setting::placement, !(settings.placement == usual.placement))) {
+        json["placement"] = toJson(settings.placement);
+    }
+}
+
+Json toJson(const Emitter& emitter)
+{
+    Json json{{"id", emitter.id.text}, {"name", emitter.name}};
+    const bool copy = !emitter.pattern.empty();
+    addUnless(json, "pattern", emitter.pattern.text, std::string{});
+    json["at"] = Json::array({emitter.at.x, emitter.at.y, emitter.at.z});
+    addUnless(json, "heading_deg", emitter.heading_deg, 0.0);
+    addUnless(json, "tilt_deg", emitter.tilt_deg, 0.0);
+    addSettings(json, emitter, copy ? emitter.own : SettingSet{}.set(), copy ? emitter.own : SettingSet{});
+    addUnless(json, "muted", emitter.muted, false);
+    addUnless(json, "solo", emitter.solo, false);
+    addExtras(json, emitter.extras);
+    return json;
+}
+
+Json toJson(const Pattern& pattern)
+{
+    Json json{{"id", pattern.id.text}, {"name", pattern.name}};
+    addSettings(json, pattern.settings, SettingSet{}.set(), {});
+    addExtras(json, pattern.extras);
+    return json;
+}
+
+Json toJson(const Family& family)
+{
+    const Family usual;
+    Json json{{"id", family.id.text}, {"name", family.name}, {"level_db", family.level_db}};
+    addUnless(json, "low_pass_hz", family.lowPass_hz, usual.lowPass_hz);
+    addUnless(json, "high_pass_hz", family.highPass_hz, usual.highPass_hz);
+    addUnless(json, "reach_factor", family.reachFactor, usual.reachFactor);
+    addUnless(json, "muted", family.muted, false);
+    addUnless(json, "solo", family.solo, false);
+    if (family.priority) {
+        json["priority"] = priorities[static_cast<std::size_t>(*family.priority)];
+    }
+    addExtras(json, family.extras);
+    return json;
+}
+
+void readFamily(ObjectReader& reader, Family& family)
+{
+    family.level_db = reader.number("level_db", 0.0, ranges::level_db);
+    family.lowPass_hz = reader.number("low_pass_hz", family.lowPass_hz, cutoff);
+    family.highPass_hz = reader.number("high_pass_hz", family.highPass_hz, cutoff);
+    family.reachFactor = reader.number("reach_factor", family.reachFactor, {0.001, 1000.0});
+    family.muted = reader.flag("muted", false);
+    family.solo = reader.flag("solo", false);
+    if (reader.has("priority")) {
+        family.priority = static_cast<Priority>(reader.word("priority", 1, priorities));
+    }
+    family.extras = reader.rest();
+}
+
+} // namespace stone

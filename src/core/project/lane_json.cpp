@@ -1,0 +1,189 @@
+#include "project/lane_json.h"
+
+#include "project/settings.h"
+
+#include <algorithm>
+
+namespace stone
+{
+
+namespace
+{
+
+constexpr std::size_t mostPoints = 1000;
+
+constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send"};
+constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed"};
+constexpr const char* models[] = {"inverse", "linear", "exponential"};
+constexpr const char* shapes[] = {"formula", "two_angles", "curve"};
+constexpr const char* segments[] = {"straight", "smooth", "slow_start", "slow_end", "hold"};
+
+Range valuesOf(LaneProperty property)
+{
+    switch (property) {
+    case LaneProperty::level:
+    case LaneProperty::send: return ranges::level_db;
+    case LaneProperty::lowPass:
+    case LaneProperty::highPass: return {1.0, 200'000.0};
+    case LaneProperty::spread: return {0.0, 360.0};
+    case LaneProperty::placement: return {0.0, 1.0};
+    }
+    return ranges::metres;
+}
+
+template <class Word, std::size_t count>
+Word word(ObjectReader& reader, const std::string& key, Word usual, const char* const (&words)[count])
+{
+    return static_cast<Word>(reader.word(key, static_cast<std::size_t>(usual), words));
+}
+
+Curve readCurve(ObjectReader& reader, Range values)
+{
+    Curve curve;
+    reader.each("points", [&](ObjectReader& item) {
+        CurvePoint point;
+        point.x = item.number("x", 0.0, ranges::metres);
+        point.y = item.number("y", 0.0, values);
+        point.segment = word(item, "to_next", Segment::straight, segments);
+        if (!curve.empty() && point.x < curve.back().x) {
+            item.fail("x", "the points of a curve go in order of x; this one lies before the one above it");
+        }
+        if (!item.rest().empty()) {
+            item.fail("", "a curve point has x, y and to_next only; take the other keys out");
+        }
+        curve.push_back(point);
+        if (curve.size() > mostPoints) {
+            reader.fail("points", "a curve has at most " + std::to_string(mostPoints) + " points");
+        }
+    });
+    return curve;
+}
+
+Json toJson(const Curve& curve)
+{
+    Json points = Json::array();
+    for (const CurvePoint& point : curve) {
+        Json item{{"x", point.x}, {"y", point.y}};
+        if (point.segment != Segment::straight) {
+            item["to_next"] = segments[static_cast<std::size_t>(point.segment)];
+        }
+        points.push_back(std::move(item));
+    }
+    return points;
+}
+
+} // namespace
+
+Lane readLane(ObjectReader& reader)
+{
+    Lane lane;
+    lane.property = word(reader, "property", LaneProperty::level, properties);
+    lane.over = word(reader, "over", LaneInput::distance, inputs);
+    lane.on = reader.flag("on", true);
+    const bool formulaFits = lane.property == LaneProperty::level && lane.over == LaneInput::distance;
+    const bool anglesFit = lane.over == LaneInput::offFront;
+    const LaneShape usualShape = formulaFits ? LaneShape::formula : anglesFit ? LaneShape::twoAngles : LaneShape::curve;
+    lane.shape = word(reader, "shape", reader.has("points") ? LaneShape::curve : usualShape, shapes);
+    if (lane.shape == LaneShape::formula && !formulaFits) {
+        reader.fail("shape", "a formula is for the level over distance; draw this lane as a curve");
+    }
+    if (lane.shape == LaneShape::twoAngles && !anglesFit) {
+        reader.fail("shape", "two angles are for lanes over off_front; draw this lane as a curve");
+    }
+    const DistanceFormula usual;
+    lane.formula.model = word(reader, "model", DistanceModel::inverse, models);
+    lane.formula.reference_m = reader.number("reference_m", usual.reference_m, ranges::length);
+    lane.formula.maximum_m = reader.number("maximum_m", usual.maximum_m, ranges::length);
+    lane.formula.factor = reader.number("factor", usual.factor, {0.0, 1000.0});
+    lane.formula.silentAt_m = reader.number("silent_at_m", usual.silentAt_m, ranges::length);
+    const Range values = valuesOf(lane.property);
+    const bool anglesUsed = lane.shape == LaneShape::twoAngles;
+    const TwoAngles angles = anglesUsed ? usualAngles(lane.property) : TwoAngles{};
+    lane.angles.inner_deg = reader.number("inner_deg", angles.inner_deg, {0.0, 360.0});
+    lane.angles.outer_deg = reader.number("outer_deg", angles.outer_deg, {0.0, 360.0});
+    lane.angles.inside = reader.number("inside", angles.inside, anglesUsed ? values : ranges::metres);
+    lane.angles.behind = reader.number("behind", angles.behind, anglesUsed ? values : ranges::metres);
+    lane.curve = readCurve(reader, values);
+    if (lane.shape == LaneShape::curve && lane.curve.empty()) {
+        reader.fail("points", "a curve needs at least one point, as in {\"x\": 0, \"y\": 0}");
+    }
+    lane.extras = reader.rest();
+    return lane;
+}
+
+Json toJson(const Lane& lane)
+{
+    Json json{{"property", properties[static_cast<std::size_t>(lane.property)]},
+              {"over", inputs[static_cast<std::size_t>(lane.over)]}};
+    addUnless(json, "on", lane.on, true);
+    json["shape"] = shapes[static_cast<std::size_t>(lane.shape)];
+    if (lane.shape == LaneShape::formula || !(lane.formula == DistanceFormula{})) {
+        json["model"] = models[static_cast<std::size_t>(lane.formula.model)];
+        json["reference_m"] = lane.formula.reference_m;
+        json["maximum_m"] = lane.formula.maximum_m;
+        json["factor"] = lane.formula.factor;
+        addUnless(json, "silent_at_m", lane.formula.silentAt_m, 0.0);
+    }
+    if (lane.shape == LaneShape::twoAngles || !(lane.angles == TwoAngles{})) {
+        json["inner_deg"] = lane.angles.inner_deg;
+        json["outer_deg"] = lane.angles.outer_deg;
+        json["inside"] = lane.angles.inside;
+        json["behind"] = lane.angles.behind;
+    }
+    if (!lane.curve.empty()) {
+        json["points"] = toJson(lane.curve);
+    }
+    addExtras(json, lane.extras);
+    return json;
+}
+
+void readFalloffLanes(ObjectReader& reader, Falloff& falloff)
+{
+    if (reader.has("lanes")) {
+        falloff.lanes.clear();
+        reader.each("lanes", [&](ObjectReader& item) {
+            Lane lane = readLane(item);
+            if (lane.over != LaneInput::distance) {
+                item.fail("over", "a falloff's lanes follow the distance; put this one under the emitter's own \"lanes\"");
+            }
+            for (const Lane& other : falloff.lanes) {
+                if (other.property == lane.property) {
+                    item.fail("property", "a falloff draws each property once; merge the two lanes");
+                }
+            }
+            falloff.lanes.push_back(std::move(lane));
+        });
+        const auto level = std::find_if(falloff.lanes.begin(), falloff.lanes.end(),
+                                        [](const Lane& lane) { return lane.property == LaneProperty::level; });
+        if (level == falloff.lanes.end()) {
+            Lane flat;
+            flat.on = false;
+            falloff.lanes.insert(falloff.lanes.begin(), flat);
+        } else {
+            std::rotate(falloff.lanes.begin(), level, level + 1);
+        }
+    }
+    falloff.extras = reader.rest();
+}
+
+Json toJson(const Falloff& falloff)
+{
+    Json json = Json::object();
+    addUnless(json, "id", falloff.id.text, std::string{});
+    addUnless(json, "name", falloff.name, std::string{});
+    json["lanes"] = Json::array();
+    for (const Lane& lane : falloff.lanes) {
+        json["lanes"].push_back(toJson(lane));
+    }
+    addExtras(json, falloff.extras);
+    return json;
+}
+
+void addExtras(Json& object, const Extras& extras)
+{
+    for (const auto& [key, text] : extras) {
+        object[key] = Json::parse(text);
+    }
+}
+
+} // namespace stone

@@ -1,0 +1,26 @@
+#pragma once
+
+#include "project/object_reader.h"
+
+namespace stone
+{
+
+/// Lanes in the document's JSON, both ways.
+Lane readLane(ObjectReader& reader);
+Json toJson(const Lane& lane);
+
+/// Everything of a falloff but its id and name. Puts a lane for the level first where the document has none.
+void readFalloffLanes(ObjectReader& reader, Falloff& falloff);
+Json toJson(const Falloff& falloff);
+
+/// Writes a key only where it says more than the default.
+template <class Value> void addUnless(Json& object, const char* key, const Value& value, const Value& usual)
+{
+    if (!(value == usual)) {
+        object[key] = value;
+    }
+}
+
+void addExtras(Json& object, const Extras& extras);
+
+} // namespace stone

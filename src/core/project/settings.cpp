@@ -1,0 +1,64 @@
+#include "project/settings.h"
+
+namespace stone
+{
+
+namespace
+{
+
+/// Calls visit(Setting, member of a, member of b) for each setting.
+template <class A, class B, class Visit> void forEachSetting(A& a, B& b, Visit&& visit)
+{
+    visit(Setting::kind, a.kind, b.kind);
+    visit(Setting::sound, a.sound, b.sound);
+    visit(Setting::falloff, a.falloff, b.falloff);
+    visit(Setting::level, a.level_db, b.level_db);
+    visit(Setting::pitch, a.pitch_st, b.pitch_st);
+    visit(Setting::start, a.startAfter_s, b.startAfter_s);
+    visit(Setting::family, a.family, b.family);
+    visit(Setting::priority, a.priority, b.priority);
+    visit(Setting::lanes, a.lanes, b.lanes);
+    visit(Setting::placement, a.placement, b.placement);
+}
+
+} // namespace
+
+SettingSet differing(const EmitterSettings& a, const EmitterSettings& b)
+{
+    SettingSet set;
+    forEachSetting(a, b,
+                   [&](Setting setting, const auto& x, const auto& y) { set[static_cast<std::size_t>(setting)] = !(x == y); });
+    return set;
+}
+
+void takeSettings(EmitterSettings& to, const EmitterSettings& from, SettingSet which)
+{
+    forEachSetting(to, from, [&](Setting setting, auto& x, const auto& y) {
+        if (which[static_cast<std::size_t>(setting)]) {
+            x = y;
+        }
+    });
+}
+
+const char* settingName(Setting setting)
+{
+    static constexpr const char* names[settingCount] = {"Kind",  "Sound",  "Falloff",  "Level",            "Pitch",
+                                                        "Start", "Family", "Priority", "Facing and lanes", "Placement"};
+    return names[static_cast<std::size_t>(setting)];
+}
+
+TwoAngles usualAngles(LaneProperty property)
+{
+    TwoAngles angles;
+    switch (property) {
+    case LaneProperty::level:
+    case LaneProperty::send: break;
+    case LaneProperty::lowPass: angles.inside = 20'000.0; angles.behind = 2'000.0; break;
+    case LaneProperty::highPass: angles.inside = 20.0; angles.behind = 200.0; break;
+    case LaneProperty::spread: angles.inside = 0.0; angles.behind = 90.0; break;
+    case LaneProperty::placement: angles.inside = 1.0; angles.behind = 0.5; break;
+    }
+    return angles;
+}
+
+} // namespace stone

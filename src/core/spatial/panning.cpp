@@ -1,0 +1,137 @@
+#include "spatial/panning.h"
+
+#include "geometry/spread.h"
+#include "spatial/ambisonics.h"
+#include "spatial/vbap.h"
+
+#include <glm/geometric.hpp>
+
+#include <algorithm>
+#include <cmath>
+
+namespace stone
+{
+
+namespace
+{
+
+/// The latitude of an icosahedron's two rings.
+constexpr double ringElevation_deg = 26.56505117707799;
+constexpr double cornerAngle_deg = 63.43494882292201;
+
+const Vbap& vbapOf(Layout layout)
+{
+    static const Vbap quad(speakersOf(Layout::quad));
+    static const Vbap surround51(speakersOf(Layout::surround51));
+    static const Vbap surround71(speakersOf(Layout::surround71));
+    static const Vbap surround714(speakersOf(Layout::surround714));
+    static const Vbap binaural(BinauralBus::directions());
+    switch (layout) {
+    case Layout::quad: return quad;
+    case Layout::surround51: return surround51;
+    case Layout::surround71: return surround71;
+    case Layout::surround714: return surround714;
+    default: return binaural;
+    }
+}
+
+/// Behind and ahead are alike to two loudspeakers: only the way to the side counts.
+double lateralPan(const Vec3& direction)
+{
+    return std::asin(std::clamp(direction.x, -1.0, 1.0)) / (std::numbers::pi / 2.0);
+}
+
+} // namespace
+
+ChannelGains stereoPan(double pan)
+{
+    const double angle = (std::clamp(pan, -1.0, 1.0) + 1.0) * std::numbers::pi / 4.0;
+    return {static_cast<float>(std::cos(angle)), static_cast<float>(std::sin(angle))};
+}
+
+std::span<const Speaker> BinauralBus::directions()
+{
+    constexpr double up = ringElevation_deg;
+    static constexpr Speaker corners[speakers] = {{"above", 0, 90},    {"u0", 0, up},      {"u1", 72, up},    {"u2", 144, up},
+                                                  {"u3", -144, up},    {"u4", -72, up},    {"l0", 36, -up},   {"l1", 108, -up},
+                                                  {"l2", 180, -up},    {"l3", -108, -up},  {"l4", -36, -up},  {"below", 0, -90}};
+    return corners;
+}
+
+double BinauralBus::pointShare(double width_deg)
+{
+    return std::cos(std::numbers::pi / 2.0 * std::clamp(width_deg / cornerAngle_deg, 0.0, 1.0));
+}
+
+ChannelGains directionGains(Layout layout, const Vec3& direction)
+{
+    if (layout == Layout::mono) {
+        return {1.0F};
+    }
+    if (layout == Layout::stereo) {
+        return stereoPan(lateralPan(direction));
+    }
+    const double length = glm::length(direction);
+    const double width_deg = lengthToWidth_deg(length);
+    const Vec3 towards = length > 0.0 ? direction : Vec3{0.0, 1.0, 0.0};
+    if (const int order = ambisonicOrder(layout); order > 0) {
+        return ambisonicGains(order, towards, width_deg);
+    }
+    const ChannelGains gains = vbapOf(layout).gains(towards, width_deg);
+    if (layout != Layout::binaural) {
+        return gains;
+    }
+    const double point = BinauralBus::pointShare(width_deg);
+    ChannelGains bus{};
+    for (std::size_t corner = 0; corner < BinauralBus::speakers; ++corner) {
+        bus[BinauralBus::first + corner] = gains[corner] * static_cast<float>(std::sqrt(1.0 - point * point));
+    }
+    return bus;
+}
+
+ChannelGains headGains(Layout layout, std::size_t fileChannel, std::size_t fileChannels, const Vec3& single)
+{
+    const bool twoEars = layout == Layout::stereo || layout == Layout::binaural;
+    const auto direction = fileChannels == 1 ? std::optional(single) : fileChannelDirection(fileChannel, fileChannels);
+    if (layout == Layout::mono) {
+        // Channels of a bed are unlike each other: energies add, so each gets its share of the power.
+        return {static_cast<float>(1.0 / std::sqrt(static_cast<double>(fileChannels)))};
+    }
+    if (!direction) {
+        // Low frequencies have no direction: to the channel of their own, or else to all ears alike.
+        for (std::size_t channel = 0; channel < speakersOf(layout).size(); ++channel) {
+            if (speakersOf(layout)[channel].lowOnly) {
+                ChannelGains gains{};
+                gains[channel] = 1.0F;
+                return gains;
+            }
+        }
+        return twoEars ? stereoPan(0.0) : directionGains(layout, Vec3{0.0, 1e-6, 0.0});
+    }
+    if (twoEars && fileChannels == 2) {
+        return stereoPan(fileChannel == 0 ? -1.0 : 1.0);
+    }
+    return twoEars ? stereoPan(lateralPan(*direction)) : directionGains(layout, *direction);
+}
+
+ChannelGains blendGains(const ChannelGains& a, const ChannelGains& b, double share)
+{
+    ChannelGains sum{};
+    double powerA = 0.0;
+    double powerB = 0.0;
+    double power = 0.0;
+    for (std::size_t channel = 0; channel < mostChannels; ++channel) {
+        sum[channel] = a[channel] * static_cast<float>(std::sqrt(share)) + b[channel] * static_cast<float>(std::sqrt(1.0 - share));
+        powerA += a[channel] * a[channel];
+        powerB += b[channel] * b[channel];
+        power += sum[channel] * sum[channel];
+    }
+    const double wanted = powerA * share + powerB * (1.0 - share);
+    const auto scale = static_cast<float>(power > 0.0 ? std::sqrt(wanted / power) : 0.0);
+    for (float& gain : sum) {
+        gain *= scale;
+    }
+    return sum;
+}
+
+} // namespace stone

@@ -1,0 +1,197 @@
+#include "spatial/sofa.h"
+
+#include "dsp/fft.h"
+#include "spatial/layout.h"
+
+#include <mysofa.h>
+
+#include <algorithm>
+#include <cmath>
+#include <memory>
+
+namespace stone
+{
+
+namespace
+{
+
+constexpr std::size_t cepstrumSize = 2 * (headBins - 1);
+constexpr std::uintmax_t largestFile = 512ULL << 20U;
+/// A response has begun where it first reaches this share of its largest sample.
+constexpr float onset = 0.2F;
+constexpr std::size_t neighbours = 4;
+
+struct Freer {
+    void operator()(MYSOFA_HRTF* set) const { mysofa_free(set); }
+};
+using SofaSet = std::unique_ptr<MYSOFA_HRTF, Freer>;
+
+struct Measurement {
+    Vec3 unit;
+    HeadResponse head;
+};
+
+const char* reasonOf(int error)
+{
+    switch (error) {
+    case MYSOFA_READ_ERROR: return "it cannot be read";
+    case MYSOFA_NO_MEMORY: return "it claims to need more memory than there is";
+    case MYSOFA_ONLY_THE_SAME_SAMPLING_RATE_SUPPORTED: return "its measurements have different rates";
+    case MYSOFA_RECEIVERS_WITH_CARTESIAN_SUPPORTED: return "its ears are described in a way that is not supported";
+    case MYSOFA_INVALID_RECEIVER_POSITIONS: return "the places of its ears make no sense";
+    default: return "it is damaged or not a set of measured ears (SimpleFreeFieldHRIR)";
+    }
+}
+
+[[noreturn]] void refuse(const std::filesystem::path& file, const std::string& reason)
+{
+    throw SofaError(file.string() + ": " + reason + "; choose another SOFA file. The built-in head is used instead");
+}
+
+/// Where between samples the response reaches its onset.
+double onsetFrame(std::span<const float> response)
+{
+    float largest = 0.0F;
+    for (const float sample : response) {
+        largest = std::max(largest, std::abs(sample));
+    }
+    for (std::size_t i = 0; i < response.size(); ++i) {
+        if (std::abs(response[i]) >= onset * largest) {
+            const float before = i > 0 ? std::abs(response[i - 1]) : 0.0F;
+            const float now = std::abs(response[i]);
+            const float part = now > before ? (onset * largest - before) / (now - before) : 1.0F;
+            return static_cast<double>(i) - 1.0 + static_cast<double>(part);
+        }
+    }
+    return 0.0;
+}
+
+EarResponse measure(std::span<const float> response, double delay_frames, double rate, RealFft& fft)
+{
+    EarResponse ear;
+    ear.zeroPhase.fill(1.0F);
+    ear.delay_s = (onsetFrame(response) + delay_frames) / rate;
+    auto samples = fft.samples();
+    std::fill(samples.begin(), samples.end(), 0.0F);
+    std::copy_n(response.begin(), std::min(response.size(), samples.size()), samples.begin());
+    fft.forward();
+    for (std::size_t bin = 0; bin < headBins; ++bin) {
+        ear.magnitude[bin] = std::abs(fft.bins()[bin]);
+    }
+    return ear;
+}
+
+std::vector<Measurement> measurementsOf(const std::filesystem::path& file, MYSOFA_HRTF& set, double rate)
+{
+    if (mysofa_resample(&set, static_cast<float>(rate)) != MYSOFA_OK) {
+        refuse(file, "its rate cannot be brought to " + std::to_string(static_cast<int>(rate)) + " Hz");
+    }
+    mysofa_tocartesian(&set);
+    RealFft fft(cepstrumSize);
+    std::vector<Measurement> measurements;
+    for (unsigned m = 0; m < set.M; ++m) {
+        const float* at = set.SourcePosition.values + static_cast<std::size_t>(m) * 3;
+        // The file's axes: x ahead, y to the left, z above.
+        const Vec3 place{-static_cast<double>(at[1]), static_cast<double>(at[0]), static_cast<double>(at[2])};
+        const double length = glm::length(place);
+        if (!std::isfinite(length) || length <= 0.0) {
+            refuse(file, "measurement " + std::to_string(m) + " has no direction");
+        }
+        const auto ear = [&](unsigned receiver) {
+            const std::size_t first = (static_cast<std::size_t>(m) * set.R + receiver) * set.N;
+            const std::span<const float> response(set.DataIR.values + first, set.N);
+            if (!std::all_of(response.begin(), response.end(), [](float x) { return std::isfinite(x); })) {
+                refuse(file, "measurement " + std::to_string(m) + " holds values that are not numbers");
+            }
+            const bool each = set.DataDelay.elements >= static_cast<std::size_t>(set.M) * set.R;
+            const std::size_t delayAt = each ? static_cast<std::size_t>(m) * set.R + receiver : receiver;
+            const double delay = delayAt < set.DataDelay.elements ? static_cast<double>(set.DataDelay.values[delayAt]) : 0.0;
+            return measure(response, std::isfinite(delay) ? delay : 0.0, rate, fft);
+        };
+        measurements.push_back({place / length, {ear(0), ear(1)}});
+    }
+    // Delays count from the middle of the head: the flight that all measurements share is taken off.
+    double flight_s = 0.0;
+    for (const Measurement& m : measurements) {
+        flight_s += (m.head.left.delay_s + m.head.right.delay_s) / 2.0 / static_cast<double>(measurements.size());
+    }
+    for (Measurement& m : measurements) {
+        m.head.left.delay_s -= flight_s;
+        m.head.right.delay_s -= flight_s;
+    }
+    return measurements;
+}
+
+/// The mean of the nearest measurements, weighted by nearness; one that lies on the direction counts alone.
+HeadResponse around(const std::vector<Measurement>& measurements, const Vec3& unit)
+{
+    std::vector<std::pair<double, const Measurement*>> nearest;
+    for (const Measurement& m : measurements) {
+        nearest.emplace_back(std::acos(std::clamp(glm::dot(m.unit, unit), -1.0, 1.0)), &m);
+    }
+    const std::size_t count = std::min(neighbours, nearest.size());
+    std::partial_sort(nearest.begin(), nearest.begin() + static_cast<std::ptrdiff_t>(count), nearest.end());
+    HeadResponse head{};
+    double total = 0.0;
+    for (std::size_t i = 0; i < count; ++i) {
+        total += 1.0 / (nearest[i].first + 1e-4);
+    }
+    for (std::size_t i = 0; i < count; ++i) {
+        const double weight = 1.0 / (nearest[i].first + 1e-4) / total;
+        const auto mix = [&](EarResponse& ear, const EarResponse& from) {
+            for (std::size_t bin = 0; bin < headBins; ++bin) {
+                ear.magnitude[bin] += static_cast<float>(weight) * from.magnitude[bin];
+                ear.zeroPhase[bin] = 1.0F;
+            }
+            ear.delay_s += weight * from.delay_s;
+        };
+        mix(head.left, nearest[i].second->head.left);
+        mix(head.right, nearest[i].second->head.right);
+    }
+    return head;
+}
+
+} // namespace
+
+SharedHead readSofa(const std::filesystem::path& file, double rate)
+{
+    std::error_code error;
+    const auto size = std::filesystem::file_size(file, error);
+    if (error) {
+        refuse(file, "it cannot be read (" + error.message() + ")");
+    }
+    if (size > largestFile) {
+        refuse(file, "it is larger than " + std::to_string(largestFile >> 20U) + " MiB");
+    }
+    int failed = MYSOFA_OK;
+    const SofaSet set(mysofa_load(file.c_str(), &failed));
+    if (!set || failed != MYSOFA_OK) {
+        refuse(file, reasonOf(failed));
+    }
+    const std::size_t expected = static_cast<std::size_t>(set->M) * set->R * set->N;
+    const bool complete = set->R == 2 && set->M >= 1 && set->N >= 1 && set->DataIR.values != nullptr &&
+                          set->DataIR.elements >= expected && set->SourcePosition.values != nullptr &&
+                          set->SourcePosition.elements >= static_cast<std::size_t>(set->M) * 3;
+    if (!complete || mysofa_check(set.get()) != MYSOFA_OK) {
+        refuse(file, reasonOf(MYSOFA_INVALID_FORMAT));
+    }
+    const std::vector<Measurement> measurements = measurementsOf(file, *set, rate);
+    // The system's default set is a link to a file with a better name.
+    const std::filesystem::path real = std::filesystem::canonical(file, error);
+    return std::make_shared<const HeadFilters>((error ? file : real).stem().string(), rate, [&](double azimuth, double elevation) {
+        return around(measurements, unitOf(azimuth, elevation));
+    });
+}
+
+std::filesystem::path installedSofa()
+{
+    for (const char* path : {"/usr/share/libmysofa/default.sofa", "/usr/share/libmysofa/MIT_KEMAR_normal_pinna.sofa"}) {
+        std::error_code ignored;
+        if (std::filesystem::exists(path, ignored)) {
+            return path;
+        }
+    }
+    return {};
+}
+
+} // namespace stone
