@@ -24,7 +24,7 @@ struct Shown {
         session.selectOnly({"departure-board"});
     }
     Session session{48'000};
-    Playback playback{session, [](const QString&, int rate) { return openClock(rate, 256); }};
+    Playback playback{session, [](const QString&, int rate, unsigned) { return openClock(rate, 256); }};
     PlanView plan{session, playback};
 };
 

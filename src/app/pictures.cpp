@@ -29,7 +29,7 @@ void wait(int ms)
 
 struct Stage {
     Session session{48'000};
-    Playback playback{session, [](const QString&, int rate) { return openClock(rate, 256); }};
+    Playback playback{session, [](const QString&, int rate, unsigned) { return openClock(rate, 256); }};
     MainWindow window{session, playback};
 
     void open(const QString& project)

@@ -38,6 +38,7 @@ struct SoundCard {
     std::string api; ///< how it is reached: "ALSA", "Pulse", "Jack"
     std::string name;
     bool usual = false; ///< the one that the system would take
+    unsigned channels = 2;
 
     bool operator==(const SoundCard&) const = default;
 };
@@ -45,8 +46,8 @@ struct SoundCard {
 /// The sound cards that can play stereo. May take a moment; never throws.
 std::vector<SoundCard> soundCards();
 
-/// Opens a card. Throws std::runtime_error with one line when it cannot be had.
-std::unique_ptr<AudioDevice> openSoundCard(const SoundCard& card, int rate, std::size_t blockFrames);
+/// Opens a card. Throws std::runtime_error with one line when it cannot be had or has too few channels.
+std::unique_ptr<AudioDevice> openSoundCard(const SoundCard& card, int rate, std::size_t blockFrames, unsigned channels = 2);
 
 /// Keeps time without a sound card: calls the source at the pace of the clock and throws the sound away.
 std::unique_ptr<AudioDevice> openClock(int rate, std::size_t blockFrames);

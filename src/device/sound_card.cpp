@@ -29,12 +29,13 @@ std::int64_t now_ms()
 class RtAudioCard : public AudioDevice
 {
 public:
-    RtAudioCard(const SoundCard& card, RtAudio::Api api, int rate, std::size_t blockFrames) : card_(card), audio_(api)
+    RtAudioCard(const SoundCard& card, RtAudio::Api api, int rate, std::size_t blockFrames, unsigned channels)
+        : card_(card), audio_(api), channels_(channels)
     {
         audio_.showWarnings(false);
         RtAudio::StreamParameters out;
         out.deviceId = card.id;
-        out.nChannels = channels;
+        out.nChannels = channels_;
         RtAudio::StreamOptions options;
         options.streamName = "Stone Echo";
         options.flags = RTAUDIO_SCHEDULE_REALTIME;
@@ -74,8 +75,6 @@ public:
     }
 
 private:
-    static constexpr unsigned channels = 2;
-
     /// Errors come without saying whose they are, but on the thread of the card that has them.
     static void failed(RtAudioError::Type, const std::string&)
     {
@@ -94,7 +93,7 @@ private:
         if (source != nullptr) {
             source->render(samples, frames);
         } else {
-            std::fill_n(samples, std::size_t{frames} * channels, 0.0F);
+            std::fill_n(samples, std::size_t{frames} * card.channels_, 0.0F);
         }
         return 0;
     }
@@ -117,6 +116,7 @@ private:
 
     SoundCard card_;
     RtAudio audio_;
+    unsigned channels_;
     std::size_t block_ = 0;
     std::atomic<RenderSource*> source_{nullptr};
     std::atomic<std::int64_t> asked_ms_{0};
@@ -145,7 +145,7 @@ std::vector<SoundCard> soundCards()
             for (unsigned id = 0; id < audio.getDeviceCount(); ++id) {
                 const RtAudio::DeviceInfo info = audio.getDeviceInfo(id);
                 if (info.probed && info.outputChannels >= 2) {
-                    cards.push_back({id, label, info.name, info.isDefaultOutput});
+                    cards.push_back({id, label, info.name, info.isDefaultOutput, info.outputChannels});
                 }
             }
         } catch (const RtAudioError&) {
@@ -155,12 +155,16 @@ std::vector<SoundCard> soundCards()
     return cards;
 }
 
-std::unique_ptr<AudioDevice> openSoundCard(const SoundCard& card, int rate, std::size_t blockFrames)
+std::unique_ptr<AudioDevice> openSoundCard(const SoundCard& card, int rate, std::size_t blockFrames, unsigned channels)
 {
+    if (card.channels < channels) {
+        throw std::runtime_error(card.name + " has " + std::to_string(card.channels) + " channels, " +
+                                 std::to_string(channels) + " are needed; choose another output or a smaller layout");
+    }
     for (const auto& [api, label] : apis) {
         if (card.api == label) {
             try {
-                return std::make_unique<RtAudioCard>(card, api, rate, blockFrames);
+                return std::make_unique<RtAudioCard>(card, api, rate, blockFrames, channels);
             } catch (const RtAudioError& error) {
                 throw std::runtime_error(card.name + " cannot be opened (" + error.getMessage() + "); choose another output");
             }

@@ -24,7 +24,7 @@ class TestSession : public QObject
         }
         Session session{48'000};
         HandClock* clock = nullptr;
-        Playback playback{session, [this](const QString&, int rate) {
+        Playback playback{session, [this](const QString&, int rate, unsigned) {
                               auto made = std::make_unique<HandClock>(rate, 128);
                               clock = made.get();
                               return made;

@@ -106,7 +106,7 @@ private slots:
         };
         WindowFixture f(oneTone);
         Card* card = nullptr;
-        f.openDevice = [&](const QString& name, int rate) -> std::unique_ptr<AudioDevice> {
+        f.openDevice = [&](const QString& name, int rate, unsigned) -> std::unique_ptr<AudioDevice> {
             if (name.isEmpty()) {
                 auto made = std::make_unique<Card>(rate, 256);
                 card = made.get();
@@ -134,7 +134,7 @@ private slots:
     void anOutputThatCannotBeOpenedIsSaid()
     {
         WindowFixture f(oneTone);
-        f.openDevice = [](const QString& name, int rate) -> std::unique_ptr<AudioDevice> {
+        f.openDevice = [](const QString& name, int rate, unsigned) -> std::unique_ptr<AudioDevice> {
             if (name.isEmpty()) {
                 throw std::runtime_error("Test card cannot be opened; choose another output");
             }

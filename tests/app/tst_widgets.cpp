@@ -121,34 +121,78 @@ private slots:
         QCOMPARE(chosen.size(), 2); // nobody chose anything
     }
 
+    static LaneStrip::Shown linear(double place)
+    {
+        LaneStrip::Shown shown;
+        shown.lane.formula = {.model = DistanceModel::linear, .reference_m = 2.0, .maximum_m = 20.0};
+        shown.place = place;
+        return shown;
+    }
+
     void theLaneFollowsItsFormula()
     {
-        LaneStrip lane;
-        lane.resize(320, 170);
-        lane.show();
-        lane.showLane({.model = DistanceModel::linear, .reference_m = 2.0, .maximum_m = 20.0}, 5.0);
-        QVERIFY(QTest::qWaitForWindowExposed(&lane));
-        lane.replot();
-        const double at2 = lane.xAxis->coordToPixel(2.0);
-        QVERIFY(std::abs(lane.handlePlace(LaneStrip::Handle::full).x() - at2) < 0.5);
-        QVERIFY(std::abs(lane.handlePlace(LaneStrip::Handle::silent).x() - lane.xAxis->coordToPixel(20.0)) < 0.5);
-        QVERIFY(std::abs(lane.handlePlace(LaneStrip::Handle::ears).x() - lane.xAxis->coordToPixel(5.0)) < 0.5);
+        LaneStrip strip;
+        strip.resize(320, 170);
+        static_cast<QWidget&>(strip).show();
+        strip.show(linear(5.0));
+        QVERIFY(QTest::qWaitForWindowExposed(&strip));
+        strip.replot();
+        QVERIFY(std::abs(strip.handlePlace(0).x() - strip.xAxis->coordToPixel(2.0)) < 0.5);
+        QVERIFY(std::abs(strip.handlePlace(1).x() - strip.xAxis->coordToPixel(20.0)) < 0.5);
+        QVERIFY(std::abs(strip.earsPlace().x() - strip.xAxis->coordToPixel(5.0)) < 0.5);
         // The silent end of a linear model is its maximum; of the others their end of reach.
-        QSignalSpy moved(&lane, &LaneStrip::formulaMoved);
-        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::silent),
-                            QPointF(lane.xAxis->coordToPixel(15.0), lane.handlePlace(LaneStrip::Handle::silent).y()));
+        QSignalSpy moved(&strip, &LaneStrip::laneEdited);
+        WindowFixture::drag(&strip, strip.handlePlace(1), QPointF(strip.xAxis->coordToPixel(15.0), strip.handlePlace(1).y()));
         QVERIFY(!moved.isEmpty());
-        const auto formula = moved.last().at(0).value<DistanceFormula>();
+        const auto formula = moved.last().at(0).value<Lane>().formula;
         QVERIFY(std::abs(formula.maximum_m - 15.0) < 0.2);
         QCOMPARE(formula.silentAt_m, 0.0);
-        QCOMPARE(moved.first().at(1), moved.last().at(1)); // one gesture
+        QCOMPARE(moved.first().at(2), moved.last().at(2)); // one gesture
         QVERIFY(std::abs(withSilentAt({.reference_m = 1.0}, 9.0).silentAt_m - 9.0) < 1e-12);
         // A full level is never dragged beyond the silence.
         moved.clear();
-        lane.showLane({.model = DistanceModel::linear, .reference_m = 2.0, .maximum_m = 20.0}, 5.0);
-        WindowFixture::drag(&lane, lane.handlePlace(LaneStrip::Handle::full),
-                            QPointF(lane.width() - 14, lane.handlePlace(LaneStrip::Handle::full).y()));
-        QVERIFY(moved.last().at(0).value<DistanceFormula>().reference_m <= 16.0);
+        strip.show(linear(5.0));
+        WindowFixture::drag(&strip, strip.handlePlace(0), QPointF(strip.width() - 14, strip.handlePlace(0).y()));
+        QVERIFY(moved.last().at(0).value<Lane>().formula.reference_m <= 16.0);
+        // The ears' place listens elsewhere until it is let go.
+        QSignalSpy places(&strip, &LaneStrip::placeDragged);
+        QSignalSpy released(&strip, &LaneStrip::placeReleased);
+        strip.show(linear(9.0));
+        WindowFixture::drag(&strip, strip.earsPlace() + QPointF(0, 40), QPointF(strip.xAxis->coordToPixel(12.0), 60));
+        QVERIFY(std::abs(places.last().at(0).toDouble() - 12.0) < 0.2 && released.size() == 1);
+    }
+
+    void pointsAreAddedMovedAndTakenOut()
+    {
+        LaneStrip strip;
+        strip.resize(320, 170);
+        static_cast<QWidget&>(strip).show();
+        LaneStrip::Shown shown;
+        shown.lane.shape = LaneShape::curve;
+        shown.lane.curve = {{2.0, 0.0}, {10.0, -20.0}, {20.0, -96.0}};
+        QSignalSpy edited(&strip, &LaneStrip::laneEdited);
+        // As its owner would: shows what was edited.
+        connect(&strip, &LaneStrip::laneEdited, &strip, [&](const Lane& lane) {
+            shown.lane = lane;
+            strip.show(shown);
+        });
+        strip.show(shown);
+        QVERIFY(QTest::qWaitForWindowExposed(&strip));
+        strip.replot();
+        QTest::mouseDClick(&strip, Qt::LeftButton, {}, QPoint(static_cast<int>(strip.xAxis->coordToPixel(6.0)), 100));
+        QCOMPARE(shown.lane.curve.size(), std::size_t{4});
+        QVERIFY(std::abs(shown.lane.curve[1].y + 10.0) < 0.5); // on the curve, so that nothing changes yet
+        // Not past its neighbours, and down to silence at the bottom.
+        WindowFixture::drag(&strip, strip.handlePlace(1), strip.handlePlace(1) + QPointF(200, 0));
+        QCOMPARE(shown.lane.curve[1].x, 10.0);
+        WindowFixture::drag(&strip, strip.handlePlace(0), QPointF(strip.handlePlace(0).x(), strip.height()));
+        QCOMPARE(shown.lane.curve[0].y, laneSilent_db);
+        strip.choose(1);
+        QTest::keyClick(&strip, Qt::Key_Delete);
+        QCOMPARE(shown.lane.curve.size(), std::size_t{3});
+        strip.choose(0);
+        QTest::keyClick(&strip, Qt::Key_Up);
+        QVERIFY(shown.lane.curve[0].y > lanes::bottom_db); // one step up from silence is heard
     }
 
     void theLedgerGrowsWithItsTerms()

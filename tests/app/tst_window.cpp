@@ -96,7 +96,7 @@ private slots:
         // The full-level handle on the lane's ruler.
         auto* lane = f.find<LaneStrip>("levelLane");
         QTest::qWait(30);
-        const QPointF full = lane->handlePlace(LaneStrip::Handle::full);
+        const QPointF full = lane->handlePlace(0);
         const double perMetre = lane->xAxis->coordToPixel(1.0) - lane->xAxis->coordToPixel(0.0);
         WindowFixture::drag(lane, full, full + QPointF(perMetre, 0));
         QVERIFY2(std::abs(formula().reference_m - 3.0) < 0.2, qPrintable(QString::number(formula().reference_m)));
@@ -118,23 +118,123 @@ private slots:
         QVERIFY(!f.session->changed());
     }
 
-    void theEarsAreDraggedToAnotherDistance()
+    void anotherDistanceIsHeardUntilLetGo()
     {
         WindowFixture f(oneTone);
         f.click(f.plan().placeOf({"a"}));
         auto* lane = f.find<LaneStrip>("levelLane");
         QTest::qWait(30);
-        const QPointF ears = lane->handlePlace(LaneStrip::Handle::ears);
+        const QPointF ears = lane->earsPlace();
         const double perMetre = lane->xAxis->coordToPixel(1.0) - lane->xAxis->coordToPixel(0.0);
-        WindowFixture::drag(lane, QPointF(ears.x(), lane->height() / 2.0),
-                            QPointF(ears.x() + 4 * perMetre, lane->height() / 2.0));
-        QVERIFY2(std::abs(f.playback->feet().at.y + 4.0) < 0.3, qPrintable(QString::number(f.playback->feet().at.y)));
-        QVERIFY(!f.session->changed());
+        f.playback->setListening(true);
+        f.clock->advance(f.playback->live(), 0.3);
+        const QPointF away(ears.x() + 4 * perMetre, lane->height() / 2.0);
+        QTest::mousePress(lane, Qt::LeftButton, {}, QPoint(static_cast<int>(ears.x()), lane->height() / 2));
+        QMouseEvent move(QEvent::MouseMove, away, lane->mapToGlobal(away), Qt::NoButton, Qt::LeftButton, {});
+        QApplication::sendEvent(lane, &move);
+        QVERIFY2(std::abs(f.playback->ears().at.y + 4.0) < 0.3, qPrintable(QString::number(f.playback->ears().at.y)));
+        QCOMPARE(f.playback->feet().at.y, 0.0);
+        const auto far = f.clock->advance(f.playback->live(), 0.6);
+        QTest::mouseRelease(lane, Qt::LeftButton, {}, away.toPoint());
+        const auto back = f.clock->advance(f.playback->live(), 0.6);
+        // 9 m against 5 m by the inverse model: 5.1 dB, and back again.
+        const double difference = fixture::energy_db(back, 0.3, 0.6) - fixture::energy_db(far, 0.3, 0.6);
+        QVERIFY2(std::abs(difference - 5.1) < 0.4, qPrintable(QString::number(difference)));
+        QVERIFY(!f.session->changed() && !f.playback->elsewhere());
         // And on the Plan itself.
         WindowFixture::drag(&f.plan(), f.plan().placeOfEars(), f.plan().placeOfEars() + QPointF(40, 0));
         QVERIFY(f.playback->feet().at.x > 0.5);
         WindowFixture::drag(&f.plan(), f.plan().placeOfNose(), f.plan().placeOfEars() + QPointF(60, 0));
         QVERIFY(std::abs(f.playback->feet().heading_deg - 90.0) < 2.0);
+    }
+
+    void facingFamiliesAndPlacementAreEdited()
+    {
+        WindowFixture f(oneTone);
+        f.click(f.plan().placeOf({"a"}));
+        // Turned on the Plan by the tip of its front.
+        WindowFixture::drag(&f.plan(), f.plan().placeOfFront(), f.plan().placeOf({"a"}) + QPointF(60, 0));
+        QVERIFY(std::abs(f.emitter("a").heading_deg - 90.0) < 2.0);
+        auto* tabs = f.find<QTabBar>("benchTabs");
+        tabs->setCurrentIndex(1);
+        auto* links = f.find<FacingEditor>("facingEditor")->findChild<QLabel*>("addLane");
+        emit links->linkActivated(QString::number(static_cast<int>(LaneProperty::level)));
+        QCOMPARE(f.emitter("a").lanes.size(), std::size_t{1});
+        QVERIFY(f.emitter("a").lanes[0].over == LaneInput::offFront);
+        auto* behind = f.find<FacingEditor>("facingEditor")->findChild<QAbstractSpinBox*>("behindValue");
+        behind->setFocus();
+        behind->selectAll();
+        QTest::keyClicks(behind, "-20");
+        QTest::keyClick(behind, Qt::Key_Return);
+        QCOMPARE(f.emitter("a").lanes[0].angles.behind, -20.0);
+        // Placement: fixed in the ears, the range is out of reach and says why.
+        tabs->setCurrentIndex(2);
+        QTest::mouseClick(f.find<QRadioButton>("where2"), Qt::LeftButton);
+        QCOMPARE(f.emitter("a").placement.inWorld, 0.0);
+        QVERIFY(!f.find<QWidget>("placementNear")->isEnabled());
+        QVERIFY(f.find<QWidget>("placementNear")->toolTip().contains("fixed in the ears"));
+        // A family made from the list, its member muted with it, then gone again.
+        f.find<QTabBar>("listTabs")->setCurrentIndex(3);
+        QTest::mouseClick(f.find<QPushButton>("familyAdd"), Qt::LeftButton);
+        QCOMPARE(f.session->project().families.size(), std::size_t{1});
+        auto* family = f.find<QComboBox>("emitterFamily");
+        QTest::keyClick(family, Qt::Key_Down);
+        QCOMPARE(f.emitter("a").family, f.session->project().families[0]->id);
+        QTest::mouseClick(f.find<QToolButton>("familyMute family-1"), Qt::LeftButton);
+        QVERIFY(!f.playback->hearing().hearAll(f.playback->ears(), {})[0].audible);
+        QTest::mouseClick(f.find<QPushButton>("familyDelete"), Qt::LeftButton);
+        QVERIFY(f.emitter("a").family.empty() && f.playback->hearing().hearAll(f.playback->ears(), {})[0].audible);
+    }
+
+    void headphonesAndLoudspeakersAreChosen()
+    {
+        WindowFixture f(oneTone);
+        f.playback->setListening(true);
+        auto* menu = f.find<QMenu>("outputLayouts");
+        const auto choose = [&](const char* name) {
+            emit menu->aboutToShow();
+            auto* action = menu->findChild<QAction*>(name, Qt::FindDirectChildrenOnly);
+            QVERIFY(action != nullptr);
+            action->trigger();
+        };
+        choose("binaural");
+        QCOMPARE(f.playback->layout(), Layout::binaural);
+        QVERIFY(f.playback->listening());
+        QCOMPARE(f.clock->advance(f.playback->live(), 0.1).size() / 2, std::size_t{4864});
+        choose("7.1.4");
+        QVERIFY(fixture::rms_db(f.clock->advance(f.playback->live(), 0.5), 2, 0.2, 0.5, 12) > -60.0); // ahead: the centre
+        // Bad ears: said, and the built-in head goes on.
+        fixture::writeText(f.folder.filePath("bad.sofa").toStdString(), "no ears");
+        f.find<OutputMenu>("outputMenu")->useEars(f.folder.filePath("bad.sofa"));
+        QTRY_COMPARE(f.playback->layout(), Layout::binaural);
+        QVERIFY(!f.playback->head());
+        QTRY_VERIFY(f.find<QLabel>("bannerText")->text().contains("bad.sofa"));
+    }
+
+    void patternsLeadTheirCopies()
+    {
+        WindowFixture f(oneTone);
+        f.click(f.plan().placeOf({"a"}));
+        auto* pattern = f.find<QComboBox>("emitterPattern");
+        pattern->setFocus();
+        QTest::keyClick(pattern, Qt::Key_Down);
+        QCOMPARE(f.session->project().patterns.size(), std::size_t{1});
+        f.plan().setFocus();
+        QTest::keyClick(&f.plan(), Qt::Key_D, Qt::ControlModifier);
+        QCOMPARE(f.level().emitters.size(), std::size_t{2});
+        f.type("emitterLevel", "-7");
+        const Emitter& copy = *f.level().emitters[1];
+        QVERIFY(copy.own[static_cast<std::size_t>(Setting::level)] && copy.own.count() == 1);
+        // What is its own is given to the pattern: the first follows.
+        auto* own = f.find<QToolButton>("ownSettings");
+        emit own->menu()->aboutToShow();
+        own->menu()->actions().last()->trigger();
+        QCOMPARE(f.emitter("a").level_db, -7.0);
+        QVERIFY(f.level().emitters[1]->own.none());
+        // Several at once.
+        f.session->select({{"a"}, f.level().emitters[1]->id}, {"a"});
+        f.type("emitterPitch", "3");
+        QVERIFY(f.level().emitters[0]->pitch_st == 3.0 && f.level().emitters[1]->pitch_st == 3.0);
     }
 
     void walkingTowardsASoundIsHeardOnItsSide()

@@ -38,10 +38,10 @@ public:
         playback.reset();
         session = std::make_unique<stone::Session>(48'000);
         playback = std::make_unique<stone::Playback>(
-            *session, [this](const QString& name, int rate) -> std::unique_ptr<stone::AudioDevice> {
+            *session, [this](const QString& name, int rate, unsigned channels) -> std::unique_ptr<stone::AudioDevice> {
                 ++opened;
                 if (openDevice) {
-                    return openDevice(name, rate);
+                    return openDevice(name, rate, channels);
                 }
                 auto made = std::make_unique<stone::HandClock>(rate, 256);
                 clock = made.get();
@@ -72,9 +72,23 @@ public:
     const stone::Level& level() const { return session->level(); }
     const stone::Emitter& emitter(const std::string& id) const { return *level().emitters.find({id}); }
 
+    static bool isShown(QObject* object)
+    {
+        const auto* widget = qobject_cast<QWidget*>(object);
+        return widget != nullptr && widget->isVisible();
+    }
+
     template <class Widget> Widget* find(const char* name)
     {
-        auto* found = window->findChild<Widget*>(name);
+        // Parts of the bench have fields of the same name: what a person sees is meant.
+        const auto all = window->findChildren<Widget*>(name);
+        Widget* found = all.isEmpty() ? nullptr : all.first();
+        for (Widget* candidate : all) {
+            if (isShown(candidate)) {
+                found = candidate;
+                break;
+            }
+        }
         if (found == nullptr) {
             qFatal("the window has no %s", name);
         }
@@ -113,7 +127,7 @@ public:
     std::unique_ptr<stone::Playback> playback;
     std::unique_ptr<stone::MainWindow> window;
     stone::HandClock* clock = nullptr;
-    std::function<std::unique_ptr<stone::AudioDevice>(const QString&, int)> openDevice;
+    std::function<std::unique_ptr<stone::AudioDevice>(const QString&, int, unsigned)> openDevice;
     int opened = 0;
 };
 

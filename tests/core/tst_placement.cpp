@@ -114,7 +114,8 @@ private slots:
             const double theta = radians(azimuth);
             const double wanted = headRadius_m / 343.0 * (theta + std::sin(theta)) * 1e6;
             const double late = -lateness_us(out, 10'000, 30'000);
-            QVERIFY2(std::abs(late - wanted) < 30.0, qPrintable(QString("%1: %2 us, not %3").arg(azimuth).arg(late).arg(wanted)));
+            QVERIFY2(std::abs(late - wanted) < 30.0,
+                     qPrintable(QString("%1: %2 us, not %3").arg(azimuth).arg(late).arg(wanted)));
         }
     }
 
@@ -125,7 +126,9 @@ private slots:
             double most = -1e9;
             for (int side = 0; side < 12; ++side) {
                 const auto scene = noiseAt({0, 3, 0}, head);
-                const auto out = fixture::rendered(jobOf(scene, Layout::binaural, 2.0, [side](double) { return Pose{{}, side * 30.0, 0, 0}; }));
+                const auto out = fixture::rendered(jobOf(scene, Layout::binaural, 2.0, [side](double) {
+                    return Pose{{}, side * 30.0, 0, 0};
+                }));
                 LoudnessMeter meter(2, rate);
                 meter.add(std::span(out).subspan(9'600));
                 least = std::min(least, meter.integrated_lufs());
@@ -137,7 +140,8 @@ private slots:
 
     void aTurnKeepsThePowerOnLoudspeakers()
     {
-        for (const Layout layout : {Layout::stereo, Layout::quad, Layout::surround51, Layout::surround71, Layout::surround714}) {
+        for (const Layout layout :
+             {Layout::stereo, Layout::quad, Layout::surround51, Layout::surround71, Layout::surround714}) {
             const auto scene = fixture::sceneOf(fixture::projectWith({pointAt("tone", {0, 3, 0})}), fixture::toneBuffer(480.0));
             const std::size_t channels = channelsOf(layout);
             const auto out = fixture::rendered(jobOf(scene, layout, 4.0, [](double t) { return Pose{{}, t * 90.0, 0, 0}; }));
@@ -147,7 +151,8 @@ private slots:
                     power += std::pow(10.0, fixture::rms_db(out, channel, t, t + 0.05, channels) / 10.0);
                 }
                 // A sine of 0.5 three metres away: 0.125 / 9.
-                QVERIFY2(std::abs(10.0 * std::log10(power / (0.125 / 9.0))) < 0.2, qPrintable(QString("%1 at %2 s").arg(nameOf(layout)).arg(t)));
+                QVERIFY2(std::abs(10.0 * std::log10(power / (0.125 / 9.0))) < 0.2,
+                         qPrintable(QString("%1 at %2 s").arg(nameOf(layout)).arg(t)));
             }
         }
     }
@@ -157,7 +162,10 @@ private slots:
         for (const SharedHead& head : {SharedHead{}, readSofa(installedSofa(), rate)}) {
             const auto listen = [&](double heading) {
                 return octaves_db(fixture::rendered(jobOf(noiseAt({0, 3, 0}, head), Layout::binaural, 1.0,
-                                                          [heading](double) { return Pose{{}, heading, 0, 0}; })), 20'000);
+                                                          [heading](double) {
+                                                              return Pose{{}, heading, 0, 0};
+                                                          })),
+                                  20'000);
             };
             const auto front = listen(0.0);
             const auto back = listen(180.0);
@@ -178,15 +186,20 @@ private slots:
         };
         for (const SharedHead& head : {SharedHead{}, readSofa(installedSofa(), rate)}) {
             const auto still = fixture::rendered(jobOf(scene(head), Layout::binaural, 1.0, [](double) { return Pose{}; }));
-            const auto spin = fixture::rendered(jobOf(scene(head), Layout::binaural, 2.0, [](double t) { return Pose{{}, 360.0 * t, 0, 0}; }));
-            const auto snap = fixture::rendered(
-                jobOf(scene(head), Layout::binaural, 1.0, [](double t) { return Pose{{}, t < 0.5 ? 0.0 : 90.0, 0, 0}; }));
+            const auto spin = fixture::rendered(jobOf(scene(head), Layout::binaural, 2.0, [](double t) {
+                return Pose{{}, 360.0 * t, 0, 0};
+            }));
+            const auto snap = fixture::rendered(jobOf(scene(head), Layout::binaural, 1.0, [](double t) {
+                return Pose{{}, t < 0.5 ? 0.0 : 90.0, 0, 0};
+            }));
             const auto after = [](const std::vector<float>& x) { return std::vector<float>(x.begin() + 4'000, x.end()); };
             const double itself = std::max(fixture::largestBreak(after(still), 0), 2e-5);
             // The loudest ear has up to 3 dB more than the one ahead; a click would be a hundred times as much.
             for (const std::size_t ear : {0U, 1U}) {
-                QVERIFY2(fixture::largestBreak(after(spin), ear) < 6.0 * itself, qPrintable(QString("%1 against %2").arg(fixture::largestBreak(after(spin), ear)).arg(itself)));
-                QVERIFY2(fixture::largestBreak(after(snap), ear) < 20.0 * itself, qPrintable(QString("%1 against %2").arg(fixture::largestBreak(after(snap), ear)).arg(itself)));
+                QVERIFY2(fixture::largestBreak(after(spin), ear) < 6.0 * itself,
+                         qPrintable(QString("%1 against %2").arg(fixture::largestBreak(after(spin), ear)).arg(itself)));
+                QVERIFY2(fixture::largestBreak(after(snap), ear) < 20.0 * itself,
+                         qPrintable(QString("%1 against %2").arg(fixture::largestBreak(after(snap), ear)).arg(itself)));
             }
         }
     }
@@ -198,19 +211,24 @@ private slots:
             emitter.placement.nearRange_m = 1.0;
             const auto scene = fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(480.0));
             // East to west, facing north, at 5 m/s: from all left to all right in 2 m, 0.4 s.
-            const auto out = fixture::rendered(jobOf(scene, layout, 2.0, [](double t) { return Pose{{-5.0 + 5.0 * t, 0, 0}, 0, 0, 0}; }));
+            const auto out = fixture::rendered(jobOf(scene, layout, 2.0, [](double t) {
+                return Pose{{-5.0 + 5.0 * t, 0, 0}, 0, 0, 0};
+            }));
             const std::size_t channels = channelsOf(layout);
             double before = 0.0;
             for (double t = 0.5; t < 1.5; t += 0.02) {
-                const double side = fixture::rms_db(out, 0, t, t + 0.02, channels) - fixture::rms_db(out, 1, t, t + 0.02, channels);
+                const double side =
+                    fixture::rms_db(out, 0, t, t + 0.02, channels) - fixture::rms_db(out, 1, t, t + 0.02, channels);
                 const double held = std::clamp(side, -20.0, 20.0);
                 if (t > 0.5) {
-                    QVERIFY2(std::abs(held - before) < 10.0, qPrintable(QString("%1 at %2 s: %3 to %4 dB").arg(nameOf(layout)).arg(t).arg(before).arg(held)));
+                    QVERIFY2(std::abs(held - before) < 10.0,
+                             qPrintable(QString("%1 at %2 s: %3 to %4 dB").arg(nameOf(layout)).arg(t).arg(before).arg(held)));
                 }
                 before = held;
             }
             for (std::size_t channel = 0; channel < channels; ++channel) {
-                QVERIFY(fixture::largestBreak(std::vector<float>(out.begin() + 4'800 * channels, out.end()), channel, channels) < 1.5e-3);
+                QVERIFY(fixture::largestBreak(std::vector<float>(out.begin() + 4'800 * channels, out.end()), channel,
+                                              channels) < 1.5e-3);
             }
         }
     }
@@ -233,18 +251,24 @@ private slots:
             return crossings / (to - from);
         };
         // A flyby at 30 m/s: towards, then away, by (c - v) / c of the listener's own movement.
-        const auto out = fixture::rendered(jobOf(scene(), Layout::mono, 4.0, [](double t) { return Pose{{0, -60 + 30.0 * t, 0}, 0, 0, 0}; }));
+        const auto out = fixture::rendered(jobOf(scene(), Layout::mono, 4.0, [](double t) {
+            return Pose{{0, -60 + 30.0 * t, 0}, 0, 0, 0};
+        }));
         QVERIFY(std::abs(hertz(out, 0.5, 1.5) / (1000.0 * (343.0 + 30.0) / 343.0) - 1.0) < 0.002);
         QVERIFY(std::abs(hertz(out, 2.5, 3.5) / (1000.0 * (343.0 - 30.0) / 343.0) - 1.0) < 0.002);
         // Twice as strong, and held to one semitone.
         emitter.placement.doppler = 2.0;
         emitter.placement.dopplerLimit_st = 1.0;
-        const auto held = fixture::rendered(jobOf(scene(), Layout::mono, 1.5, [](double t) { return Pose{{0, -60 + 30.0 * t, 0}, 0, 0, 0}; }));
+        const auto held = fixture::rendered(jobOf(scene(), Layout::mono, 1.5, [](double t) {
+            return Pose{{0, -60 + 30.0 * t, 0}, 0, 0, 0};
+        }));
         QVERIFY(std::abs(hertz(held, 0.5, 1.3) / (1000.0 * std::pow(2.0, 1.0 / 12.0)) - 1.0) < 0.003);
         // A jump of the ears is a cross-fade, not a chirp.
         emitter.placement.dopplerLimit_st = 12.0;
         emitter.placement.doppler = 1.0;
-        const auto jump = fixture::rendered(jobOf(scene(), Layout::mono, 3.0, [](double t) { return Pose{{0, t < 2.0 ? 1.0 : 300.0, 0}, 0, 0, 0}; }));
+        const auto jump = fixture::rendered(jobOf(scene(), Layout::mono, 3.0, [](double t) {
+            return Pose{{0, t < 2.0 ? 1.0 : 300.0, 0}, 0, 0, 0};
+        }));
         QVERIFY(std::abs(hertz(jump, 2.2, 2.9) - 1000.0) < 5.0);
     }
 
@@ -253,8 +277,9 @@ private slots:
         for (const double semitones : {-12.0, -5.5, 7.3, 12.0}) {
             Emitter emitter = pointAt("tone", {0, 1, 0});
             emitter.pitch_st = semitones;
-            const auto out = fixture::rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(10'000.0)),
-                                                     Layout::mono, 1.0, [](double) { return Pose{}; }));
+            const auto out =
+                fixture::rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(10'000.0)),
+                                        Layout::mono, 1.0, [](double) { return Pose{}; }));
             constexpr std::size_t size = 16'384;
             RealFft fft(size);
             for (std::size_t i = 0; i < size; ++i) {
@@ -272,7 +297,8 @@ private slots:
                 (std::abs(static_cast<double>(bin) - wanted) < 6.0 ? tone : other) =
                     std::max(std::abs(static_cast<double>(bin) - wanted) < 6.0 ? tone : other, level);
             }
-            QVERIFY2(20.0 * std::log10(other / tone) < -60.0, qPrintable(QString("%1 st: %2 dB").arg(semitones).arg(20.0 * std::log10(other / tone))));
+            QVERIFY2(20.0 * std::log10(other / tone) < -60.0,
+                     qPrintable(QString("%1 st: %2 dB").arg(semitones).arg(20.0 * std::log10(other / tone))));
         }
     }
 
@@ -295,8 +321,10 @@ private slots:
         facing.angles = {60.0, 180.0, 0.0, -12.0};
         emitter.lanes.push_back(facing);
         const auto level = [&](const Vec3& at, double hz) {
-            const auto out = fixture::rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(hz)), Layout::mono,
-                                                     0.5, [&](double) { return Pose{at, 0, 0, 0}; }));
+            const auto out = fixture::rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(hz)),
+                                                     Layout::mono, 0.5, [&](double) {
+                                                         return Pose{at, 0, 0, 0};
+                                                     }));
             return fixture::rms_db(out, 0, 0.1, 0.45, 1) - 10.0 * std::log10(0.125);
         };
         QVERIFY(std::abs(level({0, 10, 0}, 100.0) + 10.0) < 0.05);
@@ -317,7 +345,9 @@ private slots:
         family.level_db = -6.0;
         family.reachFactor = 2.0;
         project.families.put(family);
-        const auto heard = [&](int index) { return HearingModel(std::make_shared<Project>(project), {"level"}).hearAll(Pose{}, {})[index]; };
+        const auto heard = [&](int index) {
+            return HearingModel(std::make_shared<Project>(project), {"level"}).hearAll(Pose{}, {})[index];
+        };
         // Twice the reach: as if half as far, 2 m instead of 4.
         QVERIFY(std::abs(heard(0).level_db - (-6.0 - 6.0206)) < 1e-3);
         family.solo = true;
@@ -334,14 +364,16 @@ private slots:
         Emitter emitter = pointAt("a", {3, 200, 0});
         emitter.placement.inWorld = 0.0;
         emitter.placement.earsAzimuth_deg = -90.0;
-        const auto out = fixture::rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer()), Layout::stereo, 0.5,
-                                                 [](double t) { return Pose{{}, t * 200, 0, 0}; }));
+        const auto out = fixture::rendered(
+            jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer()), Layout::stereo, 0.5, [](double t) {
+                return Pose{{}, t * 200, 0, 0};
+            }));
         QVERIFY(std::abs(fixture::rms_db(out, 0, 0.1, 0.4) - 10.0 * std::log10(0.125)) < 0.01);
         QVERIFY(fixture::rms_db(out, 1, 0.1, 0.4) < -80.0);
         // Half and half at a distance where the world's part has gone: 3 dB less, still at the left.
         emitter.placement.inWorld = 0.5;
-        const auto half = fixture::rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer()), Layout::stereo, 0.5,
-                                                  [](double) { return Pose{}; }));
+        const auto half = fixture::rendered(jobOf(fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer()),
+                                                  Layout::stereo, 0.5, [](double) { return Pose{}; }));
         QVERIFY(std::abs(fixture::energy_db(half, 0.1, 0.4) - 10.0 * std::log10(0.125) + 3.0) < 0.05);
     }
 };

@@ -59,7 +59,8 @@ template <class Filter> double measured_db(Filter&& filter, double hz)
     double out = 0.0;
     for (int step = 0; step < 120; ++step) {
         for (std::size_t i = 0; i < block.size(); ++i) {
-            block[i] = static_cast<float>(std::sin(2.0 * std::numbers::pi * hz * (step * 256.0 + static_cast<double>(i)) / 48'000));
+            block[i] =
+                static_cast<float>(std::sin(2.0 * std::numbers::pi * hz * (step * 256.0 + static_cast<double>(i)) / 48'000));
         }
         const std::vector<float> before = block;
         filter(std::span<float>(block));
@@ -134,7 +135,8 @@ private slots:
                     const double x = curve[i].x + (curve[i + 1].x - curve[i].x) * k / 50.0 * 0.999999;
                     const double y = curveAt(curve, x, CurveScale::even, 0.0);
                     QVERIFY(rises ? y >= before - 1e-9 : y <= before + 1e-9);
-                    QVERIFY(y >= std::min(curve[i].y, curve[i + 1].y) - 1e-9 && y <= std::max(curve[i].y, curve[i + 1].y) + 1e-9);
+                    QVERIFY(y >= std::min(curve[i].y, curve[i + 1].y) - 1e-9 &&
+                            y <= std::max(curve[i].y, curve[i + 1].y) + 1e-9);
                     before = y;
                 }
             }
@@ -192,13 +194,12 @@ private slots:
             const ChannelGains gains = vbap.gains(fromReference(row.number("az_deg"), elevation), 0.0);
             for (std::size_t channel = 0; channel < speakers.size(); ++channel) {
                 const double wanted = speakers[channel].lowOnly ? 0.0 : row.number(QString("g_") + speakers[channel].name);
-                QVERIFY2(std::abs(gains[channel] - wanted) < 1e-5,
-                         qPrintable(QString("az %1 el %2 %3: %4, not %5")
-                                        .arg(row.number("az_deg"))
-                                        .arg(elevation)
-                                        .arg(speakers[channel].name)
-                                        .arg(gains[channel])
-                                        .arg(wanted)));
+                QVERIFY2(std::abs(gains[channel] - wanted) < 1e-5, qPrintable(QString("az %1 el %2 %3: %4, not %5")
+                                                                                  .arg(row.number("az_deg"))
+                                                                                  .arg(elevation)
+                                                                                  .arg(speakers[channel].name)
+                                                                                  .arg(gains[channel])
+                                                                                  .arg(wanted)));
             }
             ++rows;
         }
@@ -219,14 +220,16 @@ private slots:
 
     void gainsKeepTheirPowerAndMoveSmoothly()
     {
-        for (const Layout layout : {Layout::stereo, Layout::quad, Layout::surround51, Layout::surround71, Layout::surround714}) {
+        for (const Layout layout :
+             {Layout::stereo, Layout::quad, Layout::surround51, Layout::surround71, Layout::surround714}) {
             for (const double width : {0.0, 20.0, 120.0, 360.0}) {
                 // Round the horizon, and over the head in a slanted circle that passes below the ears as well.
                 for (const double slant : {0.0, 60.0, 90.0}) {
                     ChannelGains before{};
                     for (int i = 0; i <= 3600; ++i) {
                         const double a = radians(i * 0.1);
-                        const Vec3 unit{std::sin(a) * std::cos(radians(slant)), std::cos(a), std::sin(a) * std::sin(radians(slant))};
+                        const Vec3 unit{std::sin(a) * std::cos(radians(slant)), std::cos(a),
+                                        std::sin(a) * std::sin(radians(slant))};
                         const ChannelGains gains = directionGains(layout, unit * std::max(widthToLength(width), 1e-9));
                         QVERIFY(std::abs(10.0 * std::log10(powerOf(gains))) < 0.01);
                         for (std::size_t channel = 0; i > 0 && channel < mostChannels; ++channel) {
@@ -270,12 +273,14 @@ private slots:
             if (wanted < -70.0) {
                 continue;
             }
-            const auto kind = row.text("kind") == "lowpass" ? StateVariableFilter::Kind::lowPass : StateVariableFilter::Kind::highPass;
+            const auto kind =
+                row.text("kind") == "lowpass" ? StateVariableFilter::Kind::lowPass : StateVariableFilter::Kind::highPass;
             StateVariableFilter filter;
             const double cutoff = row.number("fc_hz");
             const double db = measured_db([&](std::span<float> x) { filter.process(kind, x, cutoff, cutoff, 48'000); },
                                           row.number("freq_hz"));
-            QVERIFY2(std::abs(db - wanted) < 0.05, qPrintable(QString("%1 Hz: %2, not %3").arg(row.number("freq_hz")).arg(db).arg(wanted)));
+            QVERIFY2(std::abs(db - wanted) < 0.05,
+                     qPrintable(QString("%1 Hz: %2, not %3").arg(row.number("freq_hz")).arg(db).arg(wanted)));
             ++rows;
         }
         QVERIFY(rows > 10);
@@ -294,7 +299,8 @@ private slots:
             for (std::size_t band = 0; band < 8; ++band) {
                 const double db = measured_db([&](std::span<float> x) { filter.process(x, settings, settings, 48'000); },
                                               62.5 * std::exp2(static_cast<double>(band)));
-                QVERIFY2(std::abs(db - levels[band]) < 0.5, qPrintable(QString("%1 m, band %2: %3, not %4").arg(metres).arg(band).arg(db).arg(levels[band])));
+                QVERIFY2(std::abs(db - levels[band]) < 0.5,
+                         qPrintable(QString("%1 m, band %2: %3, not %4").arg(metres).arg(band).arg(db).arg(levels[band])));
             }
         }
     }
@@ -316,7 +322,8 @@ private slots:
                     weights += 1.0 / static_cast<double>(bin);
                 }
                 const double db = 10.0 * std::log10(sum / weights);
-                QVERIFY2(std::abs(db) < 2.0, qPrintable(QString("%1 at %2: %3 dB").arg(head->name().c_str()).arg(i * 7.3).arg(db)));
+                QVERIFY2(std::abs(db) < 2.0,
+                         qPrintable(QString("%1 at %2: %3 dB").arg(head->name().c_str()).arg(i * 7.3).arg(db)));
             }
         }
     }

@@ -26,7 +26,7 @@ public:
 protected:
     void paintEvent(QPaintEvent*) override
     {
-        if (const Emitter* emitter = session_.primary()) {
+        if (const Emitter* emitter = session_.subject()) {
             QPainter painter(this);
             theme::drawMark(painter, emitter->kind, QPointF(13, 13), 19, theme::colourOf(emitter->kind));
         }
@@ -58,7 +58,9 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
       subtitle_(theme::caption({})), mark_(new Mark(session)), sound_(new QComboBox),
       level_(new NumberField("dB", -200, 60, 1, 1.0)), pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)),
       start_(new NumberField("s", 0, 1e6, 1, 1.0)), muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget),
-      falloffTitle_(heading(tr("Falloff"))), falloff_(new FalloffEditor(session, playback)), ledger_(new LedgerView)
+      pin_(new QToolButton), solo_(new QCheckBox(tr("Solo"))), priority_(new QComboBox), pattern_(new PatternRow(session)),
+      tabs_(new QTabBar), parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)),
+      facing_(new FacingEditor(session, playback)), placement_(new PlacementEditor(session)), ledger_(new LedgerView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
@@ -71,6 +73,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::soundsChanged, this, &BenchPanel::refresh);
     connect(&playback_, &Playback::moved, this, [this] {
         falloff_->refreshEars();
+        facing_->refreshEars();
         refreshLedger();
     });
     refresh();
@@ -112,15 +115,36 @@ QWidget* BenchPanel::makeEmitter()
     start_->setObjectName("emitterStart");
     start_->setToolTip(tr("How long after the level's start it begins"));
     muted_->setObjectName("emitterMuted");
+    solo_->setObjectName("emitterSolo");
+    solo_->setToolTip(tr("While anything is solo, only what is solo sounds"));
+    priority_->setObjectName("emitterPriority");
+    priority_->setAccessibleName(tr("Priority"));
+    priority_->setToolTip(tr("Who is mixed first when there are more sounds than voices. Vital ones never give way"));
+    priority_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    priority_->addItems({tr("family's"), tr("background"), tr("ordinary"), tr("notable"), tr("vital")});
     falloff_->setObjectName("falloffEditor");
+    facing_->setObjectName("facingEditor");
+    placement_->setObjectName("placementEditor");
 
-    auto* head = new QHBoxLayout;
-    head->addWidget(mark_, 0, Qt::AlignTop);
-    auto* names = new QVBoxLayout;
-    names->setSpacing(0);
-    names->addWidget(name_);
-    names->addWidget(subtitle_);
-    head->addLayout(names, 1);
+    auto* head = new QGridLayout;
+    head->setHorizontalSpacing(6);
+    head->setVerticalSpacing(0);
+    head->addWidget(mark_, 0, 0, 2, 1, Qt::AlignTop);
+    head->addWidget(name_, 0, 1);
+    head->addWidget(subtitle_, 1, 1);
+    head->setColumnStretch(1, 1);
+    pin_->setObjectName("pinBench");
+    pin_->setCheckable(true);
+    pin_->setText(tr("pin"));
+    pin_->setToolTip(tr("Keeps this on the bench while you select and listen to other things"));
+    head->addWidget(pin_, 0, 2, Qt::AlignRight);
+    connect(pin_, &QToolButton::clicked, this, [this](bool on) { session_.pin(on); });
+    auto* switches = new QHBoxLayout;
+    switches->setSpacing(6);
+    switches->addWidget(muted_);
+    switches->addWidget(solo_);
+    head->addLayout(switches, 1, 2);
+    subtitle_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
 
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(6);
@@ -133,7 +157,8 @@ QWidget* BenchPanel::makeEmitter()
     grid->addWidget(theme::caption(tr("Starts after")), 2, 1);
     grid->addWidget(pitch_, 3, 0);
     grid->addWidget(start_, 3, 1);
-    grid->addWidget(muted_, 3, 2);
+    grid->addWidget(theme::caption(tr("Priority")), 2, 2);
+    grid->addWidget(priority_, 3, 2);
     for (int column = 0; column < 3; ++column) {
         grid->setColumnStretch(column, 1);
     }
@@ -151,7 +176,7 @@ QWidget* BenchPanel::makeEmitter()
         column->addWidget(place_[axis]);
         placeRow->addLayout(column);
         connect(place_[axis], &NumberField::valueEdited, this, [this, axis](double value) {
-            session_.editPrimary(tr("Move %1: %2 %3").arg(name_->text(), tr(axes[axis]).toLower(), theme::metres(value)),
+            session_.editSubject(tr("Move %1: %2 %3").arg(name_->text(), tr(axes[axis]).toLower(), theme::metres(value)),
                                  QString("place field %1").arg(axis), [&](Emitter& e) { e.at[axis] = value; });
         });
         connect(place_[axis], &NumberField::editingFinished, this, [this] { session_.endGesture(); });
@@ -164,9 +189,29 @@ QWidget* BenchPanel::makeEmitter()
     box->addLayout(head);
     box->addLayout(grid);
     box->addWidget(placeBox_);
-    box->addWidget(rule());
-    box->addWidget(falloffTitle_);
-    box->addWidget(falloff_);
+    box->addWidget(pattern_);
+    tabs_->setObjectName("benchTabs");
+    tabs_->setDrawBase(false);
+    tabs_->setExpanding(false);
+    for (const auto& [name, part] :
+         {std::pair<QString, QWidget*>(tr("Falloff"), falloff_), {tr("Facing"), facing_}, {tr("Placement"), placement_}}) {
+        tabs_->addTab(name);
+        parts_->addWidget(part);
+        part->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+    }
+    connect(tabs_, &QTabBar::currentChanged, this, [this](int index) {
+        // Only the shown part asks for room.
+        for (int i = 0; i < parts_->count(); ++i) {
+            parts_->widget(i)->setSizePolicy(QSizePolicy::Preferred, i == index ? QSizePolicy::Maximum : QSizePolicy::Ignored);
+        }
+        parts_->setCurrentIndex(index);
+        refresh();
+    });
+    for (int i = 1; i < parts_->count(); ++i) {
+        parts_->widget(i)->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
+    }
+    box->addWidget(tabs_);
+    box->addWidget(parts_);
     box->addWidget(rule());
     auto* why = new QHBoxLayout;
     why->addWidget(heading(tr("Why it sounds like this")));
@@ -183,39 +228,48 @@ QWidget* BenchPanel::makeEmitter()
     scroll->setFrameShape(QFrame::NoFrame);
 
     connect(name_, &QLineEdit::editingFinished, this, [this] {
-        const Emitter* emitter = session_.primary();
+        const Emitter* emitter = session_.subject();
         const QString wanted = name_->text().trimmed();
         if (emitter != nullptr && !wanted.isEmpty() && wanted.toStdString() != emitter->name) {
-            session_.editPrimary(tr("Rename %1 to %2").arg(QString::fromStdString(emitter->name), wanted), {},
+            session_.editSubject(tr("Rename %1 to %2").arg(QString::fromStdString(emitter->name), wanted), {},
                                  [&](Emitter& e) { e.name = wanted.toStdString(); });
         }
     });
     connect(sound_, &QComboBox::activated, this, [this](int index) {
-        session_.editPrimary(tr("%1 plays %2").arg(name_->text(), sound_->itemText(index)), {},
-                             [&](Emitter& e) { e.sound = {sound_->itemData(index).toString().toStdString()}; });
+        session_.editSelected(tr("%1 plays %2").arg(name_->text(), sound_->itemText(index)), {},
+                              [&](Emitter& e) { e.sound = {sound_->itemData(index).toString().toStdString()}; });
     });
     connect(muted_, &QCheckBox::clicked, this, [this](bool on) {
-        session_.editPrimary((on ? tr("Mute %1") : tr("Unmute %1")).arg(name_->text()), {}, [&](Emitter& e) { e.muted = on; });
+        session_.editSelected((on ? tr("Mute %1") : tr("Unmute %1")).arg(name_->text()), {}, [&](Emitter& e) { e.muted = on; });
     });
-    bind(level_, tr("level of %1 to %2 dB"), &Emitter::level_db);
-    bind(pitch_, tr("pitch of %1 to %2 semitones"), &Emitter::pitch_st);
-    bind(start_, tr("start of %1 after %2 s"), &Emitter::startAfter_s);
+    connect(solo_, &QCheckBox::clicked, this, [this](bool on) {
+        session_.editSelected((on ? tr("Solo %1") : tr("End solo of %1")).arg(name_->text()), {},
+                              [&](Emitter& e) { e.solo = on; });
+    });
+    connect(priority_, &QComboBox::activated, this, [this](int index) {
+        session_.editSelected(tr("Priority of %1: %2").arg(name_->text(), priority_->itemText(index)), {}, [&](Emitter& e) {
+            e.priority = index == 0 ? std::nullopt : std::optional(static_cast<Priority>(index - 1));
+        });
+    });
+    bind(level_, tr("level of %1 to %2 dB"), &EmitterSettings::level_db);
+    bind(pitch_, tr("pitch of %1 to %2 semitones"), &EmitterSettings::pitch_st);
+    bind(start_, tr("start of %1 after %2 s"), &EmitterSettings::startAfter_s);
     return scroll;
 }
 
-void BenchPanel::bind(NumberField* field, const QString& what, double Emitter::*member)
+void BenchPanel::bind(NumberField* field, const QString& what, double EmitterSettings::*member)
 {
     connect(field, &NumberField::valueEdited, this, [this, field, what, member](double value) {
         QString name = what.arg(name_->text(), theme::signedNumber(value, field->decimals()));
         name[0] = name[0].toUpper();
-        session_.editPrimary(name, field->objectName(), [&](Emitter& e) { e.*member = value; });
+        session_.editSelected(name, field->objectName(), [&](Emitter& e) { e.*member = value; });
     });
     connect(field, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
 }
 
 void BenchPanel::refresh()
 {
-    const Emitter* emitter = session_.primary();
+    const Emitter* emitter = session_.subject();
     pages_->setCurrentIndex(emitter != nullptr ? 1 : 0);
     if (emitter == nullptr) {
         return;
@@ -227,7 +281,10 @@ void BenchPanel::refresh()
         name_->setCursorPosition(0);
     }
     const bool point = emitter->kind == EmitterKind::point;
-    const QString several = session_.selection().size() > 1 ? tr(" · %1 selected").arg(session_.selection().size()) : QString();
+    const auto selected = session_.selection().size();
+    const QString several = session_.pinned() ? tr(" · pinned")
+                            : selected > 1    ? tr(" · edits reach all %1 selected").arg(selected)
+                                              : QString();
     subtitle_->setText((point ? tr("Point, %1").arg(sound != nullptr && !sound->loop ? tr("plays once") : tr("looped"))
                               : tr("Bed, around the player everywhere")) +
                        several);
@@ -246,16 +303,27 @@ void BenchPanel::refresh()
         place_[axis]->present(emitter->at[axis]);
     }
     placeBox_->setVisible(point);
-    falloffTitle_->setVisible(point);
-    falloff_->setVisible(point);
+    solo_->setChecked(emitter->solo);
+    pin_->setChecked(session_.pinned());
+    const QSignalBlocker quietPriority(priority_);
+    priority_->setCurrentIndex(emitter->priority ? 1 + static_cast<int>(*emitter->priority) : 0);
+    tabs_->setVisible(point);
+    parts_->setVisible(point);
     mark_->update();
-    falloff_->refresh();
+    pattern_->refresh();
+    if (tabs_->currentIndex() == 0) {
+        falloff_->refresh();
+    } else if (tabs_->currentIndex() == 1) {
+        facing_->refresh();
+    } else {
+        placement_->refresh();
+    }
     refreshLedger();
 }
 
 void BenchPanel::refreshLedger()
 {
-    const int index = session_.primaryIndex();
+    const int index = session_.subjectIndex();
     if (index < 0) {
         return;
     }

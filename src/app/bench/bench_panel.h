@@ -1,11 +1,16 @@
 #pragma once
 
+#include "app/bench/facing_editor.h"
 #include "app/bench/falloff_editor.h"
 #include "app/bench/ledger_view.h"
+#include "app/bench/pattern_row.h"
+#include "app/bench/placement_editor.h"
 
 #include <QCheckBox>
 #include <QLineEdit>
 #include <QStackedWidget>
+#include <QTabBar>
+#include <QToolButton>
 
 namespace stone
 {
@@ -18,13 +23,16 @@ class BenchPanel : public QWidget
 public:
     BenchPanel(Session& session, Playback& playback, QWidget* parent = nullptr);
 
+    /// Compares falloffs by key; see FalloffEditor::compare().
+    void compare() { falloff_->compare(); }
+
 private:
     QWidget* makeEmpty();
     QWidget* makeEmitter();
     void refresh();
     void refreshLedger();
     /// Connects a field to one number of the emitter.
-    void bind(NumberField* field, const QString& what, double Emitter::*member);
+    void bind(NumberField* field, const QString& what, double EmitterSettings::*member);
 
     Session& session_;
     Playback& playback_;
@@ -39,8 +47,15 @@ private:
     QCheckBox* muted_;
     NumberField* place_[3];
     QWidget* placeBox_;
-    QLabel* falloffTitle_;
+    QToolButton* pin_;
+    QCheckBox* solo_;
+    QComboBox* priority_;
+    PatternRow* pattern_;
+    QTabBar* tabs_;
+    QStackedWidget* parts_;
     FalloffEditor* falloff_;
+    FacingEditor* facing_;
+    PlacementEditor* placement_;
     LedgerView* ledger_;
 };
 

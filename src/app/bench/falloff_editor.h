@@ -1,7 +1,6 @@
 #pragma once
 
-#include "app/bench/lane_strip.h"
-#include "app/bench/number_field.h"
+#include "app/bench/lane_stack.h"
 #include "app/session/playback.h"
 
 #include <QComboBox>
@@ -11,7 +10,8 @@
 namespace stone
 {
 
-/// The part of the Bench where a falloff is worked on: which one, its formula in words and numbers, its lane.
+/// The part of the Bench where a falloff is worked on: which one, shared or its own, its lanes over distance, and what
+/// it is compared with.
 class FalloffEditor : public QWidget
 {
     Q_OBJECT
@@ -19,31 +19,37 @@ class FalloffEditor : public QWidget
 public:
     FalloffEditor(Session& session, Playback& playback, QWidget* parent = nullptr);
 
-    /// Shows the primary emitter's falloff. Nothing for beds, which have none.
+    /// Shows the falloff of what is on the bench. Nothing for beds, which have none.
     void refresh();
     /// Only the ears' place on the ruler.
     void refreshEars();
+    /// Compares with the falloff as it is now; again: swaps the two, heard at once.
+    void compare();
 
 private:
+    LaneStack::Source source();
+    void fillMenu();
     void chooseFalloff(int index);
     void makeOwn();
     void share();
-    void change(const DistanceFormula& formula, const QString& what, const QString& gesture);
-    void moveEars(double distance_m);
+    void change(std::vector<Lane> lanes, const QString& what, const QString& gesture);
+    void put(Falloff falloff, const QString& what, const QString& gesture);
+    void compareWith(const Falloff& falloff, const QString& name);
+    void listenAt(double distance_m);
     std::optional<double> earsDistance() const;
+    Falloff current() const;
 
     Session& session_;
     Playback& playback_;
     QComboBox* which_;
     QPushButton* sharing_;
-    QComboBox* model_;
-    NumberField* reference_;
-    NumberField* end_;
-    QLabel* endLabel_;
-    NumberField* factor_;
-    QLabel* formulaText_;
-    QLabel* earsText_;
-    LaneStrip* strip_;
+    QToolButton* more_;
+    QLabel* comparing_;
+    LaneStack* lanes_;
+    EmitterId shown_;
+    std::optional<Falloff> ghost_; ///< what the strips compare with
+    QString ghostName_;
+    int swaps_ = 0;
 };
 
 } // namespace stone

@@ -1,8 +1,6 @@
 #include "app/bench/lane_strip.h"
 
-#include "acoustics/distance.h"
 #include "app/theme/theme.h"
-#include "dsp/decibel.h"
 
 #include <QHelpEvent>
 #include <QToolTip>
@@ -15,50 +13,15 @@ namespace stone
 
 namespace
 {
-
-constexpr double floor_db = -60.0;
 constexpr double grab_px = 11.0;
-constexpr int points = 220;
-
-/// The end of a ruler that shows a distance with some room behind it, at a round number.
-double rulerFor(double distance_m)
-{
-    const double wanted = std::max(distance_m * 1.12, 1.0);
-    const double power = std::pow(10.0, std::floor(std::log10(wanted)));
-    for (const double step : {1.0, 1.2, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0, 10.0}) {
-        if (step * power >= wanted) {
-            return step * power;
-        }
-    }
-    return 10.0 * power;
-}
-
+constexpr int samples = 260;
 } // namespace
-
-DistanceFormula withSilentAt(DistanceFormula formula, double distance_m)
-{
-    if (formula.model == DistanceModel::linear && formula.factor >= 1.0) {
-        formula.maximum_m = distance_m;
-        formula.silentAt_m = formula.silentAt_m > 0.0 ? distance_m : 0.0;
-    } else {
-        formula.silentAt_m = distance_m;
-    }
-    return formula;
-}
-
-double silentOrFaint_m(const DistanceFormula& formula)
-{
-    const double silent = silentFrom_m(formula);
-    return std::isfinite(silent) ? silent : distanceOfLevel_m(formula, floor_db);
-}
 
 LaneStrip::LaneStrip(QWidget* parent) : QCustomPlot(parent)
 {
-    setObjectName("levelLane");
-    setAccessibleName(tr("Level over distance"));
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
-    setMinimumHeight(150);
+    setMinimumHeight(136);
     setBackground(QBrush(theme::panel));
     axisRect()->setBackground(QBrush(Qt::white));
     axisRect()->setAutoMargins(QCP::msBottom);
@@ -72,29 +35,19 @@ LaneStrip::LaneStrip(QWidget* parent) : QCustomPlot(parent)
         axis->grid()->setPen(QPen(theme::grid, 1));
         axis->grid()->setZeroLinePen(Qt::NoPen);
     }
-    yAxis->setRange(floor_db, 5.0);
-    QSharedPointer<QCPAxisTickerFixed> twenty(new QCPAxisTickerFixed);
-    twenty->setTickStep(20.0);
-    yAxis->setTicker(twenty);
     yAxis->setSubTicks(false);
-
+    over_ = addGraph();
+    ghost_ = addGraph();
+    ghost_->setPen(QPen(theme::faint, 1.6, Qt::DashLine));
+    ground_ = addGraph();
+    ground_->setPen(Qt::NoPen);
     curve_ = addGraph();
-    curve_->setPen(QPen(theme::ochre, 2));
-    QColor fill = theme::ochre;
-    fill.setAlpha(34);
-    auto* ground = addGraph();
-    ground->setPen(Qt::NoPen);
-    ground->addData(0.0, floor_db);
-    ground->addData(1e7, floor_db);
-    curve_->setBrush(fill);
-    curve_->setChannelFillGraph(ground);
-
+    curve_->setChannelFillGraph(ground_);
     focus_ = addGraph();
     focus_->setLineStyle(QCPGraph::lsNone);
     focus_->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssCircle, QPen(theme::verdigris, 2), Qt::NoBrush, 17));
     handles_ = addGraph();
     handles_->setLineStyle(QCPGraph::lsNone);
-    handles_->setScatterStyle(QCPScatterStyle(QCPScatterStyle::ssTriangle, QPen(theme::ochre, 1.8), QBrush(Qt::white), 11));
 
     earsLine_ = new QCPItemStraightLine(this);
     earsLine_->setPen(QPen(theme::ink, 1, Qt::DotLine));
@@ -105,165 +58,300 @@ LaneStrip::LaneStrip(QWidget* parent) : QCustomPlot(parent)
     earsDot_->setBrush(theme::ink);
 }
 
-double LaneStrip::level_db(double distance_m) const
+void LaneStrip::layOutAxes()
 {
-    return levelOf(distanceGain(formula_, distance_m) * reachGain(formula_, distance_m));
+    const Lane& lane = shown_.lane;
+    xAxis->setRange(ruler_.from, ruler_.to);
+    QSharedPointer<QCPAxisTicker> xTicker(new QCPAxisTicker);
+    if (lane.over == LaneInput::offFront || lane.over == LaneInput::direction) {
+        QSharedPointer<QCPAxisTickerFixed> fixed(new QCPAxisTickerFixed);
+        fixed->setTickStep(lane.over == LaneInput::offFront ? 30.0 : 60.0);
+        xTicker = fixed;
+    }
+    xAxis->setTicker(xTicker);
+    const lanes::Stretch values = lanes::valuesOf(lane);
+    if (lanes::isLogarithmic(lane.property)) {
+        QSharedPointer<QCPAxisTickerText> octaves(new QCPAxisTickerText);
+        for (const auto& [hz, label] :
+             {std::pair(20.0, "20"), {100.0, "100"}, {300.0, "300"}, {1000.0, "1k"}, {3000.0, "3k"}, {10'000.0, "10k"}}) {
+            octaves->addTick(hz, label);
+        }
+        yAxis->setScaleType(QCPAxis::stLogarithmic);
+        yAxis->setTicker(octaves);
+    } else {
+        QSharedPointer<QCPAxisTickerFixed> fixed(new QCPAxisTickerFixed);
+        fixed->setTickStep(lane.property == LaneProperty::spread      ? 90.0
+                           : lane.property == LaneProperty::placement ? 0.25
+                                                                      : 20.0);
+        yAxis->setScaleType(QCPAxis::stLinear);
+        yAxis->setTicker(fixed);
+    }
+    yAxis->setRange(values.from, values.to);
 }
 
-double LaneStrip::silentPlace_m() const
+void LaneStrip::plot(QCPGraph* graph, const Lane& lane, bool ownMeasure) const
 {
-    return silentOrFaint_m(formula_);
+    QVector<double> x;
+    QVector<double> y;
+    const lanes::Stretch mine = lanes::valuesOf(lane);
+    const lanes::Stretch shown = lanes::valuesOf(shown_.lane);
+    const auto share = [](const Lane& of, const lanes::Stretch& values, double value) {
+        return lanes::isLogarithmic(of.property) ? std::log(value / values.from) / std::log(values.to / values.from)
+                                                 : (value - values.from) / (values.to - values.from);
+    };
+    for (int i = 0; i <= samples; ++i) {
+        const double at = ruler_.from + (ruler_.to - ruler_.from) * i / samples;
+        double value = lanes::onStrip(lane, laneAt(lane, at));
+        if (ownMeasure) {
+            // Another property: as high on this strip as on its own.
+            const double t = share(lane, mine, value);
+            value = lanes::isLogarithmic(shown_.lane.property) ? shown.from * std::pow(shown.to / shown.from, t)
+                                                               : shown.from + (shown.to - shown.from) * t;
+        }
+        x << at;
+        y << value;
+    }
+    graph->setData(x, y, true);
 }
 
-void LaneStrip::showLane(const DistanceFormula& formula, std::optional<double> ears_m)
+void LaneStrip::show(const Shown& shown)
 {
-    if (formula == formula_ && ears_m == ears_m_ && curve_->dataCount() > 0) {
-        return;
+    const bool otherLane = shown.lane.property != shown_.lane.property || shown.lane.over != shown_.lane.over ||
+                           shown.lane.shape != shown_.lane.shape;
+    shown_ = shown;
+    if (dragged_ == nothing) {
+        ruler_ = lanes::inputOf(shown.lane);
+        const bool grows = shown.lane.over == LaneInput::distance || shown.lane.over == LaneInput::speed;
+        if (grows && shown.ruler > 0.0) {
+            ruler_.to = shown.ruler;
+        }
     }
-    formula_ = formula;
-    ears_m_ = ears_m;
-    if (dragged_ == Handle::none) {
-        const double end = std::max(std::min(silentPlace_m(), 2000.0), fullUpTo_m(formula_));
-        const double ears = std::min(ears_m.value_or(0.0), 1.6 * end);
-        shownTo_m_ = rulerFor(std::max(end, ears));
+    if (otherLane) {
+        chosen_ = 0;
     }
+    chosen_ = std::min(chosen_, handleCount() - 1);
     redraw();
+}
+
+void LaneStrip::choose(int handle)
+{
+    chosen_ = std::clamp(handle, static_cast<int>(ears), handleCount() - 1);
+    redraw();
+    emit chosenChanged();
 }
 
 void LaneStrip::redraw()
 {
-    xAxis->setRange(0.0, shownTo_m_);
+    layOutAxes();
+    const Lane& lane = shown_.lane;
+    const QColor colour = lane.on ? lanes::colourOf(lane.property) : theme::faint;
+    QColor fill = colour;
+    fill.setAlpha(34);
+    curve_->setPen(QPen(colour, 2, lane.on ? Qt::SolidLine : Qt::DashLine));
+    curve_->setBrush(fill);
+    handles_->setScatterStyle(
+        QCPScatterStyle(lane.shape == LaneShape::formula ? QCPScatterStyle::ssTriangle : QCPScatterStyle::ssSquare,
+                        QPen(colour, 1.8), QBrush(Qt::white), lane.shape == LaneShape::formula ? 11 : 8));
+    // A lane that is switched off shows what it would do.
+    Lane drawn = lane;
+    drawn.on = true;
+    plot(curve_, drawn, false);
+    const double bottom = lanes::valuesOf(lane).from;
+    ground_->setData({ruler_.from, ruler_.to}, {bottom, bottom}, true);
+    ghost_->setVisible(shown_.ghost.has_value());
+    if (shown_.ghost) {
+        plot(ghost_, *shown_.ghost, false);
+    }
+    over_->setVisible(shown_.over.has_value());
+    if (shown_.over) {
+        over_->setPen(QPen(lanes::colourOf(shown_.over->property), 1.4, Qt::DotLine));
+        plot(over_, *shown_.over, true);
+    }
     QVector<double> x;
     QVector<double> y;
-    for (int i = 0; i <= points; ++i) {
-        const double d = shownTo_m_ * i / points;
-        x << d;
-        y << std::max(level_db(d), floor_db);
+    for (const LaneHandle& handle : handlesOf(lane)) {
+        x << std::min(handle.x, ruler_.to);
+        y << lanes::onStrip(lane, handle.y);
     }
-    curve_->setData(x, y, true);
-    const double full = fullUpTo_m(formula_);
-    const double silent = silentPlace_m();
-    handles_->setData({full, silent}, {std::max(level_db(full), floor_db), floor_db}, true);
+    handles_->setData(x, y, false);
     focus_->data()->clear();
-    if (hasFocus()) {
-        const double at = focused_ == Handle::full ? full : focused_ == Handle::silent ? silent : ears_m_.value_or(0.0);
-        focus_->addData(at, focused_ == Handle::silent ? floor_db : std::max(level_db(at), floor_db));
+    if (hasFocus() || lane.shape == LaneShape::curve) {
+        if (chosen_ >= 0 && chosen_ < x.size()) {
+            focus_->addData(x[chosen_], y[chosen_]);
+        } else if (hasFocus() && shown_.place) {
+            focus_->addData(std::min(*shown_.place, ruler_.to), lanes::onStrip(lane, laneAt(drawn, *shown_.place)));
+        }
     }
-    earsLine_->setVisible(ears_m_.has_value());
-    earsDot_->setVisible(ears_m_.has_value());
-    if (ears_m_) {
-        const double at = std::min(*ears_m_, shownTo_m_);
-        earsLine_->point1->setCoords(at, 0.0);
-        earsLine_->point2->setCoords(at, floor_db);
-        earsDot_->position->setCoords(at, *ears_m_ > shownTo_m_ ? floor_db : std::max(level_db(at), floor_db));
+    earsLine_->setVisible(shown_.place.has_value());
+    earsDot_->setVisible(shown_.place.has_value());
+    if (shown_.place) {
+        const double at = std::min(*shown_.place, ruler_.to);
+        earsLine_->point1->setCoords(at, bottom);
+        earsLine_->point2->setCoords(at, lanes::valuesOf(lane).to);
+        earsDot_->position->setCoords(at, lanes::onStrip(lane, laneAt(drawn, *shown_.place)));
     }
     replot(QCustomPlot::rpQueuedReplot);
 }
 
-QPointF LaneStrip::handlePlace(Handle handle) const
+QPointF LaneStrip::handlePlace(int handle) const
 {
-    const double at = handle == Handle::full     ? fullUpTo_m(formula_)
-                      : handle == Handle::silent ? silentPlace_m()
-                                                 : std::min(ears_m_.value_or(0.0), shownTo_m_);
-    const double db = handle == Handle::silent ? floor_db : std::max(level_db(at), floor_db);
-    return {xAxis->coordToPixel(at), yAxis->coordToPixel(db)};
+    const LaneHandle h = handlesOf(shown_.lane)[static_cast<std::size_t>(handle)];
+    return {xAxis->coordToPixel(std::min(h.x, ruler_.to)), yAxis->coordToPixel(lanes::onStrip(shown_.lane, h.y))};
 }
 
-LaneStrip::Handle LaneStrip::handleAt(const QPointF& at) const
+QPointF LaneStrip::earsPlace() const
 {
-    Handle best = Handle::none;
+    const double at = std::min(shown_.place.value_or(0.0), ruler_.to);
+    return {xAxis->coordToPixel(at), yAxis->coordToPixel(lanes::onStrip(shown_.lane, laneAt(shown_.lane, at)))};
+}
+
+int LaneStrip::handleAt(const QPointF& at) const
+{
+    int best = nothing;
     double nearest = grab_px;
-    for (const Handle handle : {Handle::full, Handle::silent}) {
+    for (int handle = 0; handle < handleCount(); ++handle) {
         const QPointF offset = handlePlace(handle) - at;
         const double distance = std::hypot(offset.x(), offset.y());
-        if (distance < nearest) {
+        // Of two in one place the later: it is the one that can be drawn away.
+        if (distance <= nearest) {
             nearest = distance;
             best = handle;
         }
     }
-    if (best == Handle::none && ears_m_ && std::abs(handlePlace(Handle::ears).x() - at.x()) < grab_px) {
-        best = Handle::ears;
+    if (best == nothing && shown_.place && std::abs(earsPlace().x() - at.x()) < grab_px) {
+        best = ears;
     }
     return best;
 }
 
-void LaneStrip::moveHandle(Handle handle, double distance_m, const QString& gesture)
+void LaneStrip::move(int handle, double x, double y, const QString& gesture)
 {
-    const double d = std::round(std::clamp(distance_m, 0.0, 1e5) * 100.0) / 100.0;
-    DistanceFormula moved = formula_;
-    if (handle == Handle::full) {
-        // Past its own silence a full level means nothing; it stops just before.
-        const double most = std::isfinite(silentFrom_m(formula_)) ? silentFrom_m(formula_) * 0.8 : 1e5;
-        moved.reference_m = std::clamp(d, 0.05, std::max(most, 0.05));
-        emit formulaMoved(moved, gesture);
-    } else if (handle == Handle::silent) {
-        emit formulaMoved(withSilentAt(formula_, std::max(d, std::max(fullUpTo_m(formula_), 0.05) * 1.25)), gesture);
-    } else if (handle == Handle::ears) {
-        emit earsMoved(d);
+    if (handle == ears) {
+        emit placeDragged(std::clamp(x, ruler_.from, 1e5));
+        return;
+    }
+    const Lane moved = withHandleAt(shown_.lane, static_cast<std::size_t>(handle), x, y);
+    emit laneEdited(moved, handleText(moved, static_cast<std::size_t>(handle)), gesture);
+}
+
+void LaneStrip::addPoint(double x)
+{
+    Lane lane = shown_.lane;
+    const double value = laneAt(lane, x);
+    const CurvePoint point{std::round(x * 100.0) / 100.0, std::isfinite(value) ? value : laneSilent_db,
+                           lane.curve.empty() ? Segment::straight : lane.curve.back().segment};
+    chosen_ = static_cast<int>(insertPoint(lane.curve, point));
+    emit laneEdited(lane, tr("a point at %1").arg(lanes::inputText(lane.over, x)), {});
+    emit chosenChanged();
+}
+
+void LaneStrip::removePoint()
+{
+    Lane lane = shown_.lane;
+    if (lane.shape == LaneShape::curve && lane.curve.size() > 1 && chosen_ >= 0) {
+        lane.curve.erase(lane.curve.begin() + chosen_);
+        emit laneEdited(lane, tr("a point less"), {});
+        emit chosenChanged();
     }
 }
 
 void LaneStrip::mousePressEvent(QMouseEvent* event)
 {
     dragged_ = handleAt(event->position());
-    if (dragged_ != Handle::none) {
-        focused_ = dragged_;
+    if (dragged_ != nothing) {
         ++drags_;
-        redraw();
+        choose(dragged_);
     }
 }
 
 void LaneStrip::mouseMoveEvent(QMouseEvent* event)
 {
-    if (dragged_ == Handle::none) {
-        setCursor(handleAt(event->position()) == Handle::none ? Qt::ArrowCursor : Qt::SizeHorCursor);
+    if (dragged_ == nothing) {
+        const int under = handleAt(event->position());
+        setCursor(under == nothing ? Qt::ArrowCursor : under == ears ? Qt::SizeHorCursor : Qt::SizeAllCursor);
         return;
     }
-    moveHandle(dragged_, xAxis->pixelToCoord(event->position().x()), "lane drag " + QString::number(drags_));
+    move(dragged_, xAxis->pixelToCoord(event->position().x()), yAxis->pixelToCoord(event->position().y()),
+         "lane drag " + QString::number(drags_));
 }
 
 void LaneStrip::mouseReleaseEvent(QMouseEvent*)
 {
-    if (dragged_ != Handle::none) {
-        dragged_ = Handle::none;
+    const int was = std::exchange(dragged_, nothing);
+    if (was == ears) {
+        emit placeReleased();
+    } else if (was != nothing) {
         emit gestureEnded();
-        const auto formula = formula_;
-        formula_.reference_m = -1.0; // anything else: the ruler may fit itself again
-        showLane(formula, ears_m_);
+        show(Shown(shown_)); // the ruler may fit itself again
+    }
+}
+
+void LaneStrip::mouseDoubleClickEvent(QMouseEvent* event)
+{
+    const double x = xAxis->pixelToCoord(event->position().x());
+    if (shown_.lane.shape == LaneShape::curve && handleAt(event->position()) < 0 && x >= ruler_.from && x <= ruler_.to) {
+        addPoint(x);
     }
 }
 
 void LaneStrip::keyPressEvent(QKeyEvent* event)
 {
-    const int way = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
-    if (way == 0) {
+    if (event->key() == Qt::Key_Delete || event->key() == Qt::Key_Backspace) {
+        removePoint();
+        return;
+    }
+    if (event->key() == Qt::Key_Insert && shown_.lane.shape == LaneShape::curve) {
+        addPoint(shown_.place.value_or((ruler_.from + ruler_.to) / 2.0));
+        return;
+    }
+    const int across = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;
+    const int up = event->key() == Qt::Key_Up ? 1 : event->key() == Qt::Key_Down ? -1 : 0;
+    if (across == 0 && up == 0) {
         QCustomPlot::keyPressEvent(event);
         return;
     }
-    const double step = event->modifiers() & Qt::ShiftModifier ? 1.0 : 0.1;
-    const double at = focused_ == Handle::full     ? fullUpTo_m(formula_)
-                      : focused_ == Handle::silent ? silentPlace_m()
-                                                   : ears_m_.value_or(0.0);
-    moveHandle(focused_, at + way * step, {});
+    const bool far = event->modifiers() & Qt::ShiftModifier;
+    const bool metres = shown_.lane.over == LaneInput::distance || shown_.lane.over == LaneInput::speed;
+    const double stepX = (metres ? 0.1 : 1.0) * (far ? 10.0 : 1.0);
+    if (chosen_ == ears) {
+        emit placeDragged(shown_.place.value_or(0.0) + across * stepX);
+        return;
+    }
+    const LaneHandle handle = handlesOf(shown_.lane)[static_cast<std::size_t>(chosen_)];
+    double y = handle.y;
+    if (up != 0 && lanes::isLogarithmic(shown_.lane.property)) {
+        y *= std::exp2(up * (far ? 1.0 : 1.0 / 12.0));
+    } else if (up != 0) {
+        y += up *
+             (shown_.lane.property == LaneProperty::spread      ? 5.0
+              : shown_.lane.property == LaneProperty::placement ? 0.05
+                                                                : 0.5) *
+             (far ? 6.0 : 1.0);
+    }
+    const bool decibels = shown_.lane.property == LaneProperty::level || shown_.lane.property == LaneProperty::send;
+    if (up > 0 && decibels) {
+        y = std::max(y, lanes::bottom_db + 1.0); // out of silence in one step
+    }
+    move(chosen_, handle.x + across * stepX, y, {});
 }
 
 bool LaneStrip::focusNextPrevChild(bool next)
 {
-    // Tab goes through the handles before it leaves the strip.
-    const int last = ears_m_ ? static_cast<int>(Handle::ears) : static_cast<int>(Handle::silent);
-    const int target = static_cast<int>(focused_) + (next ? 1 : -1);
-    if (target < static_cast<int>(Handle::full) || target > last) {
+    // Tab goes through the handles, and the ears' place after the last, before it leaves the strip.
+    const int count = handleCount();
+    const int now = chosen_ == ears ? count : chosen_;
+    const int target = now + (next ? 1 : -1);
+    if (target < 0 || target > count || (target == count && !shown_.place)) {
         return QCustomPlot::focusNextPrevChild(next);
     }
-    focused_ = static_cast<Handle>(target);
-    redraw();
+    choose(target == count ? static_cast<int>(ears) : target);
     return true;
 }
 
 void LaneStrip::focusInEvent(QFocusEvent* event)
 {
     if (event->reason() == Qt::TabFocusReason) {
-        focused_ = Handle::full;
+        choose(0);
     }
     QCustomPlot::focusInEvent(event);
     redraw();
@@ -272,6 +360,7 @@ void LaneStrip::focusInEvent(QFocusEvent* event)
 void LaneStrip::focusOutEvent(QFocusEvent* event)
 {
     QCustomPlot::focusOutEvent(event);
+    emit placeReleased();
     redraw();
 }
 
@@ -279,13 +368,16 @@ bool LaneStrip::event(QEvent* event)
 {
     if (event->type() == QEvent::ToolTip) {
         const auto* help = static_cast<QHelpEvent*>(event);
-        const double d = xAxis->pixelToCoord(help->pos().x());
-        QString tip = tr("%1: %2 dB").arg(theme::metres(std::max(d, 0.0)), theme::decibels(level_db(std::max(d, 0.0))));
-        switch (handleAt(help->pos())) {
-        case Handle::full: tip = tr("full level up to here: drag, or arrow keys"); break;
-        case Handle::silent: tip = tr("silent from here on: drag, or arrow keys"); break;
-        case Handle::ears: tip = tr("your ears: drag to hear another distance"); break;
-        case Handle::none: break;
+        const double x = std::clamp(xAxis->pixelToCoord(help->pos().x()), ruler_.from, ruler_.to);
+        const int under = handleAt(help->pos());
+        QString tip = tr("%1: %2").arg(lanes::inputText(shown_.lane.over, x),
+                                       lanes::valueText(shown_.lane.property, laneAt(shown_.lane, x)));
+        if (under == ears) {
+            tip = tr("your ears: drag to listen from elsewhere until you let go");
+        } else if (under != nothing) {
+            tip = handlesOf(shown_.lane)[static_cast<std::size_t>(under)].help;
+        } else if (shown_.lane.shape == LaneShape::curve) {
+            tip += tr("\ndouble click adds a point");
         }
         QToolTip::showText(help->globalPos(), tip, this);
         return true;

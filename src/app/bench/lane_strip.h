@@ -1,6 +1,6 @@
 #pragma once
 
-#include "project/document.h"
+#include "app/bench/lane_scale.h"
 
 #include <qcustomplot.h>
 
@@ -9,33 +9,47 @@
 namespace stone
 {
 
-/// Level over distance as a strip over its ruler, with handles: where full level ends, where silence begins, and where
-/// the ears are. The handles are dragged, or moved by the arrow keys once chosen with Tab.
+/// One lane, large: its curve over a ruler, with handles that are dragged, or moved by the arrow keys once chosen with
+/// Tab, and the place on the ruler where the ears are. A double click adds a control point to a curve, Delete takes one
+/// out. Other lanes can lie behind it, each in its own measure.
 class LaneStrip : public QCustomPlot
 {
     Q_OBJECT
 
 public:
-    enum class Handle { none, full, silent, ears };
+    struct Shown {
+        Lane lane;
+        std::optional<double> place; ///< of the ears on the ruler
+        std::optional<Lane> ghost;   ///< what it is compared with
+        std::optional<Lane> over;    ///< another property laid over it
+        double ruler = 0.0;          ///< where a ruler of distances or speeds ends; 0: as this lane needs it
+    };
 
     explicit LaneStrip(QWidget* parent = nullptr);
 
-    /// `ears_m`: how far the ears are; none for beds.
-    void showLane(const DistanceFormula& formula, std::optional<double> ears_m);
+    void show(const Shown& shown);
+    /// The handle that is chosen; -1 while it is the ears' place.
+    int chosen() const { return chosen_; }
+    void choose(int handle);
 
-    /// Where a handle is drawn, in the strip's pixels. For tests and tool tips.
-    QPointF handlePlace(Handle handle) const;
+    /// Where things are drawn, in the strip's pixels. For tests and tool tips.
+    QPointF handlePlace(int handle) const;
+    QPointF earsPlace() const;
 
 signals:
-    /// A handle was moved. `gesture` is the same for one drag, empty for a key press.
-    void formulaMoved(const DistanceFormula& formula, const QString& gesture);
+    /// A handle was moved, or a point added or taken out. `gesture` is the same for one drag, empty for single steps.
+    void laneEdited(const Lane& lane, const QString& what, const QString& gesture);
     void gestureEnded();
-    void earsMoved(double distance_m);
+    void chosenChanged();
+    /// The ears' place is being dragged, and was let go.
+    void placeDragged(double x);
+    void placeReleased();
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void keyPressEvent(QKeyEvent* event) override;
     bool focusNextPrevChild(bool next) override;
     void focusInEvent(QFocusEvent* event) override;
@@ -43,28 +57,31 @@ protected:
     bool event(QEvent* event) override;
 
 private:
-    Handle handleAt(const QPointF& at) const;
-    void moveHandle(Handle handle, double distance_m, const QString& gesture);
-    void redraw();
-    double level_db(double distance_m) const;
-    double silentPlace_m() const;
+    static constexpr int nothing = -2;
+    static constexpr int ears = -1;
 
-    DistanceFormula formula_;
-    std::optional<double> ears_m_;
-    Handle dragged_ = Handle::none;
-    Handle focused_ = Handle::full;
+    int handleAt(const QPointF& at) const;
+    int handleCount() const { return static_cast<int>(handlesOf(shown_.lane).size()); }
+    void move(int handle, double x, double y, const QString& gesture);
+    void addPoint(double x);
+    void removePoint();
+    void layOutAxes();
+    void redraw();
+    void plot(QCPGraph* graph, const Lane& lane, bool ownMeasure) const;
+
+    Shown shown_;
+    int dragged_ = nothing;
+    int chosen_ = 0;
     int drags_ = 0;
-    double shownTo_m_ = 10.0; ///< the ruler's end; held during a drag
+    lanes::Stretch ruler_{0.0, 10.0}; ///< held during a drag
+    QCPGraph* over_;
+    QCPGraph* ghost_;
     QCPGraph* curve_;
-    QCPItemStraightLine* earsLine_;
-    QCPItemTracer* earsDot_;
+    QCPGraph* ground_;
     QCPGraph* handles_;
     QCPGraph* focus_;
+    QCPItemStraightLine* earsLine_;
+    QCPItemTracer* earsDot_;
 };
-
-/// The formula with its silent end moved, whichever of its numbers that is.
-DistanceFormula withSilentAt(DistanceFormula formula, double distance_m);
-/// Where silence begins or, for a formula that never ends, where the level has fallen by 60 dB.
-double silentOrFaint_m(const DistanceFormula& formula);
 
 } // namespace stone

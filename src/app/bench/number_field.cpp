@@ -2,8 +2,10 @@
 
 #include "app/theme/theme.h"
 
+#include <QHelpEvent>
 #include <QLocale>
 #include <QSignalBlocker>
+#include <QToolTip>
 #include <QWheelEvent>
 
 namespace stone
@@ -24,6 +26,20 @@ NumberField::NumberField(const QString& unit, double least, double most, int dec
     setMinimumWidth(58);
     setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(this, &QDoubleSpinBox::valueChanged, this, &NumberField::valueEdited);
+}
+
+void NumberField::setUnit(const QString& unit)
+{
+    const QString wanted = unit.isEmpty() ? QString() : ' ' + unit;
+    if (suffix() != wanted) {
+        const QSignalBlocker quiet(this);
+        setSuffix(wanted);
+    }
+}
+
+void NumberField::setUnits(double metresPerUnit)
+{
+    metresPerUnit_ = metresPerUnit;
 }
 
 void NumberField::present(double value)
@@ -47,14 +63,36 @@ double NumberField::valueFromText(const QString& text) const
     if (plain.endsWith(suffix())) {
         plain.chop(suffix().size());
     }
-    return plain.trimmed().toDouble();
+    plain = plain.trimmed();
+    if (plain.endsWith('u')) {
+        plain.chop(1);
+        return plain.trimmed().toDouble() * metresPerUnit_;
+    }
+    return plain.toDouble();
 }
 
 QValidator::State NumberField::validate(QString& text, int& position) const
 {
     QString plain = text;
     plain.replace(QChar(0x2212), '-').replace(',', '.');
+    if (metresPerUnit_ != 1.0 && plain.trimmed().endsWith('u')) {
+        return QValidator::Acceptable;
+    }
     return QDoubleSpinBox::validate(plain, position);
+}
+
+bool NumberField::event(QEvent* event)
+{
+    if (event->type() == QEvent::ToolTip && metresPerUnit_ != 1.0) {
+        const auto* help = static_cast<QHelpEvent*>(event);
+        QToolTip::showText(help->globalPos(),
+                           tr("%1\n%2 units of the level; type \"12 u\" to give units")
+                               .arg(toolTip())
+                               .arg(value() / metresPerUnit_, 0, 'f', 2),
+                           this);
+        return true;
+    }
+    return QDoubleSpinBox::event(event);
 }
 
 void NumberField::wheelEvent(QWheelEvent* event)

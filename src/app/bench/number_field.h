@@ -14,6 +14,11 @@ class NumberField : public QDoubleSpinBox
 public:
     NumberField(const QString& unit, double least, double most, int decimals, double step, QWidget* parent = nullptr);
 
+    /// The unit behind the number.
+    void setUnit(const QString& unit);
+    /// Of lengths: how many metres one unit of the level is. "12 u" may then be typed, and the tool tip shows both.
+    void setUnits(double metresPerUnit);
+
     /// Shows a value that comes from elsewhere.
     void present(double value);
 
@@ -26,6 +31,10 @@ signals:
 
 protected:
     void wheelEvent(QWheelEvent* event) override;
+    bool event(QEvent* event) override;
+
+private:
+    double metresPerUnit_ = 1.0;
 };
 
 } // namespace stone

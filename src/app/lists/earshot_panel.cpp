@@ -1,5 +1,7 @@
 #include "app/lists/earshot_panel.h"
 
+#include "app/lists/family_panel.h"
+
 #include "app/theme/theme.h"
 #include "hearing/model.h"
 
@@ -78,8 +80,9 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     sounds_->setDragEnabled(true);
 
     tabs_->addTab(tr("In earshot"));
-    tabs_->addTab(tr("Everything"));
+    tabs_->addTab(tr("All"));
     tabs_->addTab(tr("Sounds"));
+    tabs_->addTab(tr("Families"));
     tabs_->setDrawBase(false);
     tabs_->setExpanding(false);
     tabs_->setUsesScrollButtons(false);
@@ -113,6 +116,7 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     pages_->addWidget(heard_);
     pages_->addWidget(everything);
     pages_->addWidget(library);
+    pages_->addWidget(new FamilyPanel(session));
 
     findings_->setProperty("link", true);
     findings_->setObjectName("findings");

@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
-#include "acoustics/distance.h"
+#include "acoustics/facing.h"
+#include "app/bench/facing_editor.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
 #include "hearing/walk_pose.h"
@@ -10,7 +11,7 @@
 
 #include <cmath>
 
-/// How the Plan draws what moves on it. What stays is in plan_sheet.cpp, what the mouse does in plan_view.cpp.
+/// How the Plan draws what moves on it. What stays is in plan_sheet.cpp, what the mouse does in plan_grips.cpp.
 namespace stone
 {
 
@@ -35,9 +36,11 @@ void PlanView::paintEvent(QPaintEvent*)
     labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
     paintWalk(painter);
     paintRings(painter, labels);
+    paintLobe(painter);
     paintLine(painter, labels);
     paintEmitters(painter, labels);
     paintEars(painter);
+    paintGhostEars(painter);
     paintPlaces(painter, labels);
     paintScale(painter);
     paintNotes(painter);
@@ -106,7 +109,7 @@ void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
         return;
     }
     const QPointF centre = camera_.toScreen(emitter->at);
-    const DistanceFormula& formula = falloffOf(session_.project(), *emitter).lanes.front().formula;
+    const Lane& lane = falloffOf(session_.project(), *emitter).lanes.front();
     painter.setBrush(Qt::NoBrush);
     const auto draw = [&](const Ring& ring, bool ticks, const QString& text) {
         if (!ring.drawn) {
@@ -134,7 +137,7 @@ void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
         }
     };
     const Ring silent = silentRing();
-    const bool ends = std::isfinite(silentFrom_m(formula));
+    const bool ends = std::isfinite(silentFrom_m(lane));
     draw(silent, true, (ends ? tr("silent at %1") : tr("−60 dB at %1")).arg(theme::metres(silent.distance_m)));
     const Ring full = fullRing();
     draw(full, false, tr("full level to %1").arg(theme::metres(full.distance_m)));
@@ -147,7 +150,7 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
         return;
     }
     const QPointF from = camera_.toScreen(emitter->at);
-    const QPointF to = placeOfEars();
+    const QPointF to = camera_.toScreen(playback_.ears().at);
     const auto index = static_cast<std::uint32_t>(session_.primaryIndex());
     if (index >= playback_.hearing().level().emitters.size()) {
         return;
@@ -260,6 +263,62 @@ void PlanView::paintEars(QPainter& painter) const
         theme::drawHaloed(painter, at + QPointF(16, 22),
                           feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
     }
+}
+
+void PlanView::paintLobe(QPainter& painter) const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+        return;
+    }
+    // Out to the tip of its front where it is loudest, in towards its mark by 30 dB.
+    constexpr double depth_db = 30.0;
+    const QPointF centre = camera_.toScreen(emitter->at);
+    const QPointF front = placeOfFront();
+    const double reach = std::hypot(front.x() - centre.x(), front.y() - centre.y());
+    if (lobeShown(*emitter)) {
+        QPainterPath lobe;
+        for (int i = 0; i <= 120; ++i) {
+            const double off = radians(3.0 * i);
+            const double angle = offFront_deg(0.0, emitter->tilt_deg, Vec3{0.0}, Vec3{std::sin(off), std::cos(off), 0.0});
+            const double share = std::clamp(1.0 + lobe_db(*emitter, angle) / depth_db, 0.05, 1.0);
+            const double a = off + radians(emitter->heading_deg);
+            const QPointF at = centre + QPointF(std::sin(a), -std::cos(a)) * (reach - 6.0) * share;
+            i == 0 ? lobe.moveTo(at) : lobe.lineTo(at);
+        }
+        QColor fill = theme::ochre;
+        fill.setAlpha(70);
+        painter.setBrush(fill);
+        painter.setPen(QPen(theme::ochre, 1.4));
+        painter.drawPath(lobe);
+    }
+    const QPointF way = (front - centre) / reach;
+    const QPointF side(-way.y(), way.x());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(lobeShown(*emitter) ? theme::ochre : theme::faint);
+    painter.drawPolygon(QPolygonF{front + way * 5, front - way * 4 + side * 5, front - way * 4 - side * 5});
+}
+
+void PlanView::paintGhostEars(QPainter& painter) const
+{
+    if (!playback_.elsewhere()) {
+        return;
+    }
+    // Where one listens from for the moment; the character stays where it is.
+    const Pose ears = playback_.ears();
+    painter.save();
+    painter.translate(camera_.toScreen(ears.at));
+    painter.rotate(ears.heading_deg);
+    painter.setPen(QPen(theme::ink, 1.6, Qt::DashLine));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawEllipse(QPointF(0, 0), 9, 9);
+    painter.setPen(QPen(theme::ink, 2));
+    painter.drawLine(QPointF(-12.5, -2), QPointF(-12.5, 2));
+    painter.drawLine(QPointF(12.5, -2), QPointF(12.5, 2));
+    painter.drawPolygon(QPolygonF{{QPointF(0, -25), QPointF(-4, -18), QPointF(4, -18)}});
+    painter.restore();
+    painter.setFont(theme::text(8));
+    theme::drawHaloed(painter, camera_.toScreen(ears.at) + QPointF(16, -12), tr("listening here"), theme::ink);
 }
 
 void PlanView::paintScale(QPainter& painter) const

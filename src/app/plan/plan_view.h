@@ -43,6 +43,8 @@ public:
     QPointF placeOf(const EmitterId& id) const;
     QPointF placeOfEars() const;
     QPointF placeOfNose() const;
+    /// The tip of the selected emitter's front, where it is turned.
+    QPointF placeOfFront() const;
 
 signals:
     void toolChanged();
@@ -65,7 +67,7 @@ protected:
 
 private:
     /// What a press takes hold of.
-    enum class Grip { none, sheet, emitters, fullRing, silentRing, ears, nose, band };
+    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band };
 
     struct Ring {
         double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
@@ -74,7 +76,8 @@ private:
     };
     Ring fullRing() const;
     Ring silentRing() const;
-    Ring ringAt(double distance_m) const;
+    /// The ring for a distance on the falloff's ruler.
+    Ring ringOf(const Emitter& emitter, double onRuler_m) const;
 
     Grip gripAt(const QPointF& at) const;
     const Emitter* emitterAt(const QPointF& at) const;
@@ -94,6 +97,8 @@ private:
     void paintRings(QPainter& painter, LabelLayer& labels) const;
     void paintEmitters(QPainter& painter, LabelLayer& labels) const;
     void paintEars(QPainter& painter) const;
+    void paintLobe(QPainter& painter) const;
+    void paintGhostEars(QPainter& painter) const;
     void paintLine(QPainter& painter, LabelLayer& labels) const;
     void paintScale(QPainter& painter) const;
     void paintNotes(QPainter& painter) const;

@@ -33,7 +33,7 @@ QStringList outputs()
     return names << clockName;
 }
 
-std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate)
+std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate, unsigned channels)
 {
     if (name != clockName) {
         const std::vector<SoundCard> cards = soundCards();
@@ -45,14 +45,15 @@ std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate)
             card = std::find_if(cards.begin(), cards.end(), [](const SoundCard& c) { return c.usual; });
         }
         if (card != cards.end()) {
-            return openSoundCard(*card, rate, blockFrames);
+            return openSoundCard(*card, rate, blockFrames, channels);
         }
     }
     return openClock(rate, blockFrames);
 }
 
 Playback::Playback(Session& session, OpenDevice open, QObject* parent)
-    : QObject(parent), session_(session), open_(std::move(open)), live_(Layout::stereo, session.bank().rate())
+    : QObject(parent), session_(session), open_(std::move(open)),
+      live_(std::make_unique<Live>(Layout::stereo, session.bank().rate()))
 {
     connect(&session_, &Session::documentChanged, this, &Playback::updateScene);
     connect(&session_, &Session::soundsChanged, this, &Playback::updateScene);
@@ -74,14 +75,14 @@ void Playback::updateScene()
 {
     scene_ = makeScene(
         session_.document(), session_.level().id, session_.bank(),
-        [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later);
-    live_.setScene(scene_);
+        [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later, head_);
+    live_->setScene(scene_);
     const Level& level = session_.level();
     if (session_.path() != pathShown_ || level.id != levelShown_) {
         pathShown_ = session_.path();
         levelShown_ = level.id;
         walking_ = false;
-        live_.stopWalk();
+        live_->stopWalk();
         walkId_ = level.walks.empty() ? WalkId{} : level.walks[0]->id;
         walk_s_ = 0.0;
         placeFeet(startPose(level.character));
@@ -104,12 +105,12 @@ bool Playback::openDevice(const QString& name)
 {
     closeDevice();
     try {
-        device_ = open_(name, live_.rate());
+        device_ = open_(name, live_->rate(), static_cast<unsigned>(channelsOf(live_->layout())));
         // The first plans are ready before the device asks for sound.
-        live_.pump();
-        device_->start(live_);
+        live_->pump();
+        device_->start(*live_);
         if (!device_->movedByHand()) {
-            live_.start();
+            live_->start();
         }
         return true;
     } catch (const std::exception& error) {
@@ -125,7 +126,7 @@ void Playback::closeDevice()
         device_->stop();
         device_.reset();
     }
-    live_.stop();
+    live_->stop();
     snapshot_.reset();
 }
 
@@ -138,7 +139,7 @@ void Playback::setListening(bool on)
         setWalking(false);
         closeDevice();
     } else {
-        live_.restart();
+        live_->restart();
         if (!openDevice(chosen_)) {
             openDevice(clockName);
         }
@@ -171,19 +172,66 @@ void Playback::fallBack(const QString& message)
 
 void Playback::restart()
 {
-    live_.restart();
+    live_->restart();
 }
 
 Pose Playback::ears() const
 {
+    return earsOf(session_.level().character, elsewhere_.value_or(feet_));
+}
+
+Pose Playback::characterEars() const
+{
     return earsOf(session_.level().character, feet_);
+}
+
+void Playback::listenFrom(const std::optional<Pose>& feet)
+{
+    if (feet == elsewhere_) {
+        return;
+    }
+    elsewhere_ = feet;
+    live_->listenFrom(feet);
+    emit ticked();
+    emit moved();
+}
+
+void Playback::setMonitor_db(double level_db)
+{
+    monitor_db_ = level_db;
+    live_->setMonitor_db(level_db);
+}
+
+void Playback::setLayout(Layout layout)
+{
+    if (layout == live_->layout()) {
+        return;
+    }
+    const bool on = listening();
+    setWalking(false);
+    closeDevice();
+    live_ = std::make_unique<Live>(layout, session_.bank().rate());
+    live_->setMonitor_db(monitor_db_);
+    live_->setScene(scene_);
+    live_->setFeet(feet_, true);
+    if (on && !openDevice(chosen_)) {
+        openDevice(clockName);
+    }
+    emit listeningChanged();
+}
+
+void Playback::setHead(SharedHead head)
+{
+    head_ = std::move(head);
+    updateScene();
+    emit listeningChanged();
 }
 
 void Playback::placeFeet(const Pose& feet)
 {
     setWalking(false);
     feet_ = feet;
-    live_.setFeet(feet_, true);
+    live_->setFeet(feet_, true);
     announce();
 }
 
@@ -191,7 +239,7 @@ void Playback::carryFeet(const Pose& feet)
 {
     setWalking(false);
     feet_ = feet;
-    live_.setFeet(feet_, false);
+    live_->setFeet(feet_, false);
     announce();
 }
 
@@ -227,10 +275,10 @@ void Playback::setWalking(bool on)
         if (walk_s_ >= walkLength_s()) {
             walk_s_ = 0.0;
         }
-        live_.playWalk(walkId_, walk_s_);
+        live_->playWalk(walkId_, walk_s_);
     } else {
-        live_.stopWalk();
-        live_.setFeet(feet_, false);
+        live_->stopWalk();
+        live_->setFeet(feet_, false);
     }
     walking_ = on;
     emit walkChanged();
@@ -245,9 +293,9 @@ void Playback::seekWalk(double time_s)
     walk_s_ = std::clamp(time_s, 0.0, walk->seconds());
     feet_ = walkPose(*walk, walk_s_);
     if (walking_) {
-        live_.playWalk(walkId_, walk_s_);
+        live_->playWalk(walkId_, walk_s_);
     } else {
-        live_.setFeet(feet_, false);
+        live_->setFeet(feet_, false);
     }
     emit walkChanged();
     announce();
@@ -270,7 +318,7 @@ void Playback::walkByHand(double seconds)
         const Vec2 way = direction * (speed * seconds);
         feet_.at = character.collides && surface_ ? surface_->step(feet_.at, way) : feet_.at + Vec3{way.x, way.y, 0.0};
     }
-    live_.setFeet(feet_, false);
+    live_->setFeet(feet_, false);
 }
 
 void Playback::announce()
@@ -290,7 +338,7 @@ void Playback::tick(double seconds)
     // After a pause of the whole window (a dialog, a debugger) nobody wants to be metres away.
     walkByHand(std::min(seconds, 0.1));
     if (device_) {
-        snapshot_ = live_.snapshot();
+        snapshot_ = live_->snapshot();
         if (walking_ && snapshot_->walk_s) {
             walk_s_ = *snapshot_->walk_s;
             feet_ = snapshot_->feet;

@@ -33,7 +33,7 @@ class Playback : public QObject
 
 public:
     /// Opens an output by its name as listed by outputs(); empty: the usual one. Throws std::runtime_error.
-    using OpenDevice = std::function<std::unique_ptr<AudioDevice>(const QString& name, int rate)>;
+    using OpenDevice = std::function<std::unique_ptr<AudioDevice>(const QString& name, int rate, unsigned channels)>;
 
     Playback(Session& session, OpenDevice open, QObject* parent = nullptr);
     ~Playback() override;
@@ -45,13 +45,25 @@ public:
     QString outputName() const;
     bool audible() const { return device_ && device_->audible(); }
     void chooseOutput(const QString& name);
-    void setMonitor_db(double level_db) { live_.setMonitor_db(level_db); }
+    /// The level for these ears alone; changes nothing in the project.
+    double monitor_db() const { return monitor_db_; }
+    void setMonitor_db(double level_db);
+    /// What comes out. Takes a moment in which there is silence.
+    Layout layout() const { return live_->layout(); }
+    void setLayout(Layout layout);
+    /// The ears that headphones are rendered for; null: the built-in head.
+    const SharedHead& head() const { return head_; }
+    void setHead(SharedHead head);
     /// All sounds from their beginning.
     void restart();
 
     // --- The character ---
     const Pose& feet() const { return feet_; }
     Pose ears() const;
+    /// Listens as if the character stood elsewhere, until given nothing: for trying a distance without walking there.
+    void listenFrom(const std::optional<Pose>& feet);
+    bool elsewhere() const { return elsewhere_.has_value(); }
+    Pose characterEars() const;
     /// Jumps there, without a walk between.
     void placeFeet(const Pose& feet);
     /// Carries it there by hand: the ears glide along.
@@ -74,7 +86,7 @@ public:
     /// The moment that is heard while listening; otherwise all time, as if everything sounded.
     TimeSpan when() const { return snapshot_ ? TimeSpan::at(snapshot_->time_s) : TimeSpan{}; }
 
-    Live& live() { return live_; }
+    Live& live() { return *live_; }
     AudioDevice* device() { return device_.get(); }
     /// Does what otherwise the timer does. For tests that move the clock by hand.
     void tick(double seconds);
@@ -85,7 +97,7 @@ signals:
     /// What is heard may have changed: the ears moved or, ten times a second while listening, sounds began or ended.
     /// For views that are costly to paint.
     void moved();
-    /// Listening began, ended, or goes through another output.
+    /// Listening began, ended, or goes through another output or layout.
     void listeningChanged();
     void walkChanged();
     /// The output is gone or could not be opened: one line for the person, who may choose another.
@@ -102,7 +114,10 @@ private:
 
     Session& session_;
     OpenDevice open_;
-    Live live_;
+    std::unique_ptr<Live> live_;
+    SharedHead head_;
+    double monitor_db_ = 0.0;
+    std::optional<Pose> elsewhere_;
     std::unique_ptr<AudioDevice> device_;
     QString chosen_;
     std::shared_ptr<const Scene> scene_;
@@ -124,6 +139,6 @@ private:
 
 /// Outputs that can be chosen: sound cards by name, then the clock. And how they are opened.
 QStringList outputs();
-std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate);
+std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate, unsigned channels);
 
 } // namespace stone

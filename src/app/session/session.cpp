@@ -347,15 +347,39 @@ const Emitter* Session::primary() const
     return level().emitters.find(primary_);
 }
 
-int Session::primaryIndex() const
+int Session::indexOf(const EmitterId& id) const
 {
     const auto& emitters = level().emitters;
     for (std::size_t i = 0; i < emitters.size(); ++i) {
-        if (emitters[i]->id == primary_) {
+        if (emitters[i]->id == id) {
             return static_cast<int>(i);
         }
     }
     return -1;
+}
+
+int Session::primaryIndex() const
+{
+    return indexOf(primary_);
+}
+
+const Emitter* Session::subject() const
+{
+    const Emitter* kept = level().emitters.find(pinned_);
+    return kept != nullptr ? kept : primary();
+}
+
+int Session::subjectIndex() const
+{
+    const Emitter* emitter = subject();
+    return emitter != nullptr ? indexOf(emitter->id) : -1;
+}
+
+void Session::pin(bool on)
+{
+    const Emitter* emitter = on ? subject() : nullptr;
+    pinned_ = emitter != nullptr ? emitter->id : EmitterId{};
+    emit selectionChanged();
 }
 
 void Session::select(std::set<EmitterId> ids, const EmitterId& primary)

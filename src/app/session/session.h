@@ -87,6 +87,12 @@ public:
     const Emitter* primary() const;
     /// Its place among the level's emitters; -1 when there is none.
     int primaryIndex() const;
+    /// The emitter on the bench: the pinned one, else primary(); null when there is none.
+    const Emitter* subject() const;
+    int subjectIndex() const;
+    /// Keeps what is on the bench there, whatever is selected.
+    bool pinned() const { return !pinned_.empty(); }
+    void pin(bool on);
     void select(std::set<EmitterId> ids, const EmitterId& primary);
     void selectOnly(const EmitterId& id) { select({id}, id); }
     void selectNone() { select({}, {}); }
@@ -96,7 +102,10 @@ public:
     void deleteSelected();
     void duplicateSelected();
     void moveSelected(const Vec3& by, const QString& gesture);
-    template <class Change> void editPrimary(const QString& name, const QString& gesture, Change&& change);
+    /// Changes what is on the bench.
+    template <class Change> void editSubject(const QString& name, const QString& gesture, Change&& change);
+    /// The same for everything that is selected with it.
+    template <class Change> void editSelected(const QString& name, const QString& gesture, Change&& change);
 
     const std::vector<Finding>& findings() const { return findings_; }
 
@@ -120,6 +129,7 @@ private:
     void loadLevel();
     void lookForFindings();
     std::string geometryKey() const;
+    int indexOf(const EmitterId& id) const;
 
     SoundBank bank_;
     History history_;
@@ -128,6 +138,7 @@ private:
     LevelId levelId_;
     std::set<EmitterId> selection_;
     EmitterId primary_;
+    EmitterId pinned_;
     std::set<std::string> handPicked_;                              ///< absolute paths that a person chose
     mutable std::map<std::string, std::filesystem::path> resolved_; ///< asking the disk for every look would be slow
     LoadedLevel loaded_;
@@ -137,11 +148,24 @@ private:
     std::vector<Finding> findings_;
 };
 
-template <class Change> void Session::editPrimary(const QString& name, const QString& gesture, Change&& change)
+template <class Change> void Session::editSubject(const QString& name, const QString& gesture, Change&& change)
 {
+    if (const Emitter* emitter = subject()) {
+        edit(withEmitter(project(), levelId_, emitter->id, std::forward<Change>(change)), name, gesture);
+    }
+}
+
+template <class Change> void Session::editSelected(const QString& name, const QString& gesture, Change&& change)
+{
+    if (pinned() || selection_.size() < 2) {
+        editSubject(name, gesture, std::forward<Change>(change));
+        return;
+    }
     Project next = project();
-    next = withEmitter(std::move(next), levelId_, primary_, std::forward<Change>(change));
-    edit(std::move(next), name, gesture);
+    for (const EmitterId& id : selection_) {
+        next = withEmitter(std::move(next), levelId_, id, change);
+    }
+    edit(std::move(next), tr("%1, and %n more", nullptr, static_cast<int>(selection_.size()) - 1).arg(name), gesture);
 }
 
 } // namespace stone

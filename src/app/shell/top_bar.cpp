@@ -67,7 +67,8 @@ void LevelMeter::paintEvent(QPaintEvent*)
 TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(theme::caption({})),
       listen_(new QPushButton), walks_(new QComboBox), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)),
-      clock_(new QLabel), output_(new QComboBox), loudness_(new QLabel), meter_(new LevelMeter), voices_(new QLabel)
+      clock_(new QLabel), output_(new QComboBox), layout_(new OutputMenu(playback)), loudness_(new QLabel),
+      meter_(new LevelMeter), voices_(new QLabel)
 {
     setAutoFillBackground(true);
     title_->setFont(theme::text(12, QFont::Bold));
@@ -78,18 +79,18 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     walks_->setObjectName("walks");
     walks_->setAccessibleName(tr("Walk"));
     walks_->setMinimumWidth(130);
-    walks_->setMaximumWidth(190);
+    walks_->setMaximumWidth(160);
     play_->setObjectName("playWalk");
     play_->setToolTip(tr("Follow the walk, or pause it (P)"));
     time_->setObjectName("walkTime");
     time_->setAccessibleName(tr("Time in the walk"));
-    time_->setFixedWidth(96);
+    time_->setFixedWidth(80);
     clock_->setFont(theme::number(9, QFont::Bold));
     clock_->setMinimumWidth(116);
     output_->setObjectName("output");
     output_->setAccessibleName(tr("Output"));
-    output_->setMinimumWidth(110);
-    output_->setMaximumWidth(150);
+    output_->setMinimumWidth(96);
+    output_->setMaximumWidth(112);
     loudness_->setFont(theme::number(9, QFont::Bold));
     loudness_->setMinimumWidth(86);
     loudness_->setToolTip(tr("Integrated loudness since listening began; the bars show level and peak of both ears"));
@@ -116,6 +117,7 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     box->addStretch(1);
     box->addWidget(theme::caption(tr("Out")));
     box->addWidget(output_);
+    box->addWidget(layout_);
     box->addSpacing(4);
     box->addLayout(stacked(tr("Loudness"), loudness_));
     box->addWidget(meter_);

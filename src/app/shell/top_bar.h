@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/session/playback.h"
+#include "app/shell/output_menu.h"
 
 #include <QComboBox>
 #include <QLabel>
@@ -39,6 +40,7 @@ public:
 
     /// Fills the list of outputs anew.
     void refreshOutputs();
+    OutputMenu& outputMenu() { return *layout_; }
 
 private:
     void refreshProject();
@@ -56,6 +58,7 @@ private:
     QSlider* time_;
     QLabel* clock_;
     QComboBox* output_;
+    OutputMenu* layout_;
     QLabel* loudness_;
     LevelMeter* meter_;
     QLabel* voices_;

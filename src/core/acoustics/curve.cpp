@@ -55,8 +55,8 @@ double curveAt(const Curve& curve, double x, CurveScale scale, double empty)
     if (curve.empty()) {
         return empty;
     }
-    const auto above = std::upper_bound(curve.begin(), curve.end(), x,
-                                        [](double value, const CurvePoint& point) { return value < point.x; });
+    const auto above =
+        std::upper_bound(curve.begin(), curve.end(), x, [](double value, const CurvePoint& point) { return value < point.x; });
     if (above == curve.begin()) {
         return curve.front().y;
     }

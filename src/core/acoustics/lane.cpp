@@ -84,8 +84,7 @@ double laneAt(const Lane& lane, double x)
                                                           : twoAngleValue(lane.angles, x, scaleOf(lane.property)));
     }
     case LaneShape::curve:
-        return silentToMinusInfinity(lane.property,
-                                     curveAt(lane.curve, x, scaleOf(lane.property), neutralOf(lane.property)));
+        return silentToMinusInfinity(lane.property, curveAt(lane.curve, x, scaleOf(lane.property), neutralOf(lane.property)));
     }
     return neutralOf(lane.property);
 }
@@ -120,9 +119,9 @@ double highest_db(const Lane& lane)
     if (!isCurve(lane) || lane.curve.empty()) {
         return 0.0;
     }
-    return std::max_element(lane.curve.begin(), lane.curve.end(), [](const CurvePoint& a, const CurvePoint& b) {
-               return a.y < b.y;
-           })->y;
+    return std::max_element(lane.curve.begin(), lane.curve.end(),
+                            [](const CurvePoint& a, const CurvePoint& b) { return a.y < b.y; })
+        ->y;
 }
 
 double fullUpTo_m(const Lane& lane)

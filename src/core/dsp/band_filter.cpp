@@ -83,7 +83,9 @@ Interaction interactionAt(double rate)
 
 } // namespace
 
-BandFilter::Designer::Designer(double rate) : rate_(rate), inverse_(interactionAt(rate)) {}
+BandFilter::Designer::Designer(double rate) : rate_(rate), inverse_(interactionAt(rate))
+{
+}
 
 BandFilter::Settings BandFilter::Designer::operator()(const Levels_db& levels) const
 {

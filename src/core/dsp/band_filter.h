@@ -9,7 +9,8 @@ namespace stone
 
 /// A loss in each octave band from 63 Hz to 8 kHz, put into effect by a broadband gain and a shelf at each border between
 /// two bands: second-order high shelves in state-variable form (A. Simper, "Linear Trapezoidal State Variable Filter",
-/// 2013; at rest the Audio EQ Cookbook's high shelf with Q = 1/sqrt(2)), stable while they move. The shelves reach into each other's bands, so their gains are found together.
+/// 2013; at rest the Audio EQ Cookbook's high shelf with Q = 1/sqrt(2)), stable while they move. The shelves reach into each
+/// other's bands, so their gains are found together.
 class BandFilter
 {
 public:

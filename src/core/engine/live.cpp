@@ -18,6 +18,7 @@ namespace
 /// 60 positions a second do not become 60 corners a second.
 constexpr double glide_s = 0.012;
 constexpr double meterWindow_s = 0.1;
+constexpr double backWithin_m = 0.005;
 /// Longer than a voice fades (four steps).
 constexpr std::uint64_t stepsToFade = 8;
 
@@ -46,6 +47,12 @@ void Live::setFeet(const Pose& feet, bool jump)
     const std::lock_guard lock(mutex_);
     wishes_.feet = feet;
     wishes_.jump = wishes_.jump || jump;
+}
+
+void Live::listenFrom(const std::optional<Pose>& feet)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.elsewhere = feet;
 }
 
 void Live::playWalk(const WalkId& walk, double from_s)
@@ -119,6 +126,7 @@ void Live::takeWishes(std::uint64_t step)
         scene = wishes_.scene;
         restart = std::exchange(wishes_.restart, false);
         feetTarget_ = wishes_.feet;
+        elsewhere_ = wishes_.elsewhere;
         if (std::exchange(wishes_.jump, false)) {
             feet_ = feetTarget_;
             jumped_ = true;
@@ -163,6 +171,20 @@ Pose Live::nextFeet(std::uint64_t step)
     return feet_;
 }
 
+Pose Live::listeningFeet(const Pose& character)
+{
+    if (!elsewhere_ && !away_) {
+        listening_ = character;
+        return character;
+    }
+    const double step_s = static_cast<double>(stepFrames) / rate_;
+    const Pose target = elsewhere_.value_or(character);
+    listening_ = interpolate(listening_, target, 1.0 - std::exp(-step_s / glide_s));
+    // Back at the character, to a hair, its own movement counts again.
+    away_ = elsewhere_.has_value() || glm::length(listening_.at - target.at) > backWithin_m;
+    return listening_;
+}
+
 void Live::pump()
 {
     nextStep_ = std::max(nextStep_, mixer_.step());
@@ -172,7 +194,7 @@ void Live::pump()
             break;
         }
         takeWishes(nextStep_);
-        const Pose feet = nextFeet(nextStep_);
+        const Pose feet = listeningFeet(nextFeet(nextStep_));
         const Character usual;
         const Pose ears = earsOf(scene_ ? scene_->model.level().character : usual, feet);
         const double step_s = static_cast<double>(stepFrames) / rate_;

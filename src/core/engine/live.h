@@ -54,6 +54,8 @@ public:
     void setScene(std::shared_ptr<const Scene> scene);
     /// Where the character is and faces. The ears glide there, within about 30 ms, unless `jump`.
     void setFeet(const Pose& feet, bool jump);
+    /// Listens from other feet than the character's, a walk's included, until given nothing. The ears glide there and back.
+    void listenFrom(const std::optional<Pose>& feet);
     /// Follows a walk of the scene's level from a time on; the feet are then its business until stopWalk(). The level is
     /// then as old as the walk, as it is when the walk is rendered.
     void playWalk(const WalkId& walk, double from_s);
@@ -82,6 +84,7 @@ private:
         bool newScene = false;
         Pose feet;
         bool jump = true;
+        std::optional<Pose> elsewhere;
         WalkId walk;
         double walkFrom_s = 0.0;
         bool newWalk = false;
@@ -92,6 +95,7 @@ private:
     void run();
     void takeWishes(std::uint64_t step);
     Pose nextFeet(std::uint64_t step);
+    Pose listeningFeet(const Pose& character);
     void measure();
     void freeRetired();
 
@@ -109,6 +113,9 @@ private:
     double start_s_ = 0.0; ///< engine time at which the level started
     Pose feet_;
     Pose feetTarget_;
+    std::optional<Pose> elsewhere_;
+    Pose listening_; ///< the feet from which is listened: the character's, or on the way elsewhere
+    bool away_ = false;
     Vec3 lastEars_{0.0};
     bool jumped_ = true; ///< the ears did not get where they are by moving
     WalkId walk_;

@@ -13,7 +13,7 @@ ResolveSound soundsInside(const std::filesystem::path& folder)
 }
 
 std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
-                                       const ResolveSound& resolve, Loading loading)
+                                       const ResolveSound& resolve, Loading loading, SharedHead head)
 {
     std::map<std::string, SharedBuffer> bySound;
     for (const auto& sound : project->sounds) {
@@ -30,7 +30,7 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
         audio.push_back(found != bySound.end() ? found->second : nullptr);
         lengths_s.push_back(audio.back() ? audio.back()->seconds() : 0.0);
     }
-    return std::make_shared<const Scene>(Scene{HearingModel(project, level, lengths_s), std::move(audio), {}, {}});
+    return std::make_shared<const Scene>(Scene{HearingModel(project, level, lengths_s), std::move(audio), {}, std::move(head)});
 }
 
 } // namespace stone

@@ -35,8 +35,8 @@ enum class Loading {
     later ///< takes what is there and asks for the rest
 };
 
-/// Puts a scene together. The project must have the level.
+/// Puts a scene together. The project must have the level. `head`: for binaural output; null: the built-in one.
 std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
-                                       const ResolveSound& resolve, Loading loading);
+                                       const ResolveSound& resolve, Loading loading, SharedHead head = {});
 
 } // namespace stone

@@ -54,8 +54,8 @@ std::string curveInWords(const Lane& lane)
     if (curve.front().x > 0.0) {
         words += " up to " + inputText(lane.over, curve.front().x);
     }
-    return words + ", then by way of " + std::to_string(curve.size() - 1) + (curve.size() == 2 ? " point" : " points") + " to " +
-           valueText(lane.property, curve.back().y) + " from " + inputText(lane.over, curve.back().x) + " on";
+    return words + ", then by way of " + std::to_string(curve.size() - 1) + (curve.size() == 2 ? " point" : " points") +
+           " to " + valueText(lane.property, curve.back().y) + " from " + inputText(lane.over, curve.back().x) + " on";
 }
 
 std::string distanceReason(const HearingModel& model, const Heard& heard)
@@ -142,7 +142,8 @@ std::string inWords(const Lane& lane)
                                      : full + text("20 dB softer at %.3g m, never quite silent", lastAbove_m(lane, -20.0));
     }
     case LaneShape::twoAngles:
-        return valueText(lane.property, lane.angles.inside) + text(" within %.0f\u00b0 of the front, ", lane.angles.inner_deg / 2) +
+        return valueText(lane.property, lane.angles.inside) +
+               text(" within %.0f\u00b0 of the front, ", lane.angles.inner_deg / 2) +
                valueText(lane.property, lane.angles.behind) +
                text(" beyond %.0f\u00b0", std::max(lane.angles.inner_deg, lane.angles.outer_deg) / 2);
     case LaneShape::curve: return curveInWords(lane);
@@ -170,10 +171,9 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     case TermKind::facing: return text("your ears are %.0f\u00b0 off its front", heard.offFront_deg);
     case TermKind::direction: return text("it is at %.0f\u00b0 from where you face", heard.bearing.azimuth_deg);
     case TermKind::placement:
-        return heard.values.placement <= 0.0
-                   ? "fixed in your ears: distance, facing and side do not count"
-                   : text("%.0f %% from the world, %.1f m away, the rest fixed in your ears", 100.0 * heard.values.placement,
-                          heard.bearing.distance_m);
+        return heard.values.placement <= 0.0 ? "fixed in your ears: distance, facing and side do not count"
+                                             : text("%.0f %% from the world, %.1f m away, the rest fixed in your ears",
+                                                    100.0 * heard.values.placement, heard.bearing.distance_m);
     case TermKind::speed: return text("you pass it at %.1f m/s", heard.speed_m_s);
     case TermKind::muted: return "muted by hand";
     case TermKind::familyMuted: return "its family " + familyName + " is muted";

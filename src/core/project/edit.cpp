@@ -98,8 +98,7 @@ Project withOwnFalloff(Project project, const LevelId& levelId, const EmitterId&
 
 Project withPattern(Project project, Pattern pattern)
 {
-    List<Level> levels;
-    for (const auto& old : project.levels) {
+    for (const auto& old : List(project.levels)) {
         Level level = *old;
         bool changed = false;
         for (const auto& emitter : old->emitters) {
@@ -115,6 +114,30 @@ Project withPattern(Project project, Pattern pattern)
         }
     }
     project.patterns.put(std::move(pattern));
+    return project;
+}
+
+Project withoutFamily(Project project, const FamilyId& id)
+{
+    for (const auto& pattern : List(project.patterns)) {
+        if (pattern->settings.family == id) {
+            Pattern next = *pattern;
+            next.settings.family = {};
+            project.patterns.put(std::move(next));
+        }
+    }
+    for (const auto& old : List(project.levels)) {
+        Level level = *old;
+        for (const auto& emitter : old->emitters) {
+            if (emitter->family == id) {
+                Emitter next = *emitter;
+                next.family = {};
+                level.emitters.put(std::move(next));
+            }
+        }
+        project.levels.put(std::move(level));
+    }
+    project.families.remove(id);
     return project;
 }
 

@@ -51,6 +51,9 @@ Project withFalloff(Project project, const LevelId& levelId, const EmitterId& id
 /// Replaces a pattern, and with it the settings of all its copies, over all levels, that are not their own.
 Project withPattern(Project project, Pattern pattern);
 
+/// Takes a family out; its members belong to none.
+Project withoutFamily(Project project, const FamilyId& id);
+
 /// Makes a pattern of an emitter, which becomes its first copy.
 Project withPatternOf(Project project, const LevelId& levelId, const EmitterId& id, const std::string& name);
 

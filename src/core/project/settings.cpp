@@ -42,8 +42,8 @@ void takeSettings(EmitterSettings& to, const EmitterSettings& from, SettingSet w
 
 const char* settingName(Setting setting)
 {
-    static constexpr const char* names[settingCount] = {"Kind",  "Sound",  "Falloff",  "Level",            "Pitch",
-                                                        "Start", "Family", "Priority", "Facing and lanes", "Placement"};
+    static constexpr const char* names[settingCount] = {"Kind",   "Sound",    "Falloff",          "Level",    "Pitch", "Start",
+                                                        "Family", "Priority", "Facing and lanes", "Placement"};
     return names[static_cast<std::size_t>(setting)];
 }
 
@@ -53,10 +53,22 @@ TwoAngles usualAngles(LaneProperty property)
     switch (property) {
     case LaneProperty::level:
     case LaneProperty::send: break;
-    case LaneProperty::lowPass: angles.inside = 20'000.0; angles.behind = 2'000.0; break;
-    case LaneProperty::highPass: angles.inside = 20.0; angles.behind = 200.0; break;
-    case LaneProperty::spread: angles.inside = 0.0; angles.behind = 90.0; break;
-    case LaneProperty::placement: angles.inside = 1.0; angles.behind = 0.5; break;
+    case LaneProperty::lowPass:
+        angles.inside = 20'000.0;
+        angles.behind = 2'000.0;
+        break;
+    case LaneProperty::highPass:
+        angles.inside = 20.0;
+        angles.behind = 200.0;
+        break;
+    case LaneProperty::spread:
+        angles.inside = 0.0;
+        angles.behind = 90.0;
+        break;
+    case LaneProperty::placement:
+        angles.inside = 1.0;
+        angles.behind = 0.5;
+        break;
     }
     return angles;
 }

@@ -117,8 +117,8 @@ HeadFilters::HeadFilters(std::string name, double rate, const std::function<Head
                 node = nodes_[row * columns]; // a pole is one direction, whatever its azimuth
                 continue;
             }
-            const HeadResponse head = respond(static_cast<double>(column) * gridStep_deg - 180.0,
-                                              static_cast<double>(row) * gridStep_deg - 90.0);
+            const HeadResponse head =
+                respond(static_cast<double>(column) * gridStep_deg - 180.0, static_cast<double>(row) * gridStep_deg - 90.0);
             const double gain = 1.0 / std::sqrt(std::max(loudnessPower(head, rate), 1e-12));
             maker.make(head.left, gain, node.left);
             maker.make(head.right, gain, node.right);

@@ -18,9 +18,9 @@ constexpr std::size_t headBins = 513;
 
 /// What one ear receives from one direction.
 struct EarResponse {
-    std::array<float, headBins> magnitude{};  ///< of the part that is made minimum-phase
-    std::array<float, headBins> zeroPhase{};  ///< of a part that delays nothing at any frequency
-    double delay_s = 0.0;                     ///< against the middle of the head; within 1 ms
+    std::array<float, headBins> magnitude{}; ///< of the part that is made minimum-phase
+    std::array<float, headBins> zeroPhase{}; ///< of a part that delays nothing at any frequency
+    double delay_s = 0.0;                    ///< against the middle of the head; within 1 ms
 };
 
 struct HeadResponse {
@@ -57,7 +57,8 @@ public:
 
     /// Asks `respond` for each direction of the grid: azimuth positive to the right, elevation, degrees. Takes tenths of
     /// a second.
-    HeadFilters(std::string name, double rate, const std::function<HeadResponse(double azimuth_deg, double elevation_deg)>& respond);
+    HeadFilters(std::string name, double rate,
+                const std::function<HeadResponse(double azimuth_deg, double elevation_deg)>& respond);
 
     const std::string& name() const { return name_; }
     double rate() const { return rate_; }

@@ -52,9 +52,9 @@ ChannelGains stereoPan(double pan)
 std::span<const Speaker> BinauralBus::directions()
 {
     constexpr double up = ringElevation_deg;
-    static constexpr Speaker corners[speakers] = {{"above", 0, 90},    {"u0", 0, up},      {"u1", 72, up},    {"u2", 144, up},
-                                                  {"u3", -144, up},    {"u4", -72, up},    {"l0", 36, -up},   {"l1", 108, -up},
-                                                  {"l2", 180, -up},    {"l3", -108, -up},  {"l4", -36, -up},  {"below", 0, -90}};
+    static constexpr Speaker corners[speakers] = {{"above", 0, 90}, {"u0", 0, up},     {"u1", 72, up},   {"u2", 144, up},
+                                                  {"u3", -144, up}, {"u4", -72, up},   {"l0", 36, -up},  {"l1", 108, -up},
+                                                  {"l2", 180, -up}, {"l3", -108, -up}, {"l4", -36, -up}, {"below", 0, -90}};
     return corners;
 }
 
@@ -121,7 +121,8 @@ ChannelGains blendGains(const ChannelGains& a, const ChannelGains& b, double sha
     double powerB = 0.0;
     double power = 0.0;
     for (std::size_t channel = 0; channel < mostChannels; ++channel) {
-        sum[channel] = a[channel] * static_cast<float>(std::sqrt(share)) + b[channel] * static_cast<float>(std::sqrt(1.0 - share));
+        sum[channel] =
+            a[channel] * static_cast<float>(std::sqrt(share)) + b[channel] * static_cast<float>(std::sqrt(1.0 - share));
         powerA += a[channel] * a[channel];
         powerB += b[channel] * b[channel];
         power += sum[channel] * sum[channel];

@@ -178,9 +178,9 @@ SharedHead readSofa(const std::filesystem::path& file, double rate)
     const std::vector<Measurement> measurements = measurementsOf(file, *set, rate);
     // The system's default set is a link to a file with a better name.
     const std::filesystem::path real = std::filesystem::canonical(file, error);
-    return std::make_shared<const HeadFilters>((error ? file : real).stem().string(), rate, [&](double azimuth, double elevation) {
-        return around(measurements, unitOf(azimuth, elevation));
-    });
+    return std::make_shared<const HeadFilters>(
+        (error ? file : real).stem().string(), rate,
+        [&](double azimuth, double elevation) { return around(measurements, unitOf(azimuth, elevation)); });
 }
 
 std::filesystem::path installedSofa()

@@ -33,8 +33,8 @@ private:
     void makeHull();
     void add(const Vec3& unit, double weight, std::array<double, mostChannels>& sums) const;
 
-    std::vector<Vec3> points_;                        ///< loudspeakers, then imaginary ones
-    std::vector<std::vector<std::size_t>> feeds_;     ///< by point: the channels that it plays through
+    std::vector<Vec3> points_;                    ///< loudspeakers, then imaginary ones
+    std::vector<std::vector<std::size_t>> feeds_; ///< by point: the channels that it plays through
     std::vector<Face> faces_;
     std::size_t realPoints_ = 0;
     bool ring_ = true;

@@ -1,0 +1,74 @@
+#pragma once
+
+#include "app/bench/lane_fields.h"
+#include "app/bench/lane_strip.h"
+
+#include <QCheckBox>
+#include <QToolButton>
+
+#include <functional>
+#include <vector>
+
+namespace stone
+{
+
+/// All lanes over one thing: one of them large with its numbers, the others as rows beneath, drawn over the same ruler.
+/// Knows nothing of whose lanes they are.
+class LaneStack : public QWidget
+{
+    Q_OBJECT
+
+public:
+    /// Whose lanes these are, and what happens with them.
+    struct Source {
+        std::function<std::vector<Lane>()> lanes;
+        /// `what` happened to which property, for the history; one `gesture` is one step.
+        std::function<void(std::vector<Lane>, const QString& what, const QString& gesture)> change;
+        std::function<void()> endGesture;
+        /// Where the ears are on the ruler.
+        std::function<std::optional<double>()> place;
+        /// The lanes to compare with; empty when there are none.
+        std::function<std::vector<Lane>()> ghost;
+        std::function<void(double)> preview;
+        std::function<void()> endPreview;
+        std::function<double()> metresPerUnit;
+    };
+
+    /// `first`: the lane that is always there, and large to begin with.
+    LaneStack(LaneInput over, std::vector<LaneProperty> offered, Source source, QWidget* parent = nullptr);
+
+    /// Shows the lanes as they are now, over another input when one is given.
+    void refresh();
+    void setInput(LaneInput over);
+    /// Only the ears' place and the values there.
+    void refreshPlace();
+
+    LaneStrip* strip() { return strip_; }
+    /// Makes a lane large; adds it when it is not there yet.
+    void enlarge(LaneProperty property);
+
+private:
+    class Row;
+
+    std::vector<Lane> mine() const;
+    const Lane* find(const std::vector<Lane>& lanes, LaneProperty property) const;
+    void put(const Lane& lane, const QString& what, const QString& gesture);
+    void remove(LaneProperty property);
+    void showLarge();
+    Lane freshLane(LaneProperty property) const;
+
+    LaneInput over_;
+    std::vector<LaneProperty> offered_;
+    Source source_;
+    LaneProperty large_;
+    std::optional<LaneProperty> laidOver_;
+    QLabel* words_;
+    QLabel* empty_;
+    LaneFields* fields_;
+    LaneStrip* strip_;
+    QLabel* hint_;
+    std::vector<Row*> rows_;
+    QLabel* adding_; ///< links to lanes that are not there yet
+};
+
+} // namespace stone

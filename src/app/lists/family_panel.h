@@ -1,0 +1,45 @@
+#pragma once
+
+#include "app/bench/number_field.h"
+#include "app/session/session.h"
+
+#include <QCheckBox>
+#include <QComboBox>
+#include <QLabel>
+#include <QLineEdit>
+#include <QPushButton>
+#include <QScrollArea>
+
+namespace stone
+{
+
+/// The families of the project, each with its level, mute and solo at hand, and the chosen one in full beneath.
+class FamilyPanel : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit FamilyPanel(Session& session, QWidget* parent = nullptr);
+
+private:
+    class Row;
+
+    void refresh();
+    void refreshDetail();
+    void edit(const FamilyId& id, const QString& what, const QString& gesture, const std::function<void(Family&)>& change);
+    int membersOf(const FamilyId& id) const;
+
+    Session& session_;
+    FamilyId chosen_;
+    QVBoxLayout* rows_;
+    QLabel* empty_;
+    QWidget* detail_;
+    QLineEdit* name_;
+    NumberField* lowPass_;
+    NumberField* highPass_;
+    NumberField* reach_;
+    QComboBox* priority_;
+    std::vector<Row*> shown_;
+};
+
+} // namespace stone

@@ -1,0 +1,362 @@
+#include "app/plan/plan_view.h"
+
+#include "acoustics/facing.h"
+#include "app/bench/lane_scale.h"
+#include "app/theme/theme.h"
+
+#include <QDragEnterEvent>
+#include <QMimeData>
+#include <QMouseEvent>
+#include <QUrl>
+
+#include <cmath>
+
+/// What is done on the Plan with mouse and drag and drop.
+namespace stone
+{
+
+namespace
+{
+
+constexpr double emitterGrab_px = 11.0;
+constexpr double ringGrab_px = 5.0;
+constexpr double earsGrab_px = 15.0;
+constexpr double pointGrab_px = 8.0;
+constexpr double snap_m = 0.5;
+constexpr double newHeight_m = 1.5; ///< of a placed emitter above its floor
+
+double distanceBetween(const QPointF& a, const QPointF& b)
+{
+    return std::hypot(a.x() - b.x(), a.y() - b.y());
+}
+
+} // namespace
+
+PlanView::Ring PlanView::ringOf(const Emitter& emitter, double onRuler_m) const
+{
+    if (emitter.placement.inWorld <= 0.0) {
+        return {}; // fixed in the ears: no distance counts
+    }
+    const Family* family = session_.project().families.find(emitter.family);
+    const double distance_m = onRuler_m * (family != nullptr ? family->reachFactor : 1.0);
+    const double dz = playback_.ears().at.z - emitter.at.z;
+    const double squared = distance_m * distance_m - dz * dz;
+    return {squared > 0.0 ? std::sqrt(squared) : 0.0, distance_m, squared > 0.0 && std::isfinite(distance_m)};
+}
+
+PlanView::Ring PlanView::fullRing() const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+        return {};
+    }
+    return ringOf(*emitter, fullUpTo_m(falloffOf(session_.project(), *emitter).lanes.front()));
+}
+
+PlanView::Ring PlanView::silentRing() const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+        return {};
+    }
+    return ringOf(*emitter, silentOrFaint_m(falloffOf(session_.project(), *emitter).lanes.front()));
+}
+
+const Emitter* PlanView::emitterAt(const QPointF& at) const
+{
+    const Emitter* best = nullptr;
+    double nearest = emitterGrab_px;
+    for (const auto& emitter : session_.level().emitters) {
+        if (emitter->kind != EmitterKind::point) {
+            continue;
+        }
+        // Of two in one place, what is on the shown storey and what is selected comes first.
+        const double bonus = (onStorey(emitter->at.z) ? 2.0 : 0.0) + (session_.selection().contains(emitter->id) ? 1.0 : 0.0);
+        const double distance = distanceBetween(camera_.toScreen(emitter->at), at) - bonus;
+        if (distance < nearest) {
+            nearest = distance;
+            best = emitter.get();
+        }
+    }
+    return best;
+}
+
+PlanView::Grip PlanView::gripAt(const QPointF& at) const
+{
+    if (distanceBetween(at, placeOfNose()) < pointGrab_px) {
+        return Grip::nose;
+    }
+    if (const Emitter* primary = session_.primary();
+        primary != nullptr && primary->kind == EmitterKind::point && distanceBetween(at, placeOfFront()) < pointGrab_px) {
+        return Grip::front;
+    }
+    const Emitter* emitter = emitterAt(at);
+    const double toEars = distanceBetween(at, placeOfEars());
+    if (emitter != nullptr && (toEars > earsGrab_px || distanceBetween(camera_.toScreen(emitter->at), at) < toEars)) {
+        return Grip::emitters;
+    }
+    if (toEars < earsGrab_px) {
+        return Grip::ears;
+    }
+    if (const Emitter* primary = session_.primary(); primary != nullptr && primary->kind == EmitterKind::point) {
+        const double r = distanceBetween(camera_.toScreen(primary->at), at);
+        const Ring full = fullRing();
+        const Ring silent = silentRing();
+        if (full.drawn && std::abs(r - full.radius_m * camera_.pixelsPerMetre) < ringGrab_px) {
+            return Grip::fullRing;
+        }
+        if (silent.drawn && std::abs(r - silent.radius_m * camera_.pixelsPerMetre) < ringGrab_px) {
+            return Grip::silentRing;
+        }
+    }
+    return Grip::sheet;
+}
+
+Vec2 PlanView::snapped(const Vec2& p) const
+{
+    return snap_ ? Vec2{std::round(p.x / snap_m) * snap_m, std::round(p.y / snap_m) * snap_m} : p;
+}
+
+Vec3 PlanView::dropPlace(const QPointF& at) const
+{
+    const auto& storeys = session_.level().storeys;
+    const double floor =
+        storeys.empty()
+            ? 0.0
+            : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
+    const Vec2 p = snapped(camera_.toLevel(at));
+    // To the centimetre: nobody means more, and a document full of digits reads badly.
+    return {std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0, floor + newHeight_m};
+}
+
+void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
+{
+    if (tool_ == Tool::place) {
+        session_.addEmitter(soundToPlace_, dropPlace(at));
+        setTool(Tool::select);
+        grip_ = Grip::none;
+        return;
+    }
+    grip_ = gripAt(at);
+    if (grip_ == Grip::sheet && modifiers.testFlag(Qt::ShiftModifier)) {
+        grip_ = Grip::band;
+    }
+    if (grip_ == Grip::emitters) {
+        const Emitter* emitter = emitterAt(at);
+        grabbed_ = emitter->id;
+        const Vec2 under = camera_.toLevel(at);
+        grabOffset_ = {emitter->at.x - under.x, emitter->at.y - under.y};
+        auto selection = session_.selection();
+        if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) {
+            if (!selection.erase(emitter->id)) {
+                selection.insert(emitter->id);
+            }
+            session_.select(selection, emitter->id);
+        } else if (!selection.contains(emitter->id)) {
+            session_.selectOnly(emitter->id);
+        } else {
+            session_.select(selection, emitter->id);
+        }
+    }
+    if (grip_ == Grip::ears) {
+        const Vec2 under = camera_.toLevel(at);
+        grabOffset_ = {playback_.feet().at.x - under.x, playback_.feet().at.y - under.y};
+    }
+}
+
+void PlanView::mousePressEvent(QMouseEvent* event)
+{
+    setFocus(Qt::MouseFocusReason);
+    pressedAt_ = lastAt_ = event->position();
+    moved_ = false;
+    ++gestures_;
+    if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
+        grip_ = Grip::sheet;
+        moved_ = true; // never a click that deselects
+    } else if (event->button() == Qt::LeftButton) {
+        press(event->position(), event->modifiers());
+    }
+}
+
+void PlanView::dragRing(const QPointF& at)
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr) {
+        return;
+    }
+    const double r = distanceBetween(camera_.toScreen(emitter->at), at) / camera_.pixelsPerMetre;
+    const double dz = playback_.ears().at.z - emitter->at.z;
+    const double distance = std::round(std::sqrt(r * r + dz * dz) * 10.0) / 10.0;
+    Falloff falloff = falloffOf(session_.project(), *emitter);
+    const Family* family = session_.project().families.find(emitter->family);
+    falloff.lanes.front() =
+        withRingAt(falloff.lanes.front(), grip_ == Grip::fullRing, distance / (family != nullptr ? family->reachFactor : 1.0));
+    const Lane& lane = falloff.lanes.front();
+    const QString what = grip_ == Grip::fullRing ? tr("full up to %1").arg(theme::metres(fullUpTo_m(lane)))
+                                                 : tr("silent at %1").arg(theme::metres(silentOrFaint_m(lane)));
+    const QString of = QString::fromStdString(falloff.name.empty() ? emitter->name : falloff.name);
+    session_.edit(withFalloff(session_.project(), session_.levelId(), emitter->id, std::move(falloff)),
+                  tr("Falloff of %1: %2").arg(of, what), QString("ring drag %1").arg(gestures_));
+}
+
+void PlanView::drag(const QPointF& at)
+{
+    switch (grip_) {
+    case Grip::sheet:
+        camera_.centre -=
+            Vec2{(at.x() - lastAt_.x()) / camera_.pixelsPerMetre, -(at.y() - lastAt_.y()) / camera_.pixelsPerMetre};
+        update();
+        break;
+    case Grip::emitters:
+        if (const Emitter* emitter = session_.level().emitters.find(grabbed_)) {
+            const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
+            const Vec2 target{std::round(wanted.x * 100.0) / 100.0, std::round(wanted.y * 100.0) / 100.0};
+            session_.moveSelected({target.x - emitter->at.x, target.y - emitter->at.y, 0.0}, QString("drag %1").arg(gestures_));
+        }
+        break;
+    case Grip::fullRing:
+    case Grip::silentRing: dragRing(at); break;
+    case Grip::front:
+        if (const Emitter* emitter = session_.primary()) {
+            const QPointF offset = at - camera_.toScreen(emitter->at);
+            const double heading = std::round(degrees(std::atan2(offset.x(), -offset.y())));
+            session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.heading_deg = heading; }),
+                          tr("Turn %1 to %2°").arg(QString::fromStdString(emitter->name)).arg(heading), QString("turn %1").arg(gestures_));
+        }
+        break;
+    case Grip::ears: {
+        Pose feet = playback_.feet();
+        const Vec2 wanted = camera_.toLevel(at) + grabOffset_;
+        feet.at = {wanted.x, wanted.y, feet.at.z};
+        playback_.carryFeet(feet);
+        break;
+    }
+    case Grip::nose: {
+        Pose feet = playback_.feet();
+        const QPointF offset = at - placeOfEars();
+        if (distanceBetween(at, placeOfEars()) > 2.0) {
+            feet.heading_deg = degrees(std::atan2(offset.x(), -offset.y()));
+            playback_.carryFeet(feet);
+        }
+        break;
+    }
+    case Grip::band: update(); break;
+    case Grip::none: break;
+    }
+}
+
+void PlanView::mouseMoveEvent(QMouseEvent* event)
+{
+    const QPointF at = event->position();
+    const Vec2 p = camera_.toLevel(at);
+    const double unit = session_.level().metresPerUnit;
+    QString where = tr("%1 m east, %2 m north").arg(theme::signedNumber(p.x, 1), theme::signedNumber(p.y, 1));
+    if (unit != 1.0) {
+        where += tr("  ·  %1, %2 units").arg(theme::signedNumber(p.x / unit, 1), theme::signedNumber(p.y / unit, 1));
+    }
+    emit pointed(where);
+    if (event->buttons() == Qt::NoButton) {
+        if (tool_ == Tool::select) {
+            static const Qt::CursorShape shapes[] = {Qt::ArrowCursor,        Qt::ArrowCursor,   Qt::OpenHandCursor,
+                                                     Qt::SizeAllCursor,      Qt::SizeAllCursor, Qt::OpenHandCursor,
+                                                     Qt::PointingHandCursor, Qt::ArrowCursor};
+            setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
+        }
+        return;
+    }
+    if (!moved_ && distanceBetween(at, pressedAt_) < 4.0) {
+        return; // a click with an unsteady hand
+    }
+    moved_ = true;
+    drag(at);
+    lastAt_ = at;
+}
+
+void PlanView::mouseReleaseEvent(QMouseEvent* event)
+{
+    if (grip_ == Grip::band && moved_) {
+        const QRectF band = QRectF(pressedAt_, event->position()).normalized();
+        auto selection = session_.selection();
+        EmitterId last;
+        for (const auto& emitter : session_.level().emitters) {
+            if (emitter->kind == EmitterKind::point && band.contains(camera_.toScreen(emitter->at))) {
+                selection.insert(emitter->id);
+                last = emitter->id;
+            }
+        }
+        session_.select(selection, last);
+    } else if (grip_ == Grip::sheet && !moved_) {
+        session_.selectNone();
+    }
+    grip_ = Grip::none;
+    session_.endGesture();
+    update();
+}
+
+void PlanView::mouseDoubleClickEvent(QMouseEvent* event)
+{
+    // A double click on the ground walks there at once.
+    if (gripAt(event->position()) == Grip::sheet && event->button() == Qt::LeftButton) {
+        Pose feet = playback_.feet();
+        const Vec2 p = camera_.toLevel(event->position());
+        const auto& storeys = session_.level().storeys;
+        const double floor = storeys.empty() ? feet.at.z : storeys[static_cast<std::size_t>(storey_)].floor_m;
+        feet.at = {p.x, p.y, floor};
+        playback_.placeFeet(feet);
+    }
+    grip_ = Grip::none;
+}
+
+void PlanView::wheelEvent(QWheelEvent* event)
+{
+    camera_.zoom(std::pow(1.0015, event->angleDelta().y()), event->position());
+    update();
+}
+
+void PlanView::leaveEvent(QEvent*)
+{
+    emit pointed({});
+}
+
+void PlanView::resizeEvent(QResizeEvent*)
+{
+    camera_.view = size();
+    if (!fitted_ && !session_.loadingLevel()) {
+        fitAll();
+    }
+}
+
+void PlanView::dragEnterEvent(QDragEnterEvent* event)
+{
+    if (event->mimeData()->hasUrls() || event->mimeData()->hasFormat("application/x-stone-echo-sound")) {
+        event->acceptProposedAction();
+    }
+}
+
+void PlanView::dragMoveEvent(QDragMoveEvent* event)
+{
+    event->acceptProposedAction();
+}
+
+void PlanView::dropEvent(QDropEvent* event)
+{
+    const QPointF at = event->position();
+    if (event->mimeData()->hasFormat("application/x-stone-echo-sound")) {
+        session_.addEmitter({event->mimeData()->data("application/x-stone-echo-sound").toStdString()}, dropPlace(at));
+    } else {
+        QStringList files;
+        for (const QUrl& url : event->mimeData()->urls()) {
+            files << url.toLocalFile();
+        }
+        // Several files dropped at once lie side by side, each to be moved on.
+        double offset = 0.0;
+        for (const SoundId& id : session_.addSounds(files)) {
+            session_.addEmitter(id, dropPlace(at + QPointF(offset, 0.0)));
+            offset += 28.0;
+        }
+    }
+    event->acceptProposedAction();
+    setFocus(Qt::OtherFocusReason);
+}
+
+} // namespace stone

@@ -1,0 +1,155 @@
+#include "app/shell/main_window.h"
+
+#include "app/bench/bench_panel.h"
+#include "app/lists/earshot_panel.h"
+#include "app/plan/plan_view.h"
+
+#include <QMenuBar>
+#include <QMessageBox>
+
+/// The menus of the main window: every tool on a key.
+namespace stone
+{
+
+void MainWindow::makeFileMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&File"));
+    add(menu, tr("&New"), QKeySequence::New, [this] {
+        if (mayLeave()) {
+            session_.startNew();
+        }
+    });
+    add(menu, tr("&Open…"), QKeySequence::Open, [this] { openByDialog(); });
+    recent_ = menu->addMenu(tr("Open &recent"));
+    menu->addSeparator();
+    save_ = add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
+    add(menu, tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
+    menu->addSeparator();
+    add(menu, tr("Add sou&nds…"), QKeySequence("Ctrl+I"), [this] { addSoundsByDialog(); });
+    add(menu, tr("&Findings…"), QKeySequence("Ctrl+F"), [this] { showFindings(); });
+    menu->addSeparator();
+    add(menu, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
+}
+
+void MainWindow::makeEditMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Edit"));
+    undo_ = add(menu, tr("&Undo"), QKeySequence::Undo, [this] { session_.undo(); });
+    redo_ = add(menu, tr("&Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { session_.redo(); });
+    menu->addSeparator();
+    onSelection_ << add(menu, tr("&Duplicate"), QKeySequence("Ctrl+D"), [this] { session_.duplicateSelected(); });
+    onSelection_ << add(menu, tr("D&elete"), QKeySequence::Delete, [this] { session_.deleteSelected(); });
+    add(menu, tr("Select &all"), QKeySequence("Ctrl+Shift+A"), [this] {
+        std::set<EmitterId> all;
+        for (const auto& emitter : session_.level().emitters) {
+            all.insert(emitter->id);
+        }
+        session_.select(all, all.empty() ? EmitterId{} : *all.begin());
+    });
+    add(menu, tr("Select &nothing"), QKeySequence(Qt::Key_Escape), [this] {
+        if (plan_->tool() == PlanView::Tool::place) {
+            plan_->setTool(PlanView::Tool::select);
+        } else {
+            session_.selectNone();
+        }
+        plan_->setFocus();
+    });
+    menu->addSeparator();
+    QMenu* nudges = menu->addMenu(tr("&Nudge"));
+    const struct {
+        QString text;
+        const char* arrow;
+        double east;
+        double north;
+    } ways[] = {
+        {tr("West"), "Left", -1, 0}, {tr("East"), "Right", 1, 0}, {tr("North"), "Up", 0, 1}, {tr("South"), "Down", 0, -1}};
+    for (const auto& way : ways) {
+        onSelection_ << add(nudges, way.text + tr(" 10 cm"), QKeySequence(QString("Alt+") + way.arrow),
+                            [this, way] { nudge(0.1 * way.east, 0.1 * way.north); });
+        onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow),
+                            [this, way] { nudge(way.east, way.north); });
+    }
+}
+
+void MainWindow::makeViewMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&View"));
+    add(menu, tr("&Select tool"), QKeySequence("V"), [this] { plan_->setTool(PlanView::Tool::select); });
+    add(menu, tr("&Place emitter"), QKeySequence("N"), [this] { startPlacing(); });
+    menu->addSeparator();
+    add(menu, tr("Show &all"), QKeySequence("F"), [this] { plan_->fitAll(); });
+    add(menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { plan_->zoomBy(1.25); });
+    add(menu, tr("Zoom &out"), QKeySequence::ZoomOut, [this] { plan_->zoomBy(0.8); });
+    menu->addSeparator();
+    add(menu, tr("Storey &up the list"), QKeySequence(Qt::Key_PageUp), [this] { plan_->showStorey(plan_->storey() - 1); });
+    add(menu, tr("Storey &down the list"), QKeySequence(Qt::Key_PageDown), [this] { plan_->showStorey(plan_->storey() + 1); });
+    menu->addSeparator();
+    add(menu, tr("Compare &falloffs, or swap them"), QKeySequence("X"), [this] { bench_->compare(); });
+    add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
+    menu->addSeparator();
+    QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});
+    snap->setCheckable(true);
+    connect(snap, &QAction::toggled, plan_, &PlanView::setSnap);
+    for (const auto& [key, widget] :
+         {std::pair{"F6", static_cast<QWidget*>(plan_)}, std::pair{"F7", static_cast<QWidget*>(lists_)}}) {
+        QWidget* target = widget;
+        add(menu, target == plan_ ? tr("Go to the Plan") : tr("Go to the lists"), QKeySequence(key), [target] {
+            target->setFocus(Qt::TabFocusReason);
+            if (!target->hasFocus() && target->nextInFocusChain() != nullptr) {
+                target->nextInFocusChain()->setFocus(Qt::TabFocusReason);
+            }
+        });
+    }
+}
+
+void MainWindow::makeWalkMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Walk"));
+    add(menu, tr("&Listen or stop"), QKeySequence(Qt::Key_Space), [this] { playback_.setListening(!playback_.listening()); });
+    add(menu, tr("&Follow or pause the walk"), QKeySequence("P"), [this] { playback_.setWalking(!playback_.walking()); });
+    add(menu, tr("All sounds from the &beginning"), QKeySequence("R"), [this] { playback_.restart(); });
+    add(menu, tr("Back to the &start"), QKeySequence("0"), [this] {
+        const Character& character = session_.level().character;
+        playback_.placeFeet({character.start, character.heading_deg, 0.0, 0.0});
+    });
+    menu->addSeparator();
+    QAction* collide = add(menu, tr("&Walls stop the walker"), QKeySequence("C"), [this] {
+        const bool on = !session_.level().character.collides;
+        session_.edit(withLevel(session_.project(), session_.levelId(), [on](Level& l) { l.character.collides = on; }),
+                      on ? tr("Walls stop the walker") : tr("Walk through walls"));
+    });
+    collide->setCheckable(true);
+    const auto refresh = [this, collide] { collide->setChecked(session_.level().character.collides); };
+    connect(&session_, &Session::documentChanged, this, refresh);
+    refresh();
+    add(menu, tr("S&ave this place"), QKeySequence("Ctrl+B"), [this] {
+        const Pose feet = playback_.feet();
+        session_.edit(
+            withLevel(session_.project(), session_.levelId(),
+                      [&](Level& l) {
+                          l.places.push_back({"Place " + std::to_string(l.places.size() + 1), feet.at, feet.heading_deg, {}});
+                      }),
+            tr("Save a place"));
+    });
+    places_ = menu->addMenu(tr("&Places"));
+}
+
+void MainWindow::makeLevelMenu()
+{
+    levels_ = menuBar()->addMenu(tr("&Level"));
+}
+
+void MainWindow::makeHelpMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Help"));
+    add(menu, tr("&Keys"), QKeySequence::HelpContents, [this] { showKeys(); });
+    add(menu, tr("&About Stone Echo"), {}, [this] {
+        QMessageBox::about(
+            this, tr("About Stone Echo"),
+            tr("<b>Stone Echo %1</b><br>A desk for the sound of game levels: place, walk, hear, see why, adjust.<br><br>"
+               "Free software under the GNU General Public License, version 3 or later.")
+                .arg(STONE_VERSION));
+    });
+}
+
+} // namespace stone

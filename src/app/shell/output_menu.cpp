@@ -1,0 +1,143 @@
+#include "app/shell/output_menu.h"
+
+#include "app/bench/number_field.h"
+#include "app/theme/labels.h"
+#include "spatial/sofa.h"
+
+#include <QActionGroup>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QWidgetAction>
+#include <QtConcurrent>
+
+namespace stone
+{
+
+namespace
+{
+
+struct Choice {
+    Layout layout;
+    const char* name;
+};
+constexpr Choice choices[] = {{Layout::stereo, "Stereo loudspeakers"}, {Layout::quad, "Quad"}, {Layout::surround51, "5.1"},
+                              {Layout::surround71, "7.1"},             {Layout::surround714, "7.1.4"}, {Layout::mono, "Mono"}};
+
+} // namespace
+
+OutputMenu::OutputMenu(Playback& playback, QWidget* parent)
+    : QToolButton(parent), playback_(playback), monitor_(new NumberField("dB", -60, 20, 1, 1))
+{
+    setObjectName("outputMenu");
+    setPopupMode(QToolButton::InstantPopup);
+    setMenu(new QMenu(this));
+    menu()->setObjectName("outputLayouts");
+    monitor_->setObjectName("monitorLevel");
+    monitor_->setToolTip(tr("How loud you hear it. Changes nothing in the project or its renders"));
+    connect(menu(), &QMenu::aboutToShow, this, &OutputMenu::fill);
+    connect(&playback_, &Playback::listeningChanged, this, &OutputMenu::refresh);
+    connect(monitor_, &NumberField::valueEdited, this, [this](double value) {
+        playback_.setMonitor_db(value);
+        refresh();
+    });
+    connect(&reading_, &QFutureWatcher<Ears>::finished, this, &OutputMenu::earsRead);
+    auto* row = new QWidget;
+    auto* box = new QHBoxLayout(row);
+    box->setContentsMargins(24, 2, 8, 2);
+    box->addWidget(theme::caption(tr("Monitor")));
+    monitor_->setFixedWidth(84);
+    box->addWidget(monitor_);
+    auto* action = new QWidgetAction(menu());
+    action->setDefaultWidget(row);
+    action->setObjectName("monitor");
+    menu()->addAction(action);
+    refresh();
+}
+
+void OutputMenu::fill()
+{
+    QAction* monitor = menu()->findChild<QAction*>("monitor");
+    for (QAction* action : menu()->actions()) {
+        menu()->removeAction(action);
+        if (action != monitor) {
+            action->deleteLater();
+        }
+    }
+    const Layout now = playback_.layout();
+    const auto add = [&](const QString& name, bool on, const QString& key, auto act) {
+        QAction* action = menu()->addAction(name);
+        action->setCheckable(true);
+        action->setChecked(on);
+        action->setObjectName(key);
+        connect(action, &QAction::triggered, this, act);
+    };
+    const bool headphones = now == Layout::binaural;
+    menu()->addSection(tr("Headphones"));
+    add(tr("Headphones, built-in head"), headphones && !playback_.head(), "binaural", [this] {
+        playback_.setHead({});
+        playback_.setLayout(Layout::binaural);
+    });
+    const QString installed = QString::fromStdString(installedSofa().string());
+    if (playback_.head()) {
+        add(tr("Headphones, ears: %1").arg(QString::fromStdString(playback_.head()->name())), headphones, "binauralMeasured",
+            [this] { playback_.setLayout(Layout::binaural); });
+    } else if (!installed.isEmpty()) {
+        add(tr("Headphones, measured ears"), false, "binauralMeasured", [this, installed] { useEars(installed); });
+    }
+    add(tr("Headphones, ears from a SOFA file …"), false, "binauralFile", [this] {
+        const QString file = QFileDialog::getOpenFileName(this, tr("Measured ears"), {}, tr("Measured ears (*.sofa)"));
+        if (!file.isEmpty()) {
+            useEars(file);
+        }
+    });
+    menu()->addSection(tr("Loudspeakers"));
+    for (const Choice& choice : choices) {
+        add(QString::fromUtf8(choice.name), now == choice.layout, QString::fromUtf8(stone::nameOf(choice.layout)),
+            [this, layout = choice.layout] { playback_.setLayout(layout); });
+    }
+    menu()->addSeparator();
+    menu()->addAction(monitor);
+    monitor_->present(playback_.monitor_db());
+}
+
+void OutputMenu::useEars(const QString& sofaFile)
+{
+    setEnabled(false);
+    setText(tr("reading ears …"));
+    reading_.setFuture(QtConcurrent::run([path = sofaFile.toStdString(), rate = playback_.live().rate()]() -> Ears {
+        try {
+            return {readSofa(path, rate), {}};
+        } catch (const SofaError& error) {
+            return {nullptr, QString::fromUtf8(error.what())};
+        }
+    }));
+}
+
+void OutputMenu::earsRead()
+{
+    setEnabled(true);
+    const Ears ears = reading_.result();
+    playback_.setHead(ears.head);
+    playback_.setLayout(Layout::binaural);
+    refresh();
+    if (!ears.head) {
+        emit failed(ears.error);
+    }
+}
+
+void OutputMenu::refresh()
+{
+    const Layout layout = playback_.layout();
+    QString name = layout == Layout::binaural ? tr("Headphones") : layout == Layout::stereo ? tr("Stereo") : QString::fromUtf8(stone::nameOf(layout));
+    name[0] = name[0].toUpper();
+    if (playback_.monitor_db() != 0.0) {
+        name += ' ' + theme::signedNumber(playback_.monitor_db(), 0);
+    }
+    setText(name);
+    QString help = layout == Layout::binaural
+                       ? tr("Rendered for headphones through %1").arg(playback_.head() ? QString::fromStdString(playback_.head()->name()) : tr("the built-in head"))
+                       : tr("Rendered for loudspeakers");
+    setToolTip(help + tr(". Click for other layouts and the monitor level"));
+}
+
+} // namespace stone
