@@ -1,4 +1,4 @@
-#include "analysis/findings.h"
+#include "analysis/emitter_findings.h"
 #include "dsp/loudness_meter.h"
 #include "media/sound_bank.h"
 #include "media/sound_file.h"
@@ -195,6 +195,77 @@ private slots:
                      return all;
                  }()
                      .c_str());
+    }
+
+    void slipsOfLanesAndPlacementAreFound()
+    {
+        Project project = fixture::projectWith({fixture::pointAt("a", {0, 0, 0}), fixture::pointAt("b", {2, 0, 0})});
+        const auto codes = [&] {
+            std::vector<Finding> found;
+            findInEmitters(project, *project.levels[0], 50.0, found);
+            for (const auto& emitter : project.levels[0]->emitters) {
+                findInFalloff(falloffOf(project, *emitter), "falloff", {}, emitter->id, found);
+            }
+            std::multiset<std::string> all;
+            for (const Finding& finding : found) {
+                all.insert(finding.code);
+            }
+            // Whatever has a remedy is gone once it is taken.
+            for (const Finding& finding : found) {
+                for (const Remedy& remedy : finding.remedies) {
+                    const Project mended = remedy.apply(project);
+                    std::vector<Finding> left;
+                    findInEmitters(mended, *mended.levels[0], 50.0, left);
+                    if (std::any_of(left.begin(), left.end(), [&](const Finding& f) { return f.code == finding.code; })) {
+                        all.insert("not mended: " + finding.code);
+                    }
+                }
+            }
+            return all;
+        };
+        const auto change = [&](const std::string& id, auto&& edit) { project = withEmitter(project, {"level"}, {id}, edit); };
+        QVERIFY(codes() == std::multiset<std::string>{"loops-phase"});
+        change("b", [](Emitter& e) {
+            e.at.x = 30.0;
+            e.placement.nearRange_m = 0.0;
+            e.family = {"gone"};
+        });
+        QVERIFY(codes() == (std::multiset<std::string>{"family-unknown", "no-near-range"}));
+        change("b", [](Emitter& e) {
+            e.placement.nearRange_m = 1.0;
+            e.family = {};
+            e.solo = true;
+            Lane lane;
+            lane.over = LaneInput::offFront;
+            lane.shape = LaneShape::twoAngles;
+            lane.angles.inner_deg = 360.0;
+            e.lanes = {lane};
+            Falloff own;
+            own.lanes.front().shape = LaneShape::curve;
+            own.lanes.front().curve = {{0, -20}, {10, 0}, {10, -12}, {30, -70}};
+            e.falloff = own;
+        });
+        QVERIFY(codes() == (std::multiset<std::string>{"facing-full-circle", "solo-on", "curve-jump", "falloff-rises",
+                                                       "falloff-inaudible"}));
+    }
+
+    void loopsAreMeasuredAtTheirSeam()
+    {
+        const auto facts = [](double hz, double seconds, float dc = 0.0F, double silence_s = 0.0) {
+            SharedBuffer tone = fixture::toneBuffer(hz, seconds);
+            std::vector<float> x = tone->channels[0];
+            for (float& sample : x) {
+                sample += dc;
+            }
+            x.insert(x.end(), static_cast<std::size_t>(silence_s * 48'000), 0.0F);
+            return measureSound({x}, 48'000);
+        };
+        QVERIFY(facts(480.0, 1.0).seamStep_db < 3.0);
+        QVERIFY(facts(480.0, 1.0006).seamStep_db > seamClicks_db); // cut in the middle of a wave
+        QVERIFY(std::abs(facts(480.0, 1.0, 0.05F).dc - 0.05) < 1e-4);
+        QVERIFY(std::abs(facts(480.0, 1.0, 0.0F, 0.3).tailSilence_s - 0.3) < 0.002);
+        QVERIFY(std::abs(facts(1000.0, 3.0).integrated_lufs + 9.0) < 0.1); // a sine of 0.5: -9 LUFS at 1 kHz
+        QCOMPARE(QString(seamVerdict(facts(480.0, 1.0))), QString("no seam to be heard"));
     }
 };
 

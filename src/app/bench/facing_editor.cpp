@@ -47,7 +47,8 @@ bool lobeShown(const Emitter& emitter)
     });
 }
 
-LobeDial::LobeDial(Session& session, Playback& playback, QWidget* parent) : QWidget(parent), session_(session), playback_(playback)
+LobeDial::LobeDial(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback)
 {
     setObjectName("lobeDial");
     setAccessibleName(tr("Lobe: how it sounds all round"));
@@ -140,7 +141,9 @@ void LobeDial::paintEvent(QPaintEvent*)
 
 void LobeDial::mousePressEvent(QMouseEvent* event)
 {
-    const auto distance = [&](const QPointF& p) { return std::hypot(p.x() - event->position().x(), p.y() - event->position().y()); };
+    const auto distance = [&](const QPointF& p) {
+        return std::hypot(p.x() - event->position().x(), p.y() - event->position().y());
+    };
     grip_ = distance(earsPlace()) < grab_px ? Grip::ears : distance(frontPlace()) < grab_px + 4.0 ? Grip::front : Grip::none;
     ++gestures_;
 }
@@ -155,8 +158,8 @@ void LobeDial::mouseMoveEvent(QMouseEvent* event)
     const double heading = degrees(std::atan2(offset.x(), -offset.y()));
     if (grip_ == Grip::front) {
         const double whole = std::round(heading);
-        session_.editSubject(tr("Turn %1 to %2°").arg(QString::fromStdString(emitter->name)).arg(whole), QString("turn %1").arg(gestures_),
-                             [&](Emitter& e) { e.heading_deg = whole; });
+        session_.editSubject(tr("Turn %1 to %2°").arg(QString::fromStdString(emitter->name)).arg(whole),
+                             QString("turn %1").arg(gestures_), [&](Emitter& e) { e.heading_deg = whole; });
         return;
     }
     const double metres = std::hypot(offset.x(), offset.y()) / radius() * range_m_;
@@ -179,11 +182,12 @@ void LobeDial::mouseReleaseEvent(QMouseEvent*)
 
 FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), dial_(new LobeDial(session, playback)),
-      heading_(new NumberField(QStringLiteral("°"), -360, 360, 0, 5)), tilt_(new NumberField(QStringLiteral("°"), -90, 90, 0, 5)),
-      toEars_(new QPushButton(tr("face the ears"))), over_(new QComboBox),
-      lanes_(new LaneStack(LaneInput::offFront,
-                           {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass, LaneProperty::spread, LaneProperty::send},
-                           source()))
+      heading_(new NumberField(QStringLiteral("°"), -360, 360, 0, 5)),
+      tilt_(new NumberField(QStringLiteral("°"), -90, 90, 0, 5)), toEars_(new QPushButton(tr("face the ears"))),
+      over_(new QComboBox), lanes_(new LaneStack(LaneInput::offFront,
+                                                 {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass,
+                                                  LaneProperty::spread, LaneProperty::send},
+                                                 source()))
 {
     heading_->setObjectName("emitterHeading");
     heading_->setToolTip(tr("Where its front faces: 0 north, 90 east"));
@@ -283,7 +287,8 @@ void FacingEditor::listenAt(double x)
     const Vec3 offset = playback_.characterEars().at - emitter->at;
     if (input() == LaneInput::offFront) {
         // Round the emitter at the same distance, on the side where the ears are.
-        const double side = wrapDegrees(headingOf(emitter->at, playback_.characterEars().at) - emitter->heading_deg) < 0.0 ? -1.0 : 1.0;
+        const double side =
+            wrapDegrees(headingOf(emitter->at, playback_.characterEars().at) - emitter->heading_deg) < 0.0 ? -1.0 : 1.0;
         const double heading = radians(emitter->heading_deg + side * x);
         const double flat = std::hypot(offset.x, offset.y);
         feet.at.x = emitter->at.x + flat * std::sin(heading);

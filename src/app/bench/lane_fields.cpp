@@ -49,25 +49,27 @@ Curve curveOf(const Lane& lane)
         }
         curve.push_back({silent, laneSilent_db, Segment::straight});
     } else if (lane.shape == LaneShape::twoAngles) {
-        curve = {{lane.angles.inner_deg / 2.0, lane.angles.inside, Segment::smooth}, {lane.angles.outer_deg / 2.0, lane.angles.behind, Segment::straight}};
+        curve = {{lane.angles.inner_deg / 2.0, lane.angles.inside, Segment::smooth},
+                 {lane.angles.outer_deg / 2.0, lane.angles.behind, Segment::straight}};
     }
     return curve;
 }
 
 LaneFields::LaneFields(QWidget* parent)
     : QWidget(parent), shape_(new QComboBox), pages_(new QStackedWidget), reference_(new NumberField("m", 0.0, 1e6, 2, 0.5)),
-      end_(new NumberField("m", 0.0, 1e6, 2, 1.0)), endLabel_(theme::caption({})), factor_(new NumberField("", 0.0, 1000.0, 2, 0.1)),
-      formulaText_(theme::caption({})), inner_(new NumberField(QStringLiteral("°"), 0, 360, 0, 5)),
-      outer_(new NumberField(QStringLiteral("°"), 0, 360, 0, 5)), inside_(new NumberField("", -200, 200'000, 1, 1)),
-      behind_(new NumberField("", -200, 200'000, 1, 1)), x_(new NumberField("m", -1e6, 1e6, 2, 0.1)),
-      y_(new NumberField("dB", -200, 200'000, 1, 0.5)), segment_(new QComboBox)
+      end_(new NumberField("m", 0.0, 1e6, 2, 1.0)), endLabel_(theme::caption({})),
+      factor_(new NumberField("", 0.0, 1000.0, 2, 0.1)), formulaText_(theme::caption({})),
+      inner_(new NumberField(QStringLiteral("°"), 0, 360, 0, 5)), outer_(new NumberField(QStringLiteral("°"), 0, 360, 0, 5)),
+      inside_(new NumberField("", -200, 200'000, 1, 1)), behind_(new NumberField("", -200, 200'000, 1, 1)),
+      x_(new NumberField("m", -1e6, 1e6, 2, 0.1)), y_(new NumberField("dB", -200, 200'000, 1, 0.5)), segment_(new QComboBox)
 {
     shape_->setObjectName("falloffModel");
     shape_->setAccessibleName(tr("Shape of the lane"));
     shape_->setMinimumWidth(88);
     shape_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-    shape_->setToolTip(tr("How it is drawn: by a formula (inverse like a small thing in the open, linear steadily to nothing, "
-                          "exponential faster and faster), by two angles, or as a curve of your own. What is not in use is kept"));
+    shape_->setToolTip(
+        tr("How it is drawn: by a formula (inverse like a small thing in the open, linear steadily to nothing, "
+           "exponential faster and faster), by two angles, or as a curve of your own. What is not in use is kept"));
     reference_->setObjectName("reference");
     reference_->setToolTip(tr("Up to here it is heard at full level"));
     end_->setObjectName("silentAt");
@@ -122,10 +124,12 @@ QWidget* LaneFields::formulaPage()
     grid->addWidget(end_, 1, 1);
     grid->addWidget(factor_, 1, 2);
     connect(reference_, &NumberField::valueEdited, this, [this](double value) {
-        editFormula(tr("full up to %1").arg(theme::metres(value)), "reference field", [&](DistanceFormula& f) { f.reference_m = value; });
+        editFormula(tr("full up to %1").arg(theme::metres(value)), "reference field",
+                    [&](DistanceFormula& f) { f.reference_m = value; });
     });
     connect(end_, &NumberField::valueEdited, this, [this](double value) {
-        editFormula(tr("silent at %1").arg(theme::metres(value)), "silent field", [&](DistanceFormula& f) { f = withSilentAt(f, value); });
+        editFormula(tr("silent at %1").arg(theme::metres(value)), "silent field",
+                    [&](DistanceFormula& f) { f = withSilentAt(f, value); });
     });
     connect(factor_, &NumberField::valueEdited, this, [this](double value) {
         editFormula(tr("factor to %1").arg(value), "factor field", [&](DistanceFormula& f) { f.factor = value; });
@@ -235,7 +239,8 @@ void LaneFields::show(const Lane& lane, int point, double metresPerUnit)
         shape_->addItem(tr("two angles"), static_cast<int>(LaneShape::twoAngles));
     }
     shape_->addItem(tr("drawn curve"), static_cast<int>(LaneShape::curve));
-    shape_->setCurrentIndex(shape_->findData(lane.shape == LaneShape::formula ? 100 + static_cast<int>(lane.formula.model) : static_cast<int>(lane.shape)));
+    shape_->setCurrentIndex(shape_->findData(lane.shape == LaneShape::formula ? 100 + static_cast<int>(lane.formula.model)
+                                                                              : static_cast<int>(lane.shape)));
     pages_->setCurrentIndex(static_cast<int>(lane.shape));
 
     for (NumberField* field : {reference_, end_, x_}) {

@@ -186,7 +186,8 @@ Lane withRingAt(Lane lane, bool full, double distance_m)
     if (!std::isfinite(fixed) || !std::isfinite(before) || std::abs(before - fixed) < nearest_m) {
         return lane;
     }
-    const double to = full ? std::clamp(distance_m, nearest_m, fixed * fullBeforeSilent) : std::max(distance_m, fixed / fullBeforeSilent);
+    const double to =
+        full ? std::clamp(distance_m, nearest_m, fixed * fullBeforeSilent) : std::max(distance_m, fixed / fullBeforeSilent);
     for (CurvePoint& point : lane.curve) {
         const bool between = full ? point.x < fixed : point.x > fixed;
         if (between) {
@@ -209,12 +210,15 @@ std::vector<LaneHandle> handlesOf(const Lane& lane)
     case LaneShape::formula: {
         const double full = fullUpTo_m(lane.formula);
         handles.push_back({full, laneAt(lane, full), false, QObject::tr("full level up to here: drag, or arrow keys")});
-        handles.push_back({silentOrFaint_m(lane), lanes::bottom_db, false, QObject::tr("silent from here on: drag, or arrow keys")});
+        handles.push_back(
+            {silentOrFaint_m(lane), lanes::bottom_db, false, QObject::tr("silent from here on: drag, or arrow keys")});
         break;
     }
     case LaneShape::twoAngles:
-        handles.push_back({lane.angles.inner_deg / 2.0, lane.angles.inside, true, QObject::tr("as it is up to this angle: drag, or arrow keys")});
-        handles.push_back({lane.angles.outer_deg / 2.0, lane.angles.behind, true, QObject::tr("like this beyond this angle: drag, or arrow keys")});
+        handles.push_back({lane.angles.inner_deg / 2.0, lane.angles.inside, true,
+                           QObject::tr("as it is up to this angle: drag, or arrow keys")});
+        handles.push_back({lane.angles.outer_deg / 2.0, lane.angles.behind, true,
+                           QObject::tr("like this beyond this angle: drag, or arrow keys")});
         break;
     case LaneShape::curve:
         for (const CurvePoint& point : lane.curve) {
@@ -245,7 +249,7 @@ Lane withHandleAt(Lane lane, std::size_t handle, double x, double y)
         CurvePoint& point = lane.curve[handle];
         const lanes::Stretch input = lanes::inputOf(lane);
         const double least = handle > 0 ? lane.curve[handle - 1].x : input.from;
-        const double most = handle + 1 < lane.curve.size()   ? lane.curve[handle + 1].x
+        const double most = handle + 1 < lane.curve.size()     ? lane.curve[handle + 1].x
                             : lane.over == LaneInput::distance ? 1e5
                             : lane.over == LaneInput::speed    ? 1000.0
                                                                : input.to;

@@ -74,8 +74,9 @@ protected:
             for (int i = 0; i <= 60; ++i) {
                 const double x = ruler_.from + (ruler_.to - ruler_.from) * i / 60.0;
                 const double value = lanes::onStrip(drawn, laneAt(drawn, x));
-                const double t = lanes::isLogarithmic(property_) ? std::log(value / values.from) / std::log(values.to / values.from)
-                                                                 : (value - values.from) / (values.to - values.from);
+                const double t = lanes::isLogarithmic(property_)
+                                     ? std::log(value / values.from) / std::log(values.to / values.from)
+                                     : (value - values.from) / (values.to - values.from);
                 const QPointF at(strip.left() + strip.width() * i / 60.0, strip.bottom() - strip.height() * t);
                 i == 0 ? path.moveTo(at) : path.lineTo(at);
             }
@@ -84,7 +85,8 @@ protected:
             if (place_) {
                 const double t = std::clamp((*place_ - ruler_.from) / (ruler_.to - ruler_.from), 0.0, 1.0);
                 painter.setPen(QPen(theme::ink, 1, Qt::DotLine));
-                painter.drawLine(QPointF(strip.left() + strip.width() * t, 2), QPointF(strip.left() + strip.width() * t, height() - 2));
+                painter.drawLine(QPointF(strip.left() + strip.width() * t, 2),
+                                 QPointF(strip.left() + strip.width() * t, height() - 2));
             }
         }
         painter.setFont(theme::number(8));
@@ -134,7 +136,8 @@ private:
 
 LaneStack::LaneStack(LaneInput over, std::vector<LaneProperty> offered, Source source, QWidget* parent)
     : QWidget(parent), over_(over), offered_(std::move(offered)), source_(std::move(source)), large_(offered_.front()),
-      words_(theme::caption({})), empty_(theme::caption({})), fields_(new LaneFields), strip_(new LaneStrip), hint_(theme::caption({})), adding_(theme::caption({}))
+      words_(theme::caption({})), empty_(theme::caption({})), fields_(new LaneFields), strip_(new LaneStrip),
+      hint_(theme::caption({})), adding_(theme::caption({}))
 {
     words_->setObjectName("laneInWords");
     words_->setWordWrap(true);
@@ -157,7 +160,8 @@ LaneStack::LaneStack(LaneInput over, std::vector<LaneProperty> offered, Source s
     adding_->setTextInteractionFlags(Qt::LinksAccessibleByMouse | Qt::LinksAccessibleByKeyboard);
     adding_->setFocusPolicy(Qt::TabFocus);
     box->addWidget(adding_);
-    connect(adding_, &QLabel::linkActivated, this, [this](const QString& link) { enlarge(static_cast<LaneProperty>(link.toInt())); });
+    connect(adding_, &QLabel::linkActivated, this,
+            [this](const QString& link) { enlarge(static_cast<LaneProperty>(link.toInt())); });
     connect(strip_, &LaneStrip::laneEdited, this, &LaneStack::put);
     connect(fields_, &LaneFields::laneEdited, this, &LaneStack::put);
     connect(strip_, &LaneStrip::gestureEnded, this, [this] { source_.endGesture(); });
@@ -176,16 +180,17 @@ std::vector<Lane> LaneStack::mine() const
 
 const Lane* LaneStack::find(const std::vector<Lane>& lanes, LaneProperty property) const
 {
-    const auto found =
-        std::find_if(lanes.begin(), lanes.end(), [&](const Lane& lane) { return lane.property == property && lane.over == over_; });
+    const auto found = std::find_if(lanes.begin(), lanes.end(),
+                                    [&](const Lane& lane) { return lane.property == property && lane.over == over_; });
     return found != lanes.end() ? &*found : nullptr;
 }
 
 void LaneStack::put(const Lane& lane, const QString& what, const QString& gesture)
 {
     std::vector<Lane> lanes = source_.lanes();
-    const auto found = std::find_if(lanes.begin(), lanes.end(),
-                                    [&](const Lane& other) { return other.property == lane.property && other.over == lane.over; });
+    const auto found = std::find_if(lanes.begin(), lanes.end(), [&](const Lane& other) {
+        return other.property == lane.property && other.over == lane.over;
+    });
     if (found != lanes.end()) {
         *found = lane;
     } else {
@@ -217,14 +222,18 @@ Lane LaneStack::freshLane(LaneProperty property) const
         lane.shape = LaneShape::twoAngles;
         lane.angles = ends;
     } else if (over_ == LaneInput::direction) {
-        lane.curve = {{-180, ends.behind, Segment::smooth}, {-90, ends.inside, Segment::straight}, {90, ends.inside, Segment::smooth}, {180, ends.behind}};
+        lane.curve = {{-180, ends.behind, Segment::smooth},
+                      {-90, ends.inside, Segment::straight},
+                      {90, ends.inside, Segment::smooth},
+                      {180, ends.behind}};
     } else if (over_ == LaneInput::speed) {
         lane.curve = {{0.0, ends.behind, Segment::smooth}, {3.0, ends.inside}};
     } else {
         const std::vector<Lane> lanes = mine();
         const Lane* level = find(lanes, LaneProperty::level);
         const double end = level != nullptr ? std::min(silentOrFaint_m(*level), 1000.0) : 20.0;
-        lane.curve = {{std::round(end * 20.0) / 100.0, ends.inside, Segment::smooth}, {std::round(end * 100.0) / 100.0, ends.behind}};
+        lane.curve = {{std::round(end * 20.0) / 100.0, ends.inside, Segment::smooth},
+                      {std::round(end * 100.0) / 100.0, ends.behind}};
     }
     return lane;
 }
@@ -310,11 +319,12 @@ void LaneStack::refreshPlace()
     const std::vector<Lane> ghosts = source_.ghost();
     const Lane* ghost = find(ghosts, large_);
     const Lane* over = laidOver_ ? find(lanes, *laidOver_) : nullptr;
-    strip_->show({*lane, place, ghost != nullptr ? std::optional(*ghost) : std::nullopt, over != nullptr ? std::optional(*over) : std::nullopt,
-                  grows ? ruler.to : 0.0});
+    strip_->show({*lane, place, ghost != nullptr ? std::optional(*ghost) : std::nullopt,
+                  over != nullptr ? std::optional(*over) : std::nullopt, grows ? ruler.to : 0.0});
     strip_->setObjectName(large_ == LaneProperty::level ? "levelLane" : "otherLane");
     strip_->setAccessibleName(tr("%1 over %2").arg(lanes::name(large_), QString::fromUtf8(inputName(over_))));
-    hint_->setText(place ? tr("your ears: %1 · drag the line to listen from elsewhere").arg(lanes::inputText(over_, *place)) : QString());
+    hint_->setText(place ? tr("your ears: %1 · drag the line to listen from elsewhere").arg(lanes::inputText(over_, *place))
+                         : QString());
 }
 
 } // namespace stone

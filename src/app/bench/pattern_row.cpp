@@ -56,7 +56,8 @@ PatternRow::PatternRow(Session& session, QWidget* parent)
             session_.endGesture();
             return;
         }
-        session_.editSelected(tr("Family %1").arg(family_->itemText(index)), {}, [&](Emitter& e) { e.family = {id.toStdString()}; });
+        session_.editSelected(tr("Family %1").arg(family_->itemText(index)), {},
+                              [&](Emitter& e) { e.family = {id.toStdString()}; });
     });
     connect(pattern_, &QComboBox::activated, this, &PatternRow::choosePattern);
 }
@@ -70,7 +71,8 @@ void PatternRow::choosePattern(int index)
     const QString id = pattern_->itemData(index).toString();
     const QString name = QString::fromStdString(emitter->name);
     if (id == makeNew) {
-        session_.edit(withPatternOf(session_.project(), session_.levelId(), emitter->id, emitter->name), tr("Make a pattern of %1").arg(name));
+        session_.edit(withPatternOf(session_.project(), session_.levelId(), emitter->id, emitter->name),
+                      tr("Make a pattern of %1").arg(name));
         return;
     }
     Project next = session_.project();
@@ -81,7 +83,8 @@ void PatternRow::choosePattern(int index)
     for (const EmitterId& each : all) {
         next = withPatternFor(std::move(next), session_.levelId(), each, {id.toStdString()});
     }
-    session_.edit(std::move(next), id.isEmpty() ? tr("%1 stands alone").arg(name) : tr("%1 follows pattern %2").arg(name, pattern_->itemText(index)));
+    session_.edit(std::move(next), id.isEmpty() ? tr("%1 stands alone").arg(name)
+                                                : tr("%1 follows pattern %2").arg(name, pattern_->itemText(index)));
 }
 
 void PatternRow::fillMenu()
@@ -94,7 +97,8 @@ void PatternRow::fillMenu()
     }
     const QString name = QString::fromStdString(emitter->name);
     const auto follow = [this, id = emitter->id, name](SettingSet which, const QString& what) {
-        session_.edit(withFollowing(session_.project(), session_.levelId(), id, which), tr("%1 follows its pattern in %2").arg(name, what));
+        session_.edit(withFollowing(session_.project(), session_.levelId(), id, which),
+                      tr("%1 follows its pattern in %2").arg(name, what));
     };
     for (std::size_t i = 0; i < settingCount; ++i) {
         if (emitter->own[i]) {
@@ -108,17 +112,18 @@ void PatternRow::fillMenu()
     menu->addSeparator();
     connect(menu->addAction(tr("Follow it in everything")), &QAction::triggered, this,
             [follow] { follow(SettingSet{}.set(), tr("everything")); });
-    connect(menu->addAction(tr("Give these to the pattern and all its copies")), &QAction::triggered, this, [this, copy = *emitter, name] {
-        const Pattern* found = session_.project().patterns.find(copy.pattern);
-        if (found == nullptr) {
-            return;
-        }
-        Pattern pattern = *found;
-        takeSettings(pattern.settings, copy, copy.own);
-        Project next = withPattern(session_.project(), std::move(pattern));
-        next = withFollowing(std::move(next), session_.levelId(), copy.id, SettingSet{}.set());
-        session_.edit(std::move(next), tr("The pattern takes over the settings of %1").arg(name));
-    });
+    connect(menu->addAction(tr("Give these to the pattern and all its copies")), &QAction::triggered, this,
+            [this, copy = *emitter, name] {
+                const Pattern* found = session_.project().patterns.find(copy.pattern);
+                if (found == nullptr) {
+                    return;
+                }
+                Pattern pattern = *found;
+                takeSettings(pattern.settings, copy, copy.own);
+                Project next = withPattern(session_.project(), std::move(pattern));
+                next = withFollowing(std::move(next), session_.levelId(), copy.id, SettingSet{}.set());
+                session_.edit(std::move(next), tr("The pattern takes over the settings of %1").arg(name));
+            });
 }
 
 void PatternRow::refresh()
@@ -127,7 +132,8 @@ void PatternRow::refresh()
     if (emitter == nullptr) {
         return;
     }
-    const auto fill = [](QComboBox* box, const auto& things, const std::string& chosen, const QString& none, const QString& fresh) {
+    const auto fill = [](QComboBox* box, const auto& things, const std::string& chosen, const QString& none,
+                         const QString& fresh) {
         const QSignalBlocker quiet(box);
         box->clear();
         box->addItem(none, QString());
@@ -149,7 +155,8 @@ void PatternRow::refresh()
             names << QString::fromUtf8(settingName(static_cast<Setting>(i))).toLower();
         }
     }
-    own_->setToolTip(own == 0 ? tr("It follows its pattern in everything") : tr("Its own: %1. Click to follow the pattern again").arg(names.join(", ")));
+    own_->setToolTip(own == 0 ? tr("It follows its pattern in everything")
+                              : tr("Its own: %1. Click to follow the pattern again").arg(names.join(", ")));
 }
 
 } // namespace stone

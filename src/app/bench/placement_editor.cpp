@@ -27,9 +27,10 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
       spread_(field("placementSpread", QStringLiteral("°"), 0, 360, 0, 10, &Placement::spread_deg)),
       near_(field("placementNear", "m", 0, 1000, 2, 0.1, &Placement::nearRange_m)), channels_(new QComboBox),
       image_(field("placementImage", QStringLiteral("°"), 0, 360, 0, 5, &Placement::image_deg)),
-      turns_(new QCheckBox(tr("turns with it"))), doppler_(field("placementDoppler", "%", 0, 1000, 0, 10, &Placement::doppler, 100.0)),
-      limit_(field("placementLimit", tr("st"), 0.1, 48, 1, 0.5, &Placement::dopplerLimit_st)), air_(new QCheckBox(tr("air dulls it"))),
-      words_(theme::caption({}))
+      turns_(new QCheckBox(tr("turns with it"))),
+      doppler_(field("placementDoppler", "%", 0, 1000, 0, 10, &Placement::doppler, 100.0)),
+      limit_(field("placementLimit", tr("st"), 0.1, 48, 1, 0.5, &Placement::dopplerLimit_st)),
+      air_(new QCheckBox(tr("air dulls it"))), words_(theme::caption({}))
 {
     auto* row = new QHBoxLayout;
     row->setSpacing(4);
@@ -42,8 +43,8 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
     }
     row->addStretch();
     channels_->setObjectName("placementChannels");
-    channels_->addItems({tr("not decided: folded"), tr("folded, mean"), tr("folded, equal power"), tr("left only"), tr("right only"),
-                         tr("placed as a pair")});
+    channels_->addItems({tr("not decided: folded"), tr("folded, mean"), tr("folded, equal power"), tr("left only"),
+                         tr("right only"), tr("placed as a pair")});
     channels_->setAccessibleName(tr("Channels of the file"));
     channels_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     words_->setWordWrap(true);
@@ -147,19 +148,26 @@ void PlacementEditor::refresh()
     allow(azimuth_, inEars, tr("Where the part in the ears sits: 0 ahead, 90 right. Or drag it on the Ear dial"), notInEars);
     allow(elevation_, inEars, tr("How far above"), notInEars);
     allow(spread_, inWorld, tr("How wide it is: 0° a point, 360° from all round"), notInWorld);
-    allow(near_, inWorld, tr("Nearer than this it opens up until it surrounds, so that walking through does not flip the sides"), notInWorld);
+    allow(near_, inWorld,
+          tr("Nearer than this it opens up until it surrounds, so that walking through does not flip the sides"), notInWorld);
     allow(air_, inWorld, tr("Far away the air takes its treble"), notInWorld);
     const QString mono = tr("the file has one channel");
     allow(channels_, channels > 1, tr("What becomes of the file's %1 channels").arg(channels), mono);
     const bool image = channels > 1 && p.channels == ChannelUse::image;
     const QString noImage = channels > 1 ? tr("its channels are folded into one") : mono;
-    allow(image_, image && inWorld, tr("The angle between its outermost channels, as seen from the ears"), image ? notInWorld : noImage);
-    allow(turns_, image && inWorld, tr("Its left and right turn with the emitter instead of facing the ears"), image ? notInWorld : noImage);
-    allow(doppler_, inWorld, tr("How much its pitch shifts as one passes: 100 % as in nature; it then also arrives as late as sound does"), notInWorld);
-    allow(limit_, inWorld && p.doppler > 0.0, tr("The most that its pitch may shift"), inWorld ? tr("there is no Doppler") : notInWorld);
-    words_->setText(!inEars    ? tr("Comes from where it is; turning the head turns it.")
-                    : !inWorld ? tr("Stays where it is in the head; distance, facing and side do nothing.")
-                               : tr("%1 % of its power from where it is, the rest stays in the head.").arg(qRound(100.0 * p.inWorld)));
+    allow(image_, image && inWorld, tr("The angle between its outermost channels, as seen from the ears"),
+          image ? notInWorld : noImage);
+    allow(turns_, image && inWorld, tr("Its left and right turn with the emitter instead of facing the ears"),
+          image ? notInWorld : noImage);
+    allow(doppler_, inWorld,
+          tr("How much its pitch shifts as one passes: 100 % as in nature; it then also arrives as late as sound does"),
+          notInWorld);
+    allow(limit_, inWorld && p.doppler > 0.0, tr("The most that its pitch may shift"),
+          inWorld ? tr("there is no Doppler") : notInWorld);
+    words_->setText(!inEars ? tr("Comes from where it is; turning the head turns it.")
+                    : !inWorld
+                        ? tr("Stays where it is in the head; distance, facing and side do nothing.")
+                        : tr("%1 % of its power from where it is, the rest stays in the head.").arg(qRound(100.0 * p.inWorld)));
 }
 
 } // namespace stone

@@ -52,7 +52,8 @@ public:
             panel_.refresh();
         });
         connect(level_, &NumberField::valueEdited, this, [this](double value) {
-            panel_.edit(id_, tr("level to %1 dB").arg(theme::signedNumber(value, 1)), "family level", [&](Family& f) { f.level_db = value; });
+            panel_.edit(id_, tr("level to %1 dB").arg(theme::signedNumber(value, 1)), "family level",
+                        [&](Family& f) { f.level_db = value; });
         });
         connect(level_, &NumberField::editingFinished, this, [this] { panel_.session_.endGesture(); });
         connect(mute_, &QToolButton::clicked, this,
@@ -87,9 +88,10 @@ private:
 };
 
 FamilyPanel::FamilyPanel(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), rows_(new QVBoxLayout), empty_(theme::caption({})), detail_(new QWidget), name_(new QLineEdit),
-      lowPass_(new NumberField("Hz", 20, 20'000, 0, 100)), highPass_(new NumberField("Hz", 20, 20'000, 0, 10)),
-      reach_(new NumberField(QStringLiteral("×"), 0.01, 100, 2, 0.1)), priority_(new QComboBox)
+    : QWidget(parent), session_(session), rows_(new QVBoxLayout), empty_(theme::caption({})), detail_(new QWidget),
+      name_(new QLineEdit), lowPass_(new NumberField("Hz", 20, 20'000, 0, 100)),
+      highPass_(new NumberField("Hz", 20, 20'000, 0, 10)), reach_(new NumberField(QStringLiteral("×"), 0.01, 100, 2, 0.1)),
+      priority_(new QComboBox)
 {
     setObjectName("families");
     name_->setObjectName("familyName");
@@ -102,8 +104,9 @@ FamilyPanel::FamilyPanel(Session& session, QWidget* parent)
     priority_->setObjectName("familyPriority");
     priority_->addItems({tr("none"), tr("background"), tr("ordinary"), tr("notable"), tr("vital")});
     priority_->setToolTip(tr("For members that have none of their own"));
-    empty_->setText(tr("A family holds all sounds of a kind (voices, lamps, weather): one level, filters, reach and mute for all of them, "
-                       "those added later included.\n\nMake one here, or on the bench under Family."));
+    empty_->setText(
+        tr("A family holds all sounds of a kind (voices, lamps, weather): one level, filters, reach and mute for all of them, "
+           "those added later included.\n\nMake one here, or on the bench under Family."));
     empty_->setWordWrap(true);
     empty_->setContentsMargins(12, 12, 12, 0);
 
@@ -204,7 +207,8 @@ FamilyPanel::FamilyPanel(Session& session, QWidget* parent)
     refresh();
 }
 
-void FamilyPanel::edit(const FamilyId& id, const QString& what, const QString& gesture, const std::function<void(Family&)>& change)
+void FamilyPanel::edit(const FamilyId& id, const QString& what, const QString& gesture,
+                       const std::function<void(Family&)>& change)
 {
     const Family* found = session_.project().families.find(id);
     if (found == nullptr) {

@@ -220,8 +220,10 @@ void PlanView::drag(const QPointF& at)
         if (const Emitter* emitter = session_.primary()) {
             const QPointF offset = at - camera_.toScreen(emitter->at);
             const double heading = std::round(degrees(std::atan2(offset.x(), -offset.y())));
-            session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.heading_deg = heading; }),
-                          tr("Turn %1 to %2°").arg(QString::fromStdString(emitter->name)).arg(heading), QString("turn %1").arg(gestures_));
+            session_.edit(
+                withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.heading_deg = heading; }),
+                tr("Turn %1 to %2°").arg(QString::fromStdString(emitter->name)).arg(heading),
+                QString("turn %1").arg(gestures_));
         }
         break;
     case Grip::ears: {

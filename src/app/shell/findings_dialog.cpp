@@ -11,7 +11,7 @@ namespace stone
 
 FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
     : QDialog(parent), session_(session), list_(new RowList), text_(new QLabel), go_(new QPushButton(tr("Show it"))),
-      mend_(new QPushButton)
+      mend_(new QPushButton), buttons_(new QDialogButtonBox(QDialogButtonBox::Close))
 {
     setWindowTitle(tr("Findings"));
     setObjectName("findingsDialog");
@@ -22,14 +22,13 @@ FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
     text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     text_->setMinimumHeight(76);
     text_->setAlignment(Qt::AlignTop);
-    auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close);
-    buttons->addButton(go_, QDialogButtonBox::ActionRole);
-    buttons->addButton(mend_, QDialogButtonBox::ActionRole);
+    buttons_->addButton(go_, QDialogButtonBox::ActionRole);
+    buttons_->addButton(mend_, QDialogButtonBox::ActionRole);
     auto* box = new QVBoxLayout(this);
     box->addWidget(list_, 1);
     box->addWidget(text_);
-    box->addWidget(buttons);
-    connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
+    box->addWidget(buttons_);
+    connect(buttons_, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(list_, &RowList::chosen, this, &FindingsDialog::showFinding);
     connect(list_, &QListView::activated, go_, &QPushButton::click);
     connect(go_, &QPushButton::clicked, this, [this] {
@@ -74,7 +73,21 @@ void FindingsDialog::showFinding()
 {
     const Finding* finding = current();
     go_->setEnabled(finding != nullptr && !placeOf(*finding).empty());
-    mend_->setVisible(finding != nullptr && (!finding->sound.empty() || finding->code == "level-unreadable"));
+    for (QPushButton* button : remedies_) {
+        button->deleteLater();
+    }
+    remedies_.clear();
+    for (std::size_t i = 0; finding != nullptr && i < finding->remedies.size(); ++i) {
+        const Remedy& remedy = finding->remedies[i];
+        auto* button = buttons_->addButton(QString::fromStdString(remedy.label), QDialogButtonBox::ActionRole);
+        button->setObjectName(QString("remedy%1").arg(i));
+        // The remedy itself is kept, not a way to it: the findings are looked for anew as soon as something changes.
+        connect(button, &QPushButton::clicked, this,
+                [this, remedy] { session_.edit(remedy.apply(session_.project()), QString::fromStdString(remedy.label)); });
+        remedies_.push_back(button);
+    }
+    mend_->setVisible(finding != nullptr && (finding->code == "sound-missing" || finding->code == "sound-unreadable" ||
+                                             finding->code == "sound-outside" || finding->code == "level-unreadable"));
     if (finding == nullptr) {
         text_->setText(tr("Nothing was found that needs a look."));
         return;

@@ -4,6 +4,7 @@
 #include "app/session/session.h"
 
 #include <QDialog>
+#include <QDialogButtonBox>
 #include <QLabel>
 #include <QPushButton>
 
@@ -35,6 +36,8 @@ private:
     QLabel* text_;
     QPushButton* go_;
     QPushButton* mend_;
+    QDialogButtonBox* buttons_;
+    std::vector<QPushButton*> remedies_;
 };
 
 } // namespace stone

@@ -20,8 +20,9 @@ struct Choice {
     Layout layout;
     const char* name;
 };
-constexpr Choice choices[] = {{Layout::stereo, "Stereo loudspeakers"}, {Layout::quad, "Quad"}, {Layout::surround51, "5.1"},
-                              {Layout::surround71, "7.1"},             {Layout::surround714, "7.1.4"}, {Layout::mono, "Mono"}};
+constexpr Choice choices[] = {
+    {Layout::stereo, "Stereo loudspeakers"}, {Layout::quad, "Quad"}, {Layout::surround51, "5.1"}, {Layout::surround71, "7.1"},
+    {Layout::surround714, "7.1.4"},          {Layout::mono, "Mono"}};
 
 } // namespace
 
@@ -128,14 +129,17 @@ void OutputMenu::earsRead()
 void OutputMenu::refresh()
 {
     const Layout layout = playback_.layout();
-    QString name = layout == Layout::binaural ? tr("Headphones") : layout == Layout::stereo ? tr("Stereo") : QString::fromUtf8(stone::nameOf(layout));
+    QString name = layout == Layout::binaural ? tr("Headphones")
+                   : layout == Layout::stereo ? tr("Stereo")
+                                              : QString::fromUtf8(stone::nameOf(layout));
     name[0] = name[0].toUpper();
     if (playback_.monitor_db() != 0.0) {
         name += ' ' + theme::signedNumber(playback_.monitor_db(), 0);
     }
     setText(name);
     QString help = layout == Layout::binaural
-                       ? tr("Rendered for headphones through %1").arg(playback_.head() ? QString::fromStdString(playback_.head()->name()) : tr("the built-in head"))
+                       ? tr("Rendered for headphones through %1")
+                             .arg(playback_.head() ? QString::fromStdString(playback_.head()->name()) : tr("the built-in head"))
                        : tr("Rendered for loudspeakers");
     setToolTip(help + tr(". Click for other layouts and the monitor level"));
 }

@@ -1,6 +1,6 @@
 #include "analysis/findings.h"
 
-#include "acoustics/distance.h"
+#include "analysis/emitter_findings.h"
 #include "level/mesh_import.h"
 #include "level/plan_cut.h"
 #include "project/edit.h"
@@ -49,7 +49,7 @@ public:
             examine(*sound);
         }
         for (const auto& falloff : e_.project.falloffs) {
-            examine(*falloff, "falloff " + quoted(falloff->name), {}, {});
+            findInFalloff(*falloff, "falloff " + quoted(falloff->name), {}, {}, found_);
         }
         for (const auto& level : e_.project.levels) {
             examine(*level);
@@ -102,49 +102,7 @@ private:
             finding.fix = "replace the file";
             add(finding);
         } else if (entry.state == SoundBank::State::ready) {
-            examine(sound, *entry.buffer);
-        }
-    }
-
-    void examine(const Sound& sound, const SampleBuffer& buffer)
-    {
-        Finding finding{.code = "", .where = "sound " + quoted(sound.name), .sound = sound.id};
-        finding.severity = Severity::warning;
-        if (buffer.peak == 0.0F) {
-            finding.code = "sound-silent";
-            finding.what = quoted(sound.name) + " holds nothing but silence";
-            finding.fix = "record or export it again";
-            add(finding);
-        } else if (buffer.peak >= 1.0F) {
-            finding.code = "sound-clips";
-            finding.what = quoted(sound.name) + " reaches full scale and may be clipped";
-            finding.fix = "export it with some room at the top";
-            add(finding);
-        }
-    }
-
-    void examine(const Falloff& falloff, const std::string& where, const LevelId& level, const EmitterId& emitter)
-    {
-        const DistanceFormula& f = falloff.lanes.front().formula;
-        Finding finding{.code = "", .where = where, .level = level, .emitter = emitter};
-        finding.severity = Severity::warning;
-        if (silentFrom_m(f) <= 0.0) {
-            finding.code = "falloff-silent";
-            finding.what = where + " has no range: it is silent everywhere";
-            finding.fix = "give it a reference distance above 0 and let it be silent farther out";
-            add(finding);
-        } else if (f.silentAt_m > 0.0 && f.silentAt_m < f.reference_m) {
-            finding.code = "falloff-reversed";
-            finding.what = where + " is silent at " + metres(f.silentAt_m) + ", nearer than its full level reaches (" +
-                           metres(f.reference_m) + ")";
-            finding.fix = "move the silent distance beyond the reference distance";
-            add(finding);
-        } else if (f.model == DistanceModel::linear && f.maximum_m < f.reference_m) {
-            finding.code = "falloff-reversed";
-            finding.what = where + " has its maximum distance (" + metres(f.maximum_m) + ") inside its reference distance (" +
-                           metres(f.reference_m) + ")";
-            finding.fix = "exchange the two";
-            add(finding);
+            findInSound(sound, *entry.buffer, found_);
         }
     }
 
@@ -175,6 +133,8 @@ private:
         for (const auto& emitter : level.emitters) {
             examine(level, *emitter);
         }
+        const auto bounds = mesh != nullptr && !mesh->triangles.empty() ? mesh->bounds() : std::array<Vec3, 2>{};
+        findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
         for (const auto& walk : level.walks) {
             if (walk->points.size() < 2) {
                 add({.code = "walk-short",
@@ -245,19 +205,15 @@ private:
                 add(finding);
             }
         } else {
-            examine(std::get<Falloff>(emitter.falloff), "the falloff of " + quoted(emitter.name), level.id, emitter.id);
+            findInFalloff(std::get<Falloff>(emitter.falloff), "the falloff of " + quoted(emitter.name), level.id, emitter.id,
+                          found_);
         }
         if (sound == nullptr || sound->file.empty() || e_.resolve(*sound).empty()) {
             return;
         }
         const SoundBank::Entry entry = entryOf(*sound);
-        if (entry.state == SoundBank::State::ready && emitter.kind == EmitterKind::point && entry.buffer->channels.size() > 1) {
-            finding.code = "stereo-on-point";
-            finding.severity = Severity::warning;
-            finding.what = quoted(emitter.name) + " is a Point, but its sound has " +
-                           std::to_string(entry.buffer->channels.size()) + " channels; they are played as one";
-            finding.fix = "use a mono file, or make it a bed";
-            add(finding);
+        if (entry.state == SoundBank::State::ready) {
+            findChannels(level, emitter, *entry.buffer, found_);
         }
     }
 

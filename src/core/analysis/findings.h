@@ -6,12 +6,19 @@
 #include "project/read.h"
 
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <string>
 #include <vector>
 
 namespace stone
 {
+
+/// A way to put something right at once.
+struct Remedy {
+    std::string label; ///< as on a button
+    std::function<Project(Project)> apply;
+};
 
 /// Something that a person should look at.
 struct Finding {
@@ -29,6 +36,7 @@ struct Finding {
     LevelId level{};     ///< where to go, as far as it is known
     EmitterId emitter{};
     SoundId sound{};
+    std::vector<Remedy> remedies{}; ///< empty: a person has to decide
 };
 
 const char* nameOf(Finding::Severity severity);

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "media/sound_facts.h"
+
 #include <cstddef>
 #include <memory>
 #include <vector>
@@ -11,7 +13,8 @@ namespace stone
 struct SampleBuffer {
     int rate = 48'000;                        ///< frames per second
     std::vector<std::vector<float>> channels; ///< at least one, all of one length, at least one frame
-    float peak = 0.0F;                        ///< largest absolute sample of all channels, as the file has it
+    SoundFacts facts{};
+    float peak = 0.0F; ///< largest absolute sample of all channels, as the file has it
     /// The mean of all channels, for places that take one: empty when there is only one channel to begin with.
     std::vector<float> folded;
 

@@ -133,6 +133,7 @@ SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loo
         }
         buffer->channels.push_back(resample(plane, decoded.rate, rate, loop));
     }
+    buffer->facts = measureSound(buffer->channels, rate);
     if (channels > 1) {
         buffer->folded.assign(buffer->frames(), 0.0F);
         for (const auto& plane : buffer->channels) {

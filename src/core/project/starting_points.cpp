@@ -9,7 +9,11 @@ namespace
 Lane inverse(double full_m, double silent_m, double factor = 1.0)
 {
     Lane lane;
-    lane.formula = {.model = DistanceModel::inverse, .reference_m = full_m, .maximum_m = silent_m, .factor = factor, .silentAt_m = silent_m};
+    lane.formula = {.model = DistanceModel::inverse,
+                    .reference_m = full_m,
+                    .maximum_m = silent_m,
+                    .factor = factor,
+                    .silentAt_m = silent_m};
     return lane;
 }
 
