@@ -3,6 +3,7 @@
 #include "analysis/findings.h"
 #include "hearing/model.h"
 #include "hearing/reasons.h"
+#include "project/credits.h"
 #include "project/edit.h"
 
 #include <nlohmann/json.hpp>
@@ -221,6 +222,26 @@ int check(const std::string& path, bool json)
         std::cout << (findings.empty() ? "nothing found\n" : "");
     }
     return matters ? 1 : 0;
+}
+
+int credits(const std::string& path, bool json)
+{
+    const Opened opened = open(path);
+    const std::vector<CreditLine> lines = creditsOf(*opened.project);
+    if (json) {
+        Json out{{"credits", Json::array()}};
+        for (const CreditLine& line : lines) {
+            out["credits"].push_back({{"file", line.file},
+                                      {"sounds", line.sounds},
+                                      {"author", line.credit.author},
+                                      {"source", line.credit.source},
+                                      {"licence", line.credit.licence}});
+        }
+        print(out);
+    } else {
+        std::cout << creditsText(lines);
+    }
+    return 0;
 }
 
 } // namespace stone::cli

@@ -53,6 +53,7 @@ struct Render {
     double seconds = 0.0;
     std::string out;
     std::string layout = "stereo";
+    std::string ears_sofa; ///< empty: the built-in head
     std::vector<std::string> only;
     std::optional<std::uint64_t> seed;
     int rate = 48'000;
@@ -61,6 +62,9 @@ struct Render {
     std::optional<double> to_s;
 };
 int render(const Render& options);
+
+/// Every sound with its source, author and licence, by author; those without come last.
+int credits(const std::string& path, bool json);
 
 int check(const std::string& path, bool json);
 

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "spatial/layout.h"
 
 #include <CLI/CLI.hpp>
 
@@ -83,7 +84,7 @@ int run(int argc, char** argv)
     CLI::Option* at = renderEars.add(*render)->excludes(walk);
     CLI::Option* seconds = render->add_option("--seconds", renderOptions.seconds, "length, with --at");
     render->add_option("--out", renderOptions.out, "the file to write")->required();
-    render->add_option("--layout", renderOptions.layout, "mono or stereo");
+    render->add_option("--layout", renderOptions.layout, "one of " + layoutNames());
     render->add_option("--only", renderOptions.only, "an emitter's name; may be given several times")->take_all();
     render->add_option("--level", renderOptions.level, "a level's name; the first one if left out");
     render->add_option("--seed", renderOptions.seed, "in place of the project's own");
@@ -91,6 +92,12 @@ int run(int argc, char** argv)
     render->add_option("--block", renderOptions.block, "frames mixed at once")->check(CLI::Range(1, 1 << 20));
     render->add_option("--from", renderOptions.from_s, "seconds")->check(CLI::Range(0.0, 1e6));
     render->add_option("--to", renderOptions.to_s, "seconds")->check(CLI::Range(0.0, 1e6));
+
+    render->add_option("--ears", renderOptions.ears_sofa,
+                       "measured ears (a SOFA file) for --layout binaural; else the built-in head");
+
+    CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
+    credits->add_flag("--json", json);
 
     CLI::App* check = common(app.add_subcommand("check", "finds what a person should look at"));
     check->add_flag("--json", json);
@@ -111,6 +118,9 @@ int run(int argc, char** argv)
         probeOptions.ears = probeEars.pose();
         probeOptions.json = json;
         return cli::probe(probeOptions);
+    }
+    if (credits->parsed()) {
+        return cli::credits(project, json);
     }
     if (check->parsed()) {
         return cli::check(project, json);

@@ -3,6 +3,7 @@
 #include "engine/offline.h"
 #include "hearing/walk_pose.h"
 #include "media/sound_writer.h"
+#include "spatial/sofa.h"
 
 #include <algorithm>
 #include <chrono>
@@ -66,6 +67,13 @@ int render(const Render& options)
     }
     const Level& level = opened.level(options.level);
 
+    SharedHead head;
+    if (!options.ears_sofa.empty()) {
+        if (*layout != Layout::binaural) {
+            throw UsageError("--ears is for --layout binaural");
+        }
+        head = readSofa(options.ears_sofa, options.rate);
+    }
     OfflineJob job;
     job.layout = *layout;
     job.rate = options.rate;
@@ -87,7 +95,8 @@ int render(const Render& options)
 
     SoundBank bank(options.rate);
     const std::vector<std::uint32_t> wanted = named(level, options.only);
-    auto scene = std::make_shared<Scene>(*makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now));
+    auto scene =
+        std::make_shared<Scene>(*makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now, head));
     if (!options.only.empty()) {
         scene->only.insert(wanted.begin(), wanted.end());
     }

@@ -186,6 +186,44 @@ private slots:
         QVERIFY(f.emitter("a").family.empty() && f.playback->hearing().hearAll(f.playback->ears(), {})[0].audible);
     }
 
+    void aSoundIsLookedAtAndAuditioned()
+    {
+        WindowFixture f(oneTone);
+        f.find<QTabBar>("listTabs")->setCurrentIndex(2);
+        auto* sounds = f.find<RowList>("sounds");
+        sounds->setFocus();
+        QTest::keyClick(sounds, Qt::Key_Down);
+        auto* wave = f.find<WaveformView>("waveform");
+        QTRY_VERIFY(wave->ready());
+        QVERIFY(f.find<QLabel>("soundFacts")->text().contains("mono"));
+        // Nothing plays: it is heard alone, from where one clicks, and listening ends with it.
+        QTest::mouseClick(wave, Qt::LeftButton, {}, QPoint(wave->width() / 2, 40));
+        QCOMPARE(f.playback->auditioned(), SoundId{"tone"});
+        QVERIFY(f.playback->listening());
+        QVERIFY(fixture::energy_db(f.clock->advance(f.playback->live(), 0.3), 0.1, 0.3) > -20.0); // as recorded, not 5 m away
+        f.playback->tick(0.02);
+        const double at_s = f.playback->positionsOf({"tone"}).at(0);
+        const double length_s = f.session->soundEntry(*f.session->project().sounds[0]).buffer->seconds();
+        QVERIFY2(std::abs(std::remainder(at_s - length_s / 2.0 - 0.3, length_s)) < 0.05, qPrintable(QString::number(at_s)));
+        QTest::mouseClick(f.find<QPushButton>("audition"), Qt::LeftButton);
+        QVERIFY(!f.playback->listening() && f.playback->auditioned().empty());
+        // While the level plays it comes on top, and the level goes on.
+        f.playback->setListening(true);
+        const double before = fixture::energy_db(f.clock->advance(f.playback->live(), 0.4), 0.2, 0.4);
+        QTest::mouseClick(f.find<QPushButton>("audition"), Qt::LeftButton);
+        QVERIFY(fixture::energy_db(f.clock->advance(f.playback->live(), 0.4), 0.2, 0.4) > before + 3.0);
+        QTest::mouseClick(f.find<QPushButton>("audition"), Qt::LeftButton);
+        QVERIFY(f.playback->listening());
+        QVERIFY(std::abs(fixture::energy_db(f.clock->advance(f.playback->live(), 0.4), 0.2, 0.4) - before) < 0.5);
+        // The wheel zooms to the cursor.
+        const double seen = wave->to_s() - wave->from_s();
+        QWheelEvent wheel(QPointF(20, 20), wave->mapToGlobal(QPointF(20, 20)), {}, {0, 240}, {}, {}, Qt::NoScrollPhase, false);
+        QApplication::sendEvent(wave, &wheel);
+        QVERIFY(wave->to_s() - wave->from_s() < 0.8 * seen);
+        f.type("soundLevel", "-3");
+        QCOMPARE(f.session->project().sounds[0]->level_db, -3.0);
+    }
+
     void headphonesAndLoudspeakersAreChosen()
     {
         WindowFixture f(oneTone);

@@ -151,6 +151,36 @@ private slots:
         QVERIFY(peak > 0.1F && peak < 1.0F);
     }
 
+    void creditsNameWhoMadeWhat()
+    {
+        QTemporaryDir folder;
+        fixture::writeText(folder.filePath("project.json").toStdString(),
+                           R"({"sounds": [{"name": "A", "file": "a.wav", "author": "Mira Oste", "licence": "CC0"},
+                                          {"name": "B", "file": "b.wav"}, {"name": "A again", "file": "a.wav"}]})");
+        const auto printed = run({"credits", folder.path()});
+        QCOMPARE(printed.code, 0);
+        QVERIFY(printed.out.indexOf("Mira Oste") < printed.out.indexOf("b.wav"));
+        QCOMPARE(printed.out.count("a.wav"), 1);
+        const QJsonArray credits = run({"credits", folder.path(), "--json"}).json().value("credits").toArray();
+        QCOMPARE(credits.size(), 2);
+        QCOMPARE(credits[0].toObject().value("sounds").toArray().size(), 2);
+    }
+
+    void layoutsAreRendered()
+    {
+        QTemporaryDir folder;
+        const QString out = folder.filePath("x.wav");
+        for (const char* layout : {"binaural", "7.1.4", "ambix3"}) {
+            const auto done = run(
+                {"render", DEMO, "--at", "24,12,1.6", "--heading", "0", "--seconds", "0.3", "--layout", layout, "--out", out});
+            QVERIFY2(done.code == 0, qPrintable(done.error));
+        }
+        const auto bad = run({"render", DEMO, "--at", "0,0,0", "--heading", "0", "--seconds", "1", "--layout", "binaural",
+                              "--ears", DEMO "/project.json", "--out", out});
+        QCOMPARE(bad.code, 2);
+        QVERIFY2(bad.error.contains("choose another SOFA file"), qPrintable(bad.error));
+    }
+
     void checkSpeaksInExitCodes()
     {
         QCOMPARE(run({"check", DEMO}).code, 0);

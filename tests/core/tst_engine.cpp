@@ -282,6 +282,57 @@ private slots:
         QVERIFY(std::abs(out[2 * 20'000] - 0.5F) < 1e-6F);
         QVERIFY(std::abs(out[2 * 20'000 + 1] - 0.25F) < 1e-6F);
     }
+
+    void copiesStartApartOrLocked()
+    {
+        std::vector<Emitter> emitters{pointAt("a", {0, 1, 0}), pointAt("b", {0, 1, 0})};
+        Project project = fixture::projectWith(emitters);
+        const auto both = [&] { return rendered(jobOf(fixture::sceneOf(project, fixture::toneBuffer(480.0, 1.0)), {}, 0.5)); };
+        // Locked: two copies in one place are exactly twice one.
+        const auto locked = both();
+        project = withLevel(project, {"level"}, [](Level& l) { l.emitters.remove({"b"}); });
+        const auto one = both();
+        for (std::size_t i = 0; i < one.size(); i += 97) {
+            QVERIFY(std::abs(locked[i] - 2.0F * one[i]) < 1e-6F);
+        }
+        // Apart: each from a place of its own, the same each time, whoever else is there.
+        Sound sound = *project.sounds[0];
+        sound.randomStart = true;
+        sound.levelSpread_db = 6.0;
+        sound.pitchSpread_st = 1.0;
+        project.sounds.put(sound);
+        const auto alone = both();
+        QVERIFY(alone != one);
+        QVERIFY(alone == both());
+        project.seed += 1;
+        QVERIFY(alone != both());
+        project.seed -= 1;
+        double least = 1e9;
+        double most = -1e9;
+        for (int i = 0; i < 200; ++i) {
+            const CopyChance copy = chanceOf(project, pointAt("copy " + std::to_string(i), {}));
+            QVERIFY(std::abs(copy.level_db) <= 6.0 && std::abs(copy.pitch_st) <= 1.0 && copy.start >= 0.0 && copy.start < 1.0);
+            least = std::min(least, copy.level_db);
+            most = std::max(most, copy.level_db);
+        }
+        QVERIFY(least < -5.0 && most > 5.0);
+    }
+
+    void vitalSoundsNeverGiveWay()
+    {
+        std::vector<Emitter> emitters{pointAt("loud", {0, 1, 0}), pointAt("far", {0, 40, 0}), pointAt("middle", {0, 5, 0})};
+        emitters[1].priority = Priority::vital;
+        Project project = fixture::projectWith(emitters);
+        project.voices = 1;
+        Control control(Layout::stereo, 48'000);
+        control.setScene(fixture::sceneOf(project, fixture::toneBuffer()), 0);
+        StepPlan plan;
+        plan.voices.reserve(16);
+        control.decide(0, Pose{}, plan);
+        QCOMPARE(control.gaveWay(), std::size_t{2});
+        QCOMPARE(plan.voices.size(), std::size_t{1});
+        QVERIFY(plan.voices[0].target[0] < 0.1F); // the far one, at a fortieth
+    }
 };
 
 QTEST_APPLESS_MAIN(TestEngine)

@@ -29,6 +29,15 @@ public:
             sound.file = "sounds/" + name() + ".wav";
             sound.loop = flip();
             sound.level_db = number(-100, 20);
+            if (flip()) {
+                sound.levelSpread_db = number(0, 6);
+                sound.pitchSpread_st = number(0, 2);
+                sound.lowPass_hz = number(100, 9000);
+                sound.highPass_hz = number(30, 900);
+                sound.randomStart = flip();
+                sound.tags = {name(), "rain"};
+                sound.credit = {name(), name(), "CC0"};
+            }
             sound.extras = extras();
             project.sounds.put(sound);
         }

@@ -54,19 +54,28 @@ QFrame* rule()
 } // namespace
 
 BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget), name_(new QLineEdit),
-      subtitle_(theme::caption({})), mark_(new Mark(session)), sound_(new QComboBox),
-      level_(new NumberField("dB", -200, 60, 1, 1.0)), pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)),
-      start_(new NumberField("s", 0, 1e6, 1, 1.0)), muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget),
-      pin_(new QToolButton), solo_(new QCheckBox(tr("Solo"))), priority_(new QComboBox), pattern_(new PatternRow(session)),
-      tabs_(new QTabBar), parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)),
-      facing_(new FacingEditor(session, playback)), placement_(new PlacementEditor(session)), ledger_(new LedgerView)
+    : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget),
+      soundPage_(new SoundPage(session, playback)), name_(new QLineEdit), subtitle_(theme::caption({})),
+      mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
+      pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)),
+      muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), pin_(new QToolButton), solo_(new QCheckBox(tr("Solo"))),
+      priority_(new QComboBox), pattern_(new PatternRow(session)), tabs_(new QTabBar), parts_(new QStackedWidget),
+      falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
+      placement_(new PlacementEditor(session)), ledger_(new LedgerView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
     box->addWidget(pages_);
     pages_->addWidget(makeEmpty());
     pages_->addWidget(makeEmitter());
+    auto* soundScroll = new QScrollArea;
+    soundScroll->setWidget(soundPage_);
+    soundScroll->setWidgetResizable(true);
+    soundScroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    soundScroll->setFrameShape(QFrame::NoFrame);
+    pages_->addWidget(soundScroll);
+    connect(&session_, &Session::selectionChanged, this, [this] { soundPage_->showSound({}); });
+    connect(&playback_, &Playback::ticked, soundPage_, &SoundPage::refreshPositions);
 
     connect(&session_, &Session::documentChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::selectionChanged, this, &BenchPanel::refresh);
@@ -130,14 +139,13 @@ QWidget* BenchPanel::makeEmitter()
     head->setHorizontalSpacing(6);
     head->setVerticalSpacing(0);
     head->addWidget(mark_, 0, 0, 2, 1, Qt::AlignTop);
-    head->addWidget(name_, 0, 1);
+    head->addWidget(name_, 0, 1, 1, 2);
     head->addWidget(subtitle_, 1, 1);
     head->setColumnStretch(1, 1);
     pin_->setObjectName("pinBench");
     pin_->setCheckable(true);
     pin_->setText(tr("pin"));
     pin_->setToolTip(tr("Keeps this on the bench while you select and listen to other things"));
-    head->addWidget(pin_, 0, 2, Qt::AlignRight);
     connect(pin_, &QToolButton::clicked, this, [this](bool on) { session_.pin(on); });
     auto* switches = new QHBoxLayout;
     switches->setSpacing(6);
@@ -210,7 +218,11 @@ QWidget* BenchPanel::makeEmitter()
     for (int i = 1; i < parts_->count(); ++i) {
         parts_->widget(i)->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
     }
-    box->addWidget(tabs_);
+    auto* tabRow = new QHBoxLayout;
+    tabRow->addWidget(tabs_);
+    tabRow->addStretch();
+    tabRow->addWidget(pin_);
+    box->addLayout(tabRow);
     box->addWidget(parts_);
     box->addWidget(rule());
     auto* why = new QHBoxLayout;
@@ -270,7 +282,12 @@ void BenchPanel::bind(NumberField* field, const QString& what, double EmitterSet
 void BenchPanel::refresh()
 {
     const Emitter* emitter = session_.subject();
-    pages_->setCurrentIndex(emitter != nullptr ? 1 : 0);
+    const bool soundShown = !session_.pinned() && session_.project().sounds.find(soundPage_->sound()) != nullptr;
+    pages_->setCurrentIndex(soundShown ? 2 : emitter != nullptr ? 1 : 0);
+    if (soundShown) {
+        soundPage_->refresh();
+        return;
+    }
     if (emitter == nullptr) {
         return;
     }
@@ -319,6 +336,12 @@ void BenchPanel::refresh()
         placement_->refresh();
     }
     refreshLedger();
+}
+
+void BenchPanel::showSound(const SoundId& id)
+{
+    soundPage_->showSound(id);
+    refresh();
 }
 
 void BenchPanel::refreshLedger()

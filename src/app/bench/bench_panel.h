@@ -5,6 +5,7 @@
 #include "app/bench/ledger_view.h"
 #include "app/bench/pattern_row.h"
 #include "app/bench/placement_editor.h"
+#include "app/sounds/sound_page.h"
 
 #include <QCheckBox>
 #include <QLineEdit>
@@ -23,6 +24,8 @@ class BenchPanel : public QWidget
 public:
     BenchPanel(Session& session, Playback& playback, QWidget* parent = nullptr);
 
+    /// Puts a sound on the bench, until an emitter is chosen.
+    void showSound(const SoundId& id);
     /// Compares falloffs by key; see FalloffEditor::compare().
     void compare() { falloff_->compare(); }
 
@@ -37,6 +40,7 @@ private:
     Session& session_;
     Playback& playback_;
     QStackedWidget* pages_;
+    SoundPage* soundPage_;
     QLineEdit* name_;
     QLabel* subtitle_;
     QWidget* mark_;

@@ -220,6 +220,7 @@ FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent
     box->addLayout(top);
     box->addWidget(over_);
     box->addWidget(lanes_);
+    box->addStretch(1);
 
     const auto bind = [this](NumberField* field, const QString& what, double Emitter::*member) {
         connect(field, &NumberField::valueEdited, this, [this, field, what, member](double value) {

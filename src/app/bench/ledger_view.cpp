@@ -17,6 +17,7 @@ namespace
 
 constexpr int lineHeight = 21;
 constexpr int totalHeight = 30;
+constexpr int effectsHeight = 32;
 constexpr int nameWidth = 112;
 constexpr int valueWidth = 62;
 constexpr double least_db = -70.0;
@@ -32,7 +33,7 @@ LedgerView::LedgerView(QWidget* parent) : QWidget(parent)
 
 QSize LedgerView::sizeHint() const
 {
-    return {280, static_cast<int>(lines_.size()) * lineHeight + totalHeight};
+    return {280, static_cast<int>(lines_.size()) * lineHeight + totalHeight + (effects_.isEmpty() ? 0 : effectsHeight)};
 }
 
 void LedgerView::showHeard(const HearingModel& model, const std::optional<Heard>& heard)
@@ -44,11 +45,19 @@ void LedgerView::showHeard(const HearingModel& model, const std::optional<Heard>
                 {QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)), term.db});
         }
     }
+    QStringList effects;
+    if (heard) {
+        for (const std::string& effect : effectsOf(model, *heard)) {
+            effects << QString::fromStdString(effect).replace(" -", QStringLiteral(" −"));
+        }
+    }
+    const QString joined = effects.join(QStringLiteral(" · "));
     const double total = heard ? heard->level_db : 0.0;
-    if (lines == lines_ && total == total_db_) {
+    if (lines == lines_ && total == total_db_ && joined == effects_) {
         return;
     }
-    const bool taller = lines.size() != lines_.size();
+    const bool taller = lines.size() != lines_.size() || joined.isEmpty() != effects_.isEmpty();
+    effects_ = joined;
     lines_ = std::move(lines);
     total_db_ = total;
     setFixedHeight(sizeHint().height());
@@ -94,6 +103,11 @@ void LedgerView::paintEvent(QPaintEvent*)
     painter.setFont(theme::number(10.5, QFont::Bold));
     const QString total = std::isfinite(total_db_) ? theme::decibels(total_db_) + " dB" : tr("silent");
     painter.drawText(QRectF(left, y + 4, width() - left, totalHeight - 8), Qt::AlignRight | Qt::AlignVCenter, total);
+    if (!effects_.isEmpty()) {
+        painter.setFont(theme::text(8.5));
+        painter.setPen(theme::soft);
+        painter.drawText(QRectF(0, y + totalHeight - 2, width(), effectsHeight), Qt::AlignLeft | Qt::TextWordWrap, effects_);
+    }
 }
 
 bool LedgerView::event(QEvent* event)

@@ -33,6 +33,7 @@ private:
     };
     std::vector<Line> lines_;
     double total_db_ = 0.0;
+    QString effects_; ///< what besides the level reaches the ears changed
 };
 
 } // namespace stone

@@ -73,6 +73,7 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
     for (int column = 0; column < 3; ++column) {
         grid->setColumnStretch(column, 1);
     }
+    grid->setRowStretch(line, 1);
 
     connect(where_, &QButtonGroup::idClicked, this, [this](int chosen) {
         edit(where_->button(chosen)->text().toLower(), {}, [&](Placement& p) {

@@ -70,7 +70,8 @@ QString whereFrom(const Heard& heard, EmitterKind kind)
 
 EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), tabs_(new QTabBar), pages_(new QStackedWidget),
-      heard_(new RowList), all_(new RowList), sounds_(new RowList), filter_(new QLineEdit), findings_(new QPushButton)
+      heard_(new RowList), all_(new RowList), sounds_(new RowList), filter_(new QLineEdit), soundFilter_(new QLineEdit),
+      findings_(new QPushButton)
 {
     heard_->setObjectName("inEarshot");
     all_->setObjectName("everything");
@@ -99,6 +100,14 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     auto* library = new QWidget;
     auto* libraryBox = new QVBoxLayout(library);
     libraryBox->setContentsMargins(0, 6, 0, 6);
+    soundFilter_->setObjectName("soundFilter");
+    soundFilter_->setPlaceholderText(tr("name or tag"));
+    soundFilter_->setClearButtonEnabled(true);
+    auto* soundFilterBox = new QHBoxLayout;
+    soundFilterBox->setContentsMargins(10, 0, 10, 0);
+    soundFilterBox->addWidget(soundFilter_);
+    libraryBox->addLayout(soundFilterBox);
+    connect(soundFilter_, &QLineEdit::textChanged, this, &EarshotPanel::refreshSounds);
     libraryBox->addWidget(sounds_);
     auto* hint = new QLabel(tr("Drag a sound onto the Plan to place it."));
     hint->setFont(theme::text(8));
@@ -141,6 +150,7 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     for (RowList* list : {heard_, all_}) {
         connect(list, &RowList::chosen, this, &EarshotPanel::choose);
     }
+    connect(sounds_, &RowList::chosen, this, [this] { emit soundChosen(currentSound()); });
     connect(sounds_, &QListView::activated, this, [this] { emit placeWanted(currentSound()); });
     // One refresh for a run of edits: a drag makes sixty a second.
     refreshSoon_.setSingleShot(true);
@@ -262,9 +272,16 @@ void EarshotPanel::refreshSounds()
 {
     std::vector<Row> rows;
     for (const auto& sound : session_.project().sounds) {
+        const QString wanted = soundFilter_->text();
+        const bool tagged = std::any_of(sound->tags.begin(), sound->tags.end(), [&](const std::string& tag) {
+            return QString::fromStdString(tag).contains(wanted, Qt::CaseInsensitive);
+        });
         Row row;
         row.key = QString::fromStdString(sound->id.text);
         row.title = QString::fromStdString(sound->name);
+        if (!tagged && !row.title.contains(wanted, Qt::CaseInsensitive)) {
+            continue;
+        }
         const SoundBank::Entry entry = session_.soundEntry(*sound);
         if (entry.state == SoundBank::State::failed) {
             row.detail = tr("cannot be read: see the findings");

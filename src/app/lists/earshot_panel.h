@@ -29,6 +29,8 @@ signals:
     void findingsWanted();
     /// An emitter was chosen here: show where it is.
     void emitterChosen(const EmitterId& id);
+    /// A sound was chosen in its list.
+    void soundChosen(const SoundId& id);
     /// Enter or double-click on a sound: place it.
     void placeWanted(const SoundId& id);
 
@@ -47,6 +49,7 @@ private:
     RowList* all_;
     RowList* sounds_;
     QLineEdit* filter_;
+    QLineEdit* soundFilter_;
     QPushButton* findings_;
     QElapsedTimer sinceRefresh_;
     QTimer refreshSoon_;

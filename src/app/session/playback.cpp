@@ -1,6 +1,7 @@
 #include "app/session/playback.h"
 
 #include "hearing/walk_pose.h"
+#include "project/edit.h"
 
 #include <algorithm>
 #include <cmath>
@@ -76,7 +77,7 @@ void Playback::updateScene()
     scene_ = makeScene(
         session_.document(), session_.level().id, session_.bank(),
         [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later, head_);
-    live_->setScene(scene_);
+    sendScene();
     const Level& level = session_.level();
     if (session_.path() != pathShown_ || level.id != levelShown_) {
         pathShown_ = session_.path();
@@ -90,6 +91,105 @@ void Playback::updateScene()
     } else if (level.walks.find(walkId_) == nullptr) {
         chooseWalk(level.walks.empty() ? WalkId{} : level.walks[0]->id);
     }
+}
+
+/// The engine gets what is shown, and an audition on top of it as one more emitter that nobody sees.
+void Playback::sendScene()
+{
+    if (!audition_ || session_.project().sounds.find(audition_->sound) == nullptr) {
+        live_->setScene(scene_);
+        return;
+    }
+    Emitter emitter;
+    emitter.id = {"audition " + std::to_string(audition_->serial)};
+    emitter.kind = EmitterKind::bed;
+    emitter.sound = audition_->sound;
+    emitter.startAfter_s = audition_->start_s;
+    emitter.solo = audition_->alone;
+    emitter.priority = Priority::vital;
+    const LevelId level = session_.level().id;
+    auto project = std::make_shared<const Project>(
+        withLevel(session_.project(), level, [&](Level& l) { l.emitters.append(std::move(emitter)); }));
+    auto scene = std::make_shared<Scene>(*makeScene(
+        project, level, session_.bank(), [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later,
+        head_));
+    if (audition_->alone) {
+        scene->only = {static_cast<std::uint32_t>(project->levels.find(level)->emitters.size() - 1)};
+    }
+    live_->setScene(scene);
+}
+
+void Playback::audition(const SoundId& sound, double from_s)
+{
+    const bool alone = audition_ ? audition_->alone : !listening();
+    audition_ = Audition{sound, 0.0, ++auditions_, alone};
+    if (!listening()) {
+        setListening(true);
+    }
+    if (!listening()) {
+        audition_.reset();
+        return;
+    }
+    const double now_s = snapshot_ ? live_->snapshot().time_s : 0.0;
+    audition_->start_s = now_s - from_s;
+    sendScene();
+    emit listeningChanged();
+}
+
+void Playback::stopAudition()
+{
+    if (!audition_) {
+        return;
+    }
+    const bool alone = audition_->alone;
+    audition_.reset();
+    sendScene();
+    if (alone) {
+        setListening(false);
+    }
+    emit listeningChanged();
+}
+
+std::optional<double> Playback::positionOf(const Emitter& emitter, double time_s) const
+{
+    const Sound* sound = session_.project().sounds.find(emitter.sound);
+    const SoundBank::Entry entry = sound != nullptr ? session_.soundEntry(*sound) : SoundBank::Entry{};
+    if (!entry.buffer) {
+        return {};
+    }
+    const double length_s = entry.buffer->seconds();
+    const CopyChance copy = chanceOf(session_.project(), emitter);
+    const double rate = std::pow(2.0, (emitter.pitch_st + copy.pitch_st) / 12.0);
+    const double at_s = copy.start * length_s + (time_s - emitter.startAfter_s) * rate;
+    if (at_s < 0.0 || (!sound->loop && at_s > length_s)) {
+        return {};
+    }
+    return sound->loop ? std::fmod(at_s, length_s) : at_s;
+}
+
+std::vector<double> Playback::positionsOf(const SoundId& sound) const
+{
+    std::vector<double> positions;
+    if (!snapshot_) {
+        return positions;
+    }
+    const auto add = [&](const Emitter& emitter) {
+        if (const auto position = positionOf(emitter, snapshot_->time_s)) {
+            positions.push_back(*position);
+        }
+    };
+    if (audition_ && audition_->sound == sound) {
+        Emitter copy;
+        copy.sound = sound;
+        copy.startAfter_s = audition_->start_s;
+        add(copy);
+    }
+    for (const auto& emitter : session_.level().emitters) {
+        if (emitter->sound == sound && (!audition_ || !audition_->alone)) {
+            add(*emitter);
+        }
+    }
+    return positions;
 }
 
 void Playback::updateLevel()
@@ -138,6 +238,10 @@ void Playback::setListening(bool on)
     if (!on) {
         setWalking(false);
         closeDevice();
+        if (audition_) {
+            audition_.reset();
+            sendScene();
+        }
     } else {
         live_->restart();
         if (!openDevice(chosen_)) {
@@ -212,7 +316,7 @@ void Playback::setLayout(Layout layout)
     closeDevice();
     live_ = std::make_unique<Live>(layout, session_.bank().rate());
     live_->setMonitor_db(monitor_db_);
-    live_->setScene(scene_);
+    sendScene();
     live_->setFeet(feet_, true);
     if (on && !openDevice(chosen_)) {
         openDevice(clockName);
@@ -339,6 +443,18 @@ void Playback::tick(double seconds)
     walkByHand(std::min(seconds, 0.1));
     if (device_) {
         snapshot_ = live_->snapshot();
+        Emitter copy;
+        if (audition_) {
+            copy.sound = audition_->sound;
+            copy.startAfter_s = audition_->start_s;
+        }
+        // A one-shot that has run out is over; what has not begun yet, or is still being read, is not.
+        if (audition_ && snapshot_->time_s > audition_->start_s + 0.2 && !positionOf(copy, snapshot_->time_s) &&
+            session_.bank().pending() == 0) {
+            stopAudition();
+        }
+    }
+    if (device_) {
         if (walking_ && snapshot_->walk_s) {
             walk_s_ = *snapshot_->walk_s;
             feet_ = snapshot_->feet;

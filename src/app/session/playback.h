@@ -57,6 +57,15 @@ public:
     /// All sounds from their beginning.
     void restart();
 
+    // --- Auditions ---
+    /// Plays a sound as it is, besides what is heard or, while nothing is, alone: from a place in it, once more each time.
+    void audition(const SoundId& sound, double from_s);
+    void stopAudition();
+    /// The sound that is being auditioned; empty when none is.
+    SoundId auditioned() const { return audition_ ? audition_->sound : SoundId{}; }
+    /// Where in a sound its copies are now, an audition included, seconds; nothing while not listening.
+    std::vector<double> positionsOf(const SoundId& sound) const;
+
     // --- The character ---
     const Pose& feet() const { return feet_; }
     Pose ears() const;
@@ -104,7 +113,16 @@ signals:
     void outputFailed(const QString& message);
 
 private:
+    struct Audition {
+        SoundId sound;
+        double start_s = 0.0; ///< time of the level at which its first frame lies
+        int serial = 0;
+        bool alone = false; ///< listening was begun for it, and ends with it
+    };
+
     void updateScene();
+    void sendScene();
+    std::optional<double> positionOf(const Emitter& emitter, double time_s) const;
     void updateLevel();
     void closeDevice();
     bool openDevice(const QString& name);
@@ -118,6 +136,8 @@ private:
     SharedHead head_;
     double monitor_db_ = 0.0;
     std::optional<Pose> elsewhere_;
+    std::optional<Audition> audition_;
+    int auditions_ = 0;
     std::unique_ptr<AudioDevice> device_;
     QString chosen_;
     std::shared_ptr<const Scene> scene_;

@@ -266,7 +266,7 @@ std::filesystem::path Session::resolve(const Sound& sound) const
     return resolved_[sound.file] = path_.empty() ? std::filesystem::path{} : resolveInside(folder(), sound.file);
 }
 
-SoundBank::Entry Session::soundEntry(const Sound& sound)
+SoundBank::Entry Session::soundEntry(const Sound& sound) const
 {
     const std::filesystem::path file = resolve(sound);
     if (file.empty()) {

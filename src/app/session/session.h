@@ -69,7 +69,7 @@ public:
     // --- Sounds ---
     SoundBank& bank() { return bank_; }
     std::filesystem::path resolve(const Sound& sound) const;
-    SoundBank::Entry soundEntry(const Sound& sound);
+    SoundBank::Entry soundEntry(const Sound& sound) const;
     /// Adds sound files, each once, and says which. Files outside the project's folder are copied into it; before the
     /// project has a folder they stay where they are. One step of the history. Errors come by failed().
     std::vector<SoundId> addSounds(const QStringList& files);
@@ -131,7 +131,7 @@ private:
     std::string geometryKey() const;
     int indexOf(const EmitterId& id) const;
 
-    SoundBank bank_;
+    mutable SoundBank bank_; ///< reading a file on demand changes nothing that is seen
     History history_;
     std::filesystem::path path_;
     std::vector<ReadNotice> notices_;

@@ -107,6 +107,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(lists_, &EarshotPanel::addSoundsWanted, this, &MainWindow::addSoundsByDialog);
     connect(lists_, &EarshotPanel::findingsWanted, this, &MainWindow::showFindings);
     connect(lists_, &EarshotPanel::emitterChosen, plan_, &PlanView::reveal);
+    connect(lists_, &EarshotPanel::soundChosen, bench_, &BenchPanel::showSound);
     connect(lists_, &EarshotPanel::placeWanted, this, &MainWindow::startPlacing);
     connect(plan_, &PlanView::pointed, this, [this](const QString& where) {
         pointer_->setText(where);

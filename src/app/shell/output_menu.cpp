@@ -122,7 +122,7 @@ void OutputMenu::earsRead()
     playback_.setLayout(Layout::binaural);
     refresh();
     if (!ears.head) {
-        emit failed(ears.error);
+        emit failed(tr("%1. Until then the built-in head is used.").arg(ears.error));
     }
 }
 

@@ -16,8 +16,8 @@ namespace
 
 using Severity = Finding::Severity;
 
-constexpr double rise_db = 1.0;        ///< a level that grows by more than this on the way out was hardly meant to
-constexpr double jump_db = 6.0;        ///< between two neighbouring places of a curve
+constexpr double rise_db = 1.0; ///< a level that grows by more than this on the way out was hardly meant to
+constexpr double jump_db = 6.0; ///< between two neighbouring places of a curve
 constexpr double jumpOctaves = 1.0;
 constexpr double endlessBelow_db = -60.0;
 constexpr double farReach = 3.0;       ///< times the level's own size
@@ -25,7 +25,7 @@ constexpr double phasing_m = 6.0;      ///< two loops of one sound nearer than t
 constexpr double offset = 0.01;        ///< share of full scale
 constexpr double loopSilence_s = 0.05; ///< at the ends of a loop
 constexpr double loopPause_s = 1.0;
-constexpr double gapStandsOut = 1.5;   ///< times the longest silence inside
+constexpr double gapStandsOut = 1.5; ///< times the longest silence inside
 
 std::string quoted(const std::string& name)
 {
@@ -50,7 +50,8 @@ std::pair<double, double> largestJump(const Lane& lane)
         if (a.x != b.x && a.segment != Segment::hold) {
             continue;
         }
-        const double step = scaleOf(lane.property) == CurveScale::octaves ? std::abs(std::log2(b.y / a.y)) : std::abs(b.y - a.y);
+        const double step =
+            scaleOf(lane.property) == CurveScale::octaves ? std::abs(std::log2(b.y / a.y)) : std::abs(b.y - a.y);
         if (step > largest) {
             largest = step;
             at = b.x;
@@ -69,7 +70,8 @@ void findJump(const Lane& lane, Finding finding, const std::string& where, std::
     const bool filter = lane.property == LaneProperty::lowPass || lane.property == LaneProperty::highPass;
     if ((level && step >= jump_db) || (filter && step >= jumpOctaves)) {
         finding.code = "curve-jump";
-        finding.what = where + " jumps by " + (level ? number("%.0f dB", step) : number("%.1f octaves", step)) + " at " + number("%.4g", at);
+        finding.what = where + " jumps by " + (level ? number("%.0f dB", step) : number("%.1f octaves", step)) + " at " +
+                       number("%.4g", at);
         finding.fix = "move the two points apart, so that nobody hears a step there";
         found.push_back(std::move(finding));
     }
@@ -90,10 +92,12 @@ void findInPlacement(const Level& level, const Emitter& emitter, std::vector<Fin
     if (emitter.placement.inWorld > 0.0 && emitter.placement.nearRange_m <= 0.0) {
         finding.code = "no-near-range";
         finding.severity = Severity::warning;
-        finding.what = quoted(emitter.name) + " has no near range: walking through it flips it from one side to the other at once";
+        finding.what =
+            quoted(emitter.name) + " has no near range: walking through it flips it from one side to the other at once";
         finding.fix = "let it open up within half a metre or more";
         finding.remedies = {{"Open up within half a metre", [=](Project project) {
-                                 return withEmitter(std::move(project), levelId, id, [](Emitter& e) { e.placement.nearRange_m = 0.5; });
+                                 return withEmitter(std::move(project), levelId, id,
+                                                    [](Emitter& e) { e.placement.nearRange_m = 0.5; });
                              }}};
         found.push_back(finding);
     }
@@ -116,7 +120,8 @@ void findMissing(const Project& project, const Level& level, const Emitter& emit
     const auto missing = [&](const char* code, const char* kind, const std::string& reference) {
         found.push_back({.code = code,
                          .severity = Severity::warning,
-                         .what = quoted(emitter.name) + " refers to the " + kind + ' ' + quoted(reference) + ", which is not in the project",
+                         .what = quoted(emitter.name) + " refers to the " + kind + ' ' + quoted(reference) +
+                                 ", which is not in the project",
                          .where = "emitter " + quoted(emitter.name),
                          .fix = std::string("choose a ") + kind + " for it, or none",
                          .level = level.id,
@@ -136,7 +141,7 @@ void findPhasing(const Project& project, const Level& level, std::vector<Finding
     std::map<std::string, std::vector<const Emitter*>> bySound;
     for (const auto& emitter : level.emitters) {
         const Sound* sound = project.sounds.find(emitter->sound);
-        if (sound != nullptr && sound->loop && emitter->kind == EmitterKind::point && !emitter->muted) {
+        if (sound != nullptr && sound->loop && !sound->randomStart && emitter->kind == EmitterKind::point && !emitter->muted) {
             bySound[emitter->sound.text].push_back(emitter.get());
         }
     }
@@ -148,19 +153,19 @@ void findPhasing(const Project& project, const Level& level, std::vector<Finding
                 if (a.pitch_st != b.pitch_st || a.startAfter_s != b.startAfter_s || glm::length(a.at - b.at) > phasing_m) {
                     continue;
                 }
-                const LevelId levelId = level.id;
-                const EmitterId id = b.id;
                 found.push_back({.code = "loops-phase",
                                  .severity = Severity::warning,
                                  .what = quoted(a.name) + " and " + quoted(b.name) + " play the same loop in step, " +
                                          number("%.1f m", glm::length(a.at - b.at)) + " apart: where both are heard they swirl",
                                  .where = "emitter " + quoted(b.name),
-                                 .fix = "start one later or pitch it a little",
+                                 .fix = "let each copy start at a place of its own",
                                  .level = level.id,
                                  .emitter = b.id,
-                                 .remedies = {{"Pitch it by a quarter of a semitone", [=](Project changed) {
-                                                   return withEmitter(std::move(changed), levelId, id,
-                                                                      [](Emitter& e) { e.pitch_st += 0.25; });
+                                 .remedies = {{"Start each copy at a place of its own", [id = a.sound](Project changed) {
+                                                   Sound apart = *changed.sounds.find(id);
+                                                   apart.randomStart = true;
+                                                   changed.sounds.put(std::move(apart));
+                                                   return changed;
                                                }}}});
             }
         }
@@ -191,8 +196,8 @@ void findInFalloff(const Falloff& falloff, const std::string& where, const Level
     if (lane.shape == LaneShape::formula) {
         if (f.silentAt_m > 0.0 && f.silentAt_m < f.reference_m) {
             finding.code = "falloff-reversed";
-            finding.what = where + " is silent at " + number("%.4g m", f.silentAt_m) + ", nearer than its full level reaches (" +
-                           number("%.4g m", f.reference_m) + ")";
+            finding.what = where + " is silent at " + number("%.4g m", f.silentAt_m) +
+                           ", nearer than its full level reaches (" + number("%.4g m", f.reference_m) + ")";
             finding.fix = "move the silent distance beyond the reference distance";
             found.push_back(finding);
         } else if (f.model == DistanceModel::linear && f.maximum_m < f.reference_m) {
@@ -216,7 +221,8 @@ void findInFalloff(const Falloff& falloff, const std::string& where, const Level
     }
     if (!lane.curve.empty() && lane.curve.back().y > laneSilent_db && lane.curve.back().y <= endlessBelow_db) {
         finding.code = "falloff-inaudible";
-        finding.what = where + " ends at " + number("%.0f dB", lane.curve.back().y) + " and stays there: it cannot be heard, yet takes a voice everywhere";
+        finding.what = where + " ends at " + number("%.0f dB", lane.curve.back().y) +
+                       " and stays there: it cannot be heard, yet takes a voice everywhere";
         finding.fix = "draw its last point down to silence";
         found.push_back(finding);
     }
@@ -233,8 +239,8 @@ void findInEmitters(const Project& project, const Level& level, double size_m, s
             if (size_m > 0.0 && std::isfinite(silent_m) && silent_m > farReach * size_m) {
                 found.push_back({.code = "reach-beyond-level",
                                  .severity = Severity::note,
-                                 .what = quoted(emitter->name) + " reaches " + number("%.4g m", silent_m) + ", the whole level is " +
-                                         number("%.4g m", size_m) + " across",
+                                 .what = quoted(emitter->name) + " reaches " + number("%.4g m", silent_m) +
+                                         ", the whole level is " + number("%.4g m", size_m) + " across",
                                  .where = "emitter " + quoted(emitter->name),
                                  .fix = "let it be silent nearer, so that it takes no voice for nothing",
                                  .level = level.id,
@@ -279,18 +285,19 @@ void findInSound(const Sound& sound, const SampleBuffer& buffer, std::vector<Fin
         add("sound-clips", "reaches full scale and may be clipped", "export it with some room at the top");
     }
     if (facts.dc > offset) {
-        add("sound-offset", "is off centre by " + number("%.1f %%", 100.0 * facts.dc) + " of full scale: it thumps when it starts",
+        add("sound-offset",
+            "is off centre by " + number("%.1f %%", 100.0 * facts.dc) + " of full scale: it thumps when it starts",
             "take the offset out with a high-pass");
     }
     // A recording of single events is silent between them anyway, and a long pause is meant: what an export leaves at the
     // ends is short and stands out.
     const double gap_s = facts.headSilence_s + facts.tailSilence_s;
     if (sound.loop && gap_s > loopSilence_s && gap_s < loopPause_s && gap_s > gapStandsOut * facts.innerSilence_s) {
-        add("loop-silence", "is a loop with " + number("%.2f s", gap_s) + " of silence at its ends: it will pulse",
-            "trim it");
+        add("loop-silence", "is a loop with " + number("%.2f s", gap_s) + " of silence at its ends: it will pulse", "trim it");
     }
     if (sound.loop && facts.seamStep_db >= seamClicks_db) {
-        add("loop-clicks", "clicks where the loop comes round: a step " + number("%.0f dB", facts.seamStep_db) + " above its usual ones",
+        add("loop-clicks",
+            "clicks where the loop comes round: a step " + number("%.0f dB", facts.seamStep_db) + " above its usual ones",
             "cut it where the wave is going the same way, or cross-fade its ends");
     }
 }

@@ -2,6 +2,7 @@
 
 #include "dsp/decibel.h"
 #include "engine/voicing.h"
+#include "project/edit.h"
 #include "spatial/head_model.h"
 
 #include <algorithm>
@@ -42,11 +43,13 @@ Control::Control(Layout layout, int rate)
 
 void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t step)
 {
-    const double rate = std::pow(2.0, emitter.pitch_st / 12.0);
+    const CopyChance copy = chanceOf(scene_->model.project(), emitter);
+    const double rate = std::pow(2.0, (emitter.pitch_st + copy.pitch_st) / 12.0);
     if (playing.generation == 0) {
         playing.generation = nextGeneration_++;
         playing.anchorFrame = startFrame_ + emitter.startAfter_s * rate_;
-        playing.anchorPosition = 0.0;
+        // Whole frames, so that a copy that starts elsewhere is still read as recorded.
+        playing.anchorPosition = playing.audio ? std::floor(copy.start * static_cast<double>(playing.audio->frames())) : 0.0;
     } else if (playing.rate != rate) {
         playing.anchorPosition += (frameOf(step) - playing.anchorFrame) * playing.rate;
         playing.anchorFrame = frameOf(step);

@@ -41,8 +41,12 @@ HearingModel::Source HearingModel::gather(const Emitter& emitter, bool anySolo) 
             .familyMuted = family != nullptr && family->muted,
             .soloElsewhere = anySolo && !isSolo(*project_, emitter),
             .priority = priorityOf(*project_, emitter),
-            .sound_db = sound != nullptr ? sound->level_db : 0.0,
+            .sound_db = (sound != nullptr ? sound->level_db : 0.0) + chanceOf(*project_, emitter).level_db,
             .emitter_db = emitter.level_db,
+            .lowPass_hz = std::min(sound != nullptr ? sound->lowPass_hz : openLowPass_hz,
+                                   family != nullptr ? family->lowPass_hz : openLowPass_hz),
+            .highPass_hz = std::max(sound != nullptr ? sound->highPass_hz : openHighPass_hz,
+                                    family != nullptr ? family->highPass_hz : openHighPass_hz),
             .reach_m = endless,
             .starts_s = emitter.startAfter_s,
             .ends_s = endless,
@@ -86,7 +90,8 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
         const Sound* sound = project_->sounds.find(emitter->sound);
         const double length_s = sources_.size() < lengths_s.size() ? lengths_s[sources_.size()] : 0.0;
         if (sound != nullptr && !sound->loop && length_s > 0.0) {
-            source.ends_s = source.starts_s + length_s / std::pow(2.0, emitter->pitch_st / 12.0);
+            source.ends_s =
+                source.starts_s + length_s / std::pow(2.0, (emitter->pitch_st + chanceOf(*project_, *emitter).pitch_st) / 12.0);
         }
         if (emitter->kind == EmitterKind::point && emitter->placement.inWorld >= 1.0) {
             const double factor = source.family != nullptr ? source.family->reachFactor : 1.0;
@@ -165,10 +170,12 @@ Heard HearingModel::hearFrom(const Frame& frame, const Ears& ears, const TimeSpa
     heard.speed_m_s = glm::length(ears.velocity_m_s);
     heard.terms.add(TermKind::sound, source.sound_db);
     heard.terms.add(TermKind::emitter, source.emitter_db);
+    heard.values.add(LaneProperty::lowPass, source.lowPass_hz);
+    heard.values.add(LaneProperty::highPass, source.highPass_hz);
     if (source.family != nullptr) {
-        heard.terms.add(TermKind::family, source.family->level_db);
-        heard.values.add(LaneProperty::lowPass, source.family->lowPass_hz);
-        heard.values.add(LaneProperty::highPass, source.family->highPass_hz);
+        if (source.family->level_db != 0.0) {
+            heard.terms.add(TermKind::family, source.family->level_db);
+        }
     }
     double speed_db = 0.0;
     for (const Lane& lane : source.emitter->lanes) {

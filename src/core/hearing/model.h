@@ -106,6 +106,8 @@ private:
         Priority priority;
         double sound_db;
         double emitter_db;
+        double lowPass_hz; ///< of sound and family together
+        double highPass_hz;
         double reach_m;
         double starts_s;
         double ends_s;

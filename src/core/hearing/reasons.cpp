@@ -1,7 +1,7 @@
 #include "hearing/reasons.h"
 
 #include "acoustics/distance.h"
-#include "dsp/decibel.h"
+#include "geometry/spread.h"
 #include "project/edit.h"
 
 #include <cmath>
@@ -184,6 +184,42 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     }
     }
     return {};
+}
+
+std::vector<std::string> effectsOf(const HearingModel& model, const Heard& heard)
+{
+    std::vector<std::string> effects;
+    const LaneValues& values = heard.values;
+    const auto add = [&](LaneProperty property, double value) {
+        effects.push_back(std::string(propertyName(property)) + ' ' + valueText(property, value));
+    };
+    if (values.highPass_hz > openHighPass_hz) {
+        add(LaneProperty::highPass, values.highPass_hz);
+    }
+    if (values.lowPass_hz < openLowPass_hz) {
+        add(LaneProperty::lowPass, values.lowPass_hz);
+    }
+    if (model.level().emitters[heard.index]->kind == EmitterKind::bed) {
+        return effects;
+    }
+    const double width_deg = lengthToWidth_deg(glm::length(heard.direction));
+    if (heard.worldShare > 0.0 && width_deg >= 1.0) {
+        add(LaneProperty::spread, width_deg);
+    }
+    if (values.placement < 1.0) {
+        add(LaneProperty::placement, values.placement);
+    }
+    if (heard.air_m > 0.0) {
+        effects.push_back(text("Air \u2212%.1f dB at 4 kHz", heard.air_m * model.air_db_m()[6]));
+    }
+    if (values.send_db != 0.0) {
+        add(LaneProperty::send, values.send_db);
+    }
+    const double doppler = model.level().emitters[heard.index]->placement.doppler;
+    if (doppler > 0.0) {
+        effects.push_back(text("%.0f ms on its way", 1000.0 * doppler * heard.bearing.distance_m / speedOfSound_m_s));
+    }
+    return effects;
 }
 
 } // namespace stone

@@ -2,11 +2,18 @@
 
 #include "hearing/model.h"
 
+#include <string>
+#include <vector>
+
 namespace stone
 {
 
 /// Why a line of the Ledger has its value, in plain words ("11.7 m away, full up to 4 m").
 std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& term);
+
+/// What besides the level reaches the ears changed: filters, width, side, air, send, one each ("Low-pass 5.1 kHz"). Nothing
+/// for what has no effect.
+std::vector<std::string> effectsOf(const HearingModel& model, const Heard& heard);
 
 /// What a lane will do, in plain words ("full to 4 m, then down to nothing at 30 m").
 std::string inWords(const Lane& lane);

@@ -15,10 +15,10 @@ namespace
 
 using Channels = std::vector<std::vector<float>>;
 
-constexpr float silent = 0.001F;          ///< -60 dB
-constexpr double masked = 0.01;           ///< 40 dB
-constexpr double spectrum_s = 0.1;        ///< compared on both sides of a seam
-constexpr double bandFloor_db = -70.0;    ///< what lies below is not compared
+constexpr float silent = 0.001F;       ///< -60 dB
+constexpr double masked = 0.01;        ///< 40 dB
+constexpr double spectrum_s = 0.1;     ///< compared on both sides of a seam
+constexpr double bandFloor_db = -70.0; ///< what lies below is not compared
 constexpr double swellWindow_s = 0.4;
 constexpr std::size_t stepsAround = 2048; ///< in which the wave's usual steps are measured
 
@@ -158,9 +158,9 @@ const char* seamVerdict(const SoundFacts& facts)
 {
     constexpr double noticed_db = 15.0;
     if (facts.seamStep_db >= seamClicks_db) {
-        return "clicks at the seam";
+        return "it clicks";
     }
-    return facts.seamSpectrum_db >= noticed_db ? "smooth, but the sound changes at the seam" : "no seam to be heard";
+    return facts.seamSpectrum_db >= noticed_db ? "smooth, but the sound changes" : "nothing to be heard";
 }
 
 } // namespace stone

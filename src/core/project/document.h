@@ -99,6 +99,16 @@ struct Falloff {
     bool operator==(const Falloff&) const = default;
 };
 
+/// Where a sound comes from, for the list of credits.
+struct Credit {
+    std::string source; ///< where it was found or how it was made
+    std::string author;
+    std::string licence;
+
+    bool empty() const { return source.empty() && author.empty() && licence.empty(); }
+    bool operator==(const Credit&) const = default;
+};
+
 /// What is played: a file and how to play it.
 struct Sound {
     SoundId id;
@@ -106,6 +116,13 @@ struct Sound {
     std::string file; ///< relative to the project's folder, '/' between parts
     bool loop = true;
     double level_db = 0.0;
+    double levelSpread_db = 0.0;  ///< each copy's level lies so far around it, up or down; >= 0
+    double pitchSpread_st = 0.0;  ///< the same for its pitch, semitones; >= 0
+    double lowPass_hz = 20'000.0; ///< 20 kHz: open
+    double highPass_hz = 20.0;    ///< 20 Hz: open
+    bool randomStart = false;     ///< of a loop: each copy begins at a place of its own; else all are locked, sample by sample
+    std::vector<std::string> tags;
+    Credit credit;
     Extras extras{};
 
     bool operator==(const Sound&) const = default;

@@ -1,5 +1,7 @@
 #include "project/edit.h"
 
+#include "project/chance.h"
+
 #include <cctype>
 
 namespace stone
@@ -182,6 +184,19 @@ Project withPatternFor(Project project, const LevelId& levelId, const EmitterId&
         }
     });
     return withFollowing(std::move(project), levelId, id, SettingSet{}.set());
+}
+
+CopyChance chanceOf(const Project& project, const Emitter& emitter)
+{
+    const Sound* sound = project.sounds.find(emitter.sound);
+    if (sound == nullptr) {
+        return {};
+    }
+    const auto around = [&](double spread, const char* purpose) {
+        return spread > 0.0 ? spread * (2.0 * chance(project.seed, emitter.id.text, purpose) - 1.0) : 0.0;
+    };
+    return {around(sound->levelSpread_db, "level"), around(sound->pitchSpread_st, "pitch"),
+            sound->loop && sound->randomStart ? chance(project.seed, emitter.id.text, "start") : 0.0};
 }
 
 Priority priorityOf(const Project& project, const Emitter& emitter)

@@ -159,6 +159,20 @@ std::size_t ObjectReader::word(const std::string& key, std::size_t fallback, std
     fail(key, "expected one of " + all + ", found \"" + found + '"');
 }
 
+std::vector<std::string> ObjectReader::texts(const std::string& key)
+{
+    std::vector<std::string> found;
+    if (const Json* items = array(key)) {
+        for (const Json& item : *items) {
+            if (!item.is_string()) {
+                fail(key, "expected words in quotes, found " + describe(item));
+            }
+            found.push_back(item.get<std::string>());
+        }
+    }
+    return found;
+}
+
 ObjectReader ObjectReader::object(const std::string& key)
 {
     return {*member(key), pointerTo(key), notices_};

@@ -59,6 +59,8 @@ public:
     double number(const std::string& key, double fallback, Range range);
     std::uint64_t whole(const std::string& key, std::uint64_t fallback, std::uint64_t least, std::uint64_t most);
     bool flag(const std::string& key, bool fallback);
+    /// A list of words; empty when it is not there.
+    std::vector<std::string> texts(const std::string& key);
     Vec2 plane(const std::string& key, const Vec2& fallback);
     Vec3 place(const std::string& key, const Vec3& fallback);
 

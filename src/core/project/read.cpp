@@ -103,6 +103,13 @@ private:
         sound.file = reader.text("file");
         sound.loop = reader.flag("loop", true);
         sound.level_db = reader.number("level_db", 0.0, ranges::level_db);
+        sound.levelSpread_db = reader.number("level_spread_db", 0.0, {0.0, 60.0});
+        sound.pitchSpread_st = reader.number("pitch_spread_st", 0.0, {0.0, 48.0});
+        sound.lowPass_hz = reader.number("low_pass_hz", sound.lowPass_hz, {1.0, 200'000.0});
+        sound.highPass_hz = reader.number("high_pass_hz", sound.highPass_hz, {1.0, 200'000.0});
+        sound.randomStart = reader.flag("random_start", false);
+        sound.tags = reader.texts("tags");
+        sound.credit = {reader.text("source"), reader.text("author"), reader.text("licence")};
         sound.extras = reader.rest();
         return sound;
     }

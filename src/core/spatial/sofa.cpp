@@ -45,7 +45,7 @@ const char* reasonOf(int error)
 
 [[noreturn]] void refuse(const std::filesystem::path& file, const std::string& reason)
 {
-    throw SofaError(file.string() + ": " + reason + "; choose another SOFA file. The built-in head is used instead");
+    throw SofaError(file.string() + ": " + reason + "; choose another SOFA file");
 }
 
 /// Where between samples the response reaches its onset.

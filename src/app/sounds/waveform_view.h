@@ -1,0 +1,77 @@
+#pragma once
+
+#include "media/peak_pyramid.h"
+
+#include <QFutureWatcher>
+#include <QWidget>
+
+#include <vector>
+
+namespace stone
+{
+
+/// A sound's waveform: the wheel zooms to the cursor, dragging moves along, a click asks for listening from there. Shows
+/// where every playing copy is.
+class WaveformView : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit WaveformView(QWidget* parent = nullptr);
+
+    /// Null: nothing to draw yet. The peaks are gathered off the window's thread.
+    void showSound(const SharedBuffer& buffer);
+    void showPositions(std::vector<double> seconds);
+    bool ready() const { return pyramid_ != nullptr; }
+
+    /// What is seen, in seconds.
+    double from_s() const { return from_s_; }
+    double to_s() const { return to_s_; }
+
+    QSize sizeHint() const override { return {300, 120}; }
+
+signals:
+    void listenWanted(double from_s);
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
+
+private:
+    void zoom(double factor, double at_s);
+    void see(double from_s, double length_s);
+    double secondsAt(double x) const;
+
+    SharedBuffer buffer_;
+    std::shared_ptr<const PeakPyramid> pyramid_;
+    QFutureWatcher<std::shared_ptr<const PeakPyramid>> gathering_;
+    std::vector<double> positions_;
+    double from_s_ = 0.0;
+    double to_s_ = 1.0;
+    double pressedX_ = 0.0;
+    double pressedFrom_s_ = 0.0;
+    bool moved_ = false;
+};
+
+/// The end of a loop and its start, joined, large: 5 ms on each side.
+class SeamView : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit SeamView(QWidget* parent = nullptr);
+    void showSound(const SharedBuffer& buffer);
+    QSize sizeHint() const override { return {300, 74}; }
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+
+private:
+    SharedBuffer buffer_;
+};
+
+} // namespace stone

@@ -1,0 +1,33 @@
+#pragma once
+
+#include "media/sample_buffer.h"
+
+#include <utility>
+#include <vector>
+
+namespace stone
+{
+
+/// The smallest and largest samples of a sound over stretches of every size, so that it can be drawn at any zoom in time
+/// that grows with the picture, not with the sound. Making it takes time in proportion to the sound; any thread.
+class PeakPyramid
+{
+public:
+    explicit PeakPyramid(const SharedBuffer& buffer);
+
+    /// Over frames [from, to) of a channel, to within the stretch of frames that a question this size is answered from.
+    std::pair<float, float> range(std::size_t channel, std::size_t from, std::size_t to) const;
+
+    const SampleBuffer& buffer() const { return *buffer_; }
+
+private:
+    static constexpr std::size_t base = 64;  ///< frames of the finest level
+    static constexpr std::size_t factor = 4; ///< from level to level
+
+    using Level = std::vector<std::pair<float, float>>;
+
+    SharedBuffer buffer_;
+    std::vector<std::vector<Level>> levels_; ///< by channel, finest first
+};
+
+} // namespace stone
