@@ -63,6 +63,17 @@ class TestRealtime : public QObject
                 fixture::pointAt("e" + std::to_string(i), {static_cast<double>((i * 7 + variant) % 13), 1.0 + i % 5, 0});
             emitter.pitch_st = i % 3 - 1;
             emitter.muted = (i + variant) % 4 == 0;
+            // Everything that a voice can go through.
+            emitter.placement.spread_deg = i % 4 * 60.0;
+            emitter.placement.inWorld = i % 7 == 0 ? 0.5 : 1.0;
+            emitter.placement.doppler = i % 3;
+            emitter.placement.air = i % 2 == 0;
+            Lane low;
+            low.property = LaneProperty::lowPass;
+            low.over = LaneInput::direction;
+            low.shape = LaneShape::curve;
+            low.curve = {{-90, 20'000}, {90, 500.0 + 100.0 * variant}};
+            emitter.lanes = {low};
             if ((i + variant) % 9 != 0) {
                 emitters.push_back(emitter);
             }
@@ -71,13 +82,24 @@ class TestRealtime : public QObject
     }
 
 private slots:
+    void theCallbackNeitherAllocatesNorLocks_data()
+    {
+        QTest::addColumn<int>("layout");
+        for (const Layout layout : {Layout::stereo, Layout::binaural, Layout::surround714, Layout::ambix3}) {
+            QTest::newRow(nameOf(layout)) << static_cast<int>(layout);
+        }
+    }
+
     void theCallbackNeitherAllocatesNorLocks()
     {
+        QFETCH(int, layout);
+        allocations = 0;
+        locks = 0;
 #if !STONE_CAN_TRAP
         QSKIP("the sanitizers bring their own malloc");
 #endif
-        Live live(Layout::stereo, 48'000);
-        std::vector<float> block(2 * 700);
+        Live live(static_cast<Layout>(layout), 48'000);
+        std::vector<float> block(mostChannels * 700);
         for (int i = 0; i < 600; ++i) {
             if (i % 3 == 0) {
                 live.setScene(scene(i)); // edits rain down
@@ -104,7 +126,7 @@ private slots:
     /// What the thread sanitizer watches: a device thread, the control thread and edits from here, all at once.
     void editsRainDownWhilePlaying()
     {
-        Live live(Layout::stereo, 48'000);
+        Live live(Layout::binaural, 48'000);
         live.setScene(scene(0));
         live.start();
         std::atomic<bool> playing{true};

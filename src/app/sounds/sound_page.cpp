@@ -40,8 +40,9 @@ std::vector<std::string> parted(const QString& text)
 
 SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), name_(new QLineEdit), file_(theme::caption({})),
-      listen_(new QPushButton), used_(theme::caption({})), wave_(new WaveformView), seam_(new SeamView), verdict_(theme::caption({})),
-      facts_(theme::caption({})), loop_(new QCheckBox(tr("Loop"))), randomStart_(new QCheckBox(tr("copies start apart")))
+      listen_(new QPushButton), used_(theme::caption({})), wave_(new WaveformView), seam_(new SeamView),
+      verdict_(theme::caption({})), facts_(theme::caption({})), loop_(new QCheckBox(tr("Loop"))),
+      randomStart_(new QCheckBox(tr("copies start apart")))
 {
     setObjectName("soundPage");
     name_->setObjectName("soundName");
@@ -50,7 +51,8 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     listen_->setObjectName("audition");
     loop_->setObjectName("soundLoop");
     randomStart_->setObjectName("soundRandomStart");
-    randomStart_->setToolTip(tr("Each copy of this loop begins at a place of its own; otherwise all are locked, sample by sample"));
+    randomStart_->setToolTip(
+        tr("Each copy of this loop begins at a place of its own; otherwise all are locked, sample by sample"));
     facts_->setWordWrap(true);
     facts_->setObjectName("soundFacts");
     verdict_->setObjectName("seamVerdict");
@@ -66,11 +68,18 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
         grid->addWidget(theme::caption(label), row, column, 1, span);
         grid->addWidget(field, row + 1, column, 1, span);
     };
-    place(0, 0, tr("Level"), number("soundLevel", "dB", -200, 60, 1, 1, &Sound::level_db, tr("level to %1 dB"), tr("For all who play it")));
-    place(0, 1, tr("± per copy"), number("soundLevelSpread", "dB", 0, 60, 1, 0.5, &Sound::levelSpread_db, tr("level spread %1 dB"), tr("Each copy's level lies so far around it, the same each time")));
-    place(0, 2, tr("Pitch ± per copy"), number("soundPitchSpread", tr("st"), 0, 48, 2, 0.1, &Sound::pitchSpread_st, tr("pitch spread %1 semitones"), tr("Each copy's pitch lies so far around its own")));
-    place(2, 0, tr("High-pass"), number("soundHighPass", "Hz", 20, 20'000, 0, 10, &Sound::highPass_hz, tr("high-pass to %1 Hz"), tr("20: open")));
-    place(2, 1, tr("Low-pass"), number("soundLowPass", "Hz", 20, 20'000, 0, 100, &Sound::lowPass_hz, tr("low-pass to %1 Hz"), tr("20000: open")));
+    place(0, 0, tr("Level"),
+          number("soundLevel", "dB", -200, 60, 1, 1, &Sound::level_db, tr("level to %1 dB"), tr("For all who play it")));
+    place(0, 1, tr("± per copy"),
+          number("soundLevelSpread", "dB", 0, 60, 1, 0.5, &Sound::levelSpread_db, tr("level spread %1 dB"),
+                 tr("Each copy's level lies so far around it, the same each time")));
+    place(0, 2, tr("Pitch ± per copy"),
+          number("soundPitchSpread", tr("st"), 0, 48, 2, 0.1, &Sound::pitchSpread_st, tr("pitch spread %1 semitones"),
+                 tr("Each copy's pitch lies so far around its own")));
+    place(2, 0, tr("High-pass"),
+          number("soundHighPass", "Hz", 20, 20'000, 0, 10, &Sound::highPass_hz, tr("high-pass to %1 Hz"), tr("20: open")));
+    place(2, 1, tr("Low-pass"),
+          number("soundLowPass", "Hz", 20, 20'000, 0, 100, &Sound::lowPass_hz, tr("low-pass to %1 Hz"), tr("20000: open")));
     auto* switches = new QVBoxLayout;
     switches->setSpacing(0);
     switches->addWidget(loop_);
@@ -112,7 +121,8 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
         }
     });
     connect(wave_, &WaveformView::listenWanted, this, &SoundPage::listen);
-    connect(loop_, &QCheckBox::clicked, this, [this](bool on) { edit(on ? tr("loops") : tr("plays once"), {}, [&](Sound& s) { s.loop = on; }); });
+    connect(loop_, &QCheckBox::clicked, this,
+            [this](bool on) { edit(on ? tr("loops") : tr("plays once"), {}, [&](Sound& s) { s.loop = on; }); });
     connect(randomStart_, &QCheckBox::clicked, this, [this](bool on) {
         edit(on ? tr("copies start apart") : tr("copies are locked"), {}, [&](Sound& s) { s.randomStart = on; });
     });
@@ -209,7 +219,9 @@ void SoundPage::refresh()
             users += emitter->sound == id_ ? 1 : 0;
         }
     }
-    used_->setText(users == 0 ? tr("no emitter plays it yet: drag it onto the Plan") : users == 1 ? tr("1 emitter plays it") : tr("%1 emitters play it").arg(users));
+    used_->setText(users == 0   ? tr("no emitter plays it yet: drag it onto the Plan")
+                   : users == 1 ? tr("1 emitter plays it")
+                                : tr("%1 emitters play it").arg(users));
     const SoundBank::Entry entry = session_.soundEntry(*sound);
     wave_->showSound(entry.buffer);
     seam_->setVisible(sound->loop && entry.buffer);
@@ -221,13 +233,21 @@ void SoundPage::refresh()
     }
     const SampleBuffer& buffer = *entry.buffer;
     const SoundFacts& facts = buffer.facts;
-    const auto megabytes = static_cast<double>(buffer.frames() * (buffer.channels.size() + (buffer.folded.empty() ? 0 : 1)) * sizeof(float)) / 1e6;
-    QStringList parts{tr("%1 s").arg(buffer.seconds(), 0, 'f', 2), buffer.channels.size() == 1 ? tr("mono") : buffer.channels.size() == 2 ? tr("stereo") : tr("%1 channels").arg(buffer.channels.size()),
-                      std::isfinite(facts.integrated_lufs) ? tr("%1 LUFS").arg(theme::signedNumber(facts.integrated_lufs, 1)) : tr("too short for a loudness"),
-                      tr("peak %1 dB").arg(theme::signedNumber(20.0 * std::log10(std::max(static_cast<double>(buffer.peak), 1e-6)), 1)),
-                      tr("%1 MB in memory").arg(megabytes, 0, 'f', 1)};
+    const auto megabytes =
+        static_cast<double>(buffer.frames() * (buffer.channels.size() + (buffer.folded.empty() ? 0 : 1)) * sizeof(float)) / 1e6;
+    QStringList parts{
+        tr("%1 s").arg(buffer.seconds(), 0, 'f', 2),
+        buffer.channels.size() == 1   ? tr("mono")
+        : buffer.channels.size() == 2 ? tr("stereo")
+                                      : tr("%1 channels").arg(buffer.channels.size()),
+        std::isfinite(facts.integrated_lufs) ? tr("%1 LUFS").arg(theme::signedNumber(facts.integrated_lufs, 1))
+                                             : tr("too short for a loudness"),
+        tr("peak %1 dB").arg(theme::signedNumber(20.0 * std::log10(std::max(static_cast<double>(buffer.peak), 1e-6)), 1)),
+        tr("%1 MB in memory").arg(megabytes, 0, 'f', 1)};
     if (facts.headSilence_s + facts.tailSilence_s > 0.05) {
-        parts << tr("silent for %1 s at its start, %2 s at its end").arg(facts.headSilence_s, 0, 'f', 2).arg(facts.tailSilence_s, 0, 'f', 2);
+        parts << tr("silent for %1 s at its start, %2 s at its end")
+                     .arg(facts.headSilence_s, 0, 'f', 2)
+                     .arg(facts.tailSilence_s, 0, 'f', 2);
     }
     if (facts.dc > 0.001) {
         parts << tr("off centre by %1 %").arg(100.0 * facts.dc, 0, 'f', 1);
@@ -237,7 +257,8 @@ void SoundPage::refresh()
     }
     facts_->setText(parts.join(QStringLiteral(" · ")));
     verdict_->setText(tr("At the seam: %1 (step %2 dB against its usual ones, spectrum %3 dB)")
-                          .arg(QString::fromUtf8(seamVerdict(facts)), theme::signedNumber(facts.seamStep_db, 0), theme::signedNumber(facts.seamSpectrum_db, 0)));
+                          .arg(QString::fromUtf8(seamVerdict(facts)), theme::signedNumber(facts.seamStep_db, 0),
+                               theme::signedNumber(facts.seamSpectrum_db, 0)));
     verdict_->setWordWrap(true);
     refreshPositions();
 }

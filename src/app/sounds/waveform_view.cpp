@@ -48,7 +48,8 @@ void WaveformView::showSound(const SharedBuffer& buffer)
     positions_.clear();
     if (buffer_) {
         see(0.0, buffer_->seconds());
-        gathering_.setFuture(QtConcurrent::run([buffer] { return std::shared_ptr<const PeakPyramid>(new PeakPyramid(buffer)); }));
+        gathering_.setFuture(
+            QtConcurrent::run([buffer] { return std::shared_ptr<const PeakPyramid>(new PeakPyramid(buffer)); }));
     }
     update();
 }
@@ -105,7 +106,8 @@ void WaveformView::paintEvent(QPaintEvent*)
             const auto last = static_cast<std::size_t>(std::max(secondsAt(x + 1) * buffer_->rate, 0.0)) + 1;
             const auto [low, high] = pyramid_->range(channel, first, last);
             const double scale = lane / 2.0 - 1.0;
-            painter.drawLine(QPointF(x, middle - static_cast<double>(high) * scale), QPointF(x, middle - static_cast<double>(low) * scale));
+            painter.drawLine(QPointF(x, middle - static_cast<double>(high) * scale),
+                             QPointF(x, middle - static_cast<double>(low) * scale));
         }
     }
     painter.setPen(QPen(theme::ink, 1));
@@ -194,7 +196,9 @@ void SeamView::paintEvent(QPaintEvent*)
     }
     const auto side = std::min(static_cast<std::size_t>(seam_s * buffer_->rate), buffer_->frames());
     float largest = 1e-4F;
-    const auto sampleAt = [&](const std::vector<float>& x, std::size_t i) { return i < side ? x[x.size() - side + i] : x[i - side]; };
+    const auto sampleAt = [&](const std::vector<float>& x, std::size_t i) {
+        return i < side ? x[x.size() - side + i] : x[i - side];
+    };
     for (const auto& x : buffer_->channels) {
         for (std::size_t i = 0; i < 2 * side; ++i) {
             largest = std::max(largest, std::abs(sampleAt(x, i)));

@@ -36,10 +36,12 @@ std::string creditsText(const std::vector<CreditLine>& lines)
     std::string text;
     const CreditLine* before = nullptr;
     for (const CreditLine& line : lines) {
-        const bool sameBlock = before != nullptr && before->credit.empty() == line.credit.empty() && before->credit.author == line.credit.author;
+        const bool sameBlock =
+            before != nullptr && before->credit.empty() == line.credit.empty() && before->credit.author == line.credit.author;
         if (!sameBlock) {
             const std::string author = line.credit.author.empty() ? "No author given" : line.credit.author;
-            text += (text.empty() ? "" : "\n") + (line.credit.empty() ? std::string("Nothing is said of these") : author) + '\n';
+            text +=
+                (text.empty() ? "" : "\n") + (line.credit.empty() ? std::string("Nothing is said of these") : author) + '\n';
         }
         text += "  " + line.file;
         for (const std::string& part : {line.credit.source, line.credit.licence}) {
