@@ -62,8 +62,8 @@ void firTwoEars(benchmark::State& state)
         benchmark::DoNotOptimize(outLeft.data());
         benchmark::DoNotOptimize(outRight.data());
     }
-    state.counters["share_of_core"] =
-        benchmark::Counter(static_cast<double>(state.iterations()) * 256.0 / 48'000.0, benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+    state.counters["share_of_core"] = benchmark::Counter(static_cast<double>(state.iterations()) * 256.0 / 48'000.0,
+                                                         benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 
 /// Voices round the ears, all of them turning by 2 degrees a step (375 degrees a second) or still.
@@ -98,15 +98,30 @@ void voices(benchmark::State& state, Layout layout, const SharedHead& head, bool
         benchmark::DoNotOptimize(out.data());
         ++step;
     }
-    state.counters["share_of_core"] =
-        benchmark::Counter(static_cast<double>(state.iterations()) * 256.0 / 48'000.0, benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+    state.counters["share_of_core"] = benchmark::Counter(static_cast<double>(state.iterations()) * 256.0 / 48'000.0,
+                                                         benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 
-void binauralBuiltIn(benchmark::State& state) { voices(state, Layout::binaural, builtInHeadFilters(48'000), true, false); }
-void binauralMeasured(benchmark::State& state) { voices(state, Layout::binaural, readSofa(installedSofa(), 48'000), true, false); }
-void binauralStill(benchmark::State& state) { voices(state, Layout::binaural, builtInHeadFilters(48'000), false, false); }
-void loudspeakers714(benchmark::State& state) { voices(state, Layout::surround714, {}, true, false); }
-void stereoFiltered(benchmark::State& state) { voices(state, Layout::stereo, {}, true, true); }
+void binauralBuiltIn(benchmark::State& state)
+{
+    voices(state, Layout::binaural, builtInHeadFilters(48'000), true, false);
+}
+void binauralMeasured(benchmark::State& state)
+{
+    voices(state, Layout::binaural, readSofa(installedSofa(), 48'000), true, false);
+}
+void binauralStill(benchmark::State& state)
+{
+    voices(state, Layout::binaural, builtInHeadFilters(48'000), false, false);
+}
+void loudspeakers714(benchmark::State& state)
+{
+    voices(state, Layout::surround714, {}, true, false);
+}
+void stereoFiltered(benchmark::State& state)
+{
+    voices(state, Layout::stereo, {}, true, true);
+}
 
 void lane(benchmark::State& state, const Lane& lane)
 {

@@ -82,6 +82,59 @@ std::map<QString, Scene> scenes()
              s.session.selectOnly({"underpass-drone"});
              s.listenAt(58.0);
          }},
+        {"facing",
+         [](Stage& s) {
+             s.session.selectOnly({"announcement"});
+             s.listenAt(33.0);
+             s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(1);
+             for (int i = 0; i < 4; ++i) {
+                 s.window.plan().zoomBy(1.25);
+             }
+             s.window.plan().reveal({"announcement"});
+             wait(200);
+         }},
+        {"placement",
+         [](Stage& s) {
+             s.session.selectOnly({"rain-3"});
+             s.listenAt(8.0);
+             s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(2);
+             wait(200);
+         }},
+        {"families",
+         [](Stage& s) {
+             s.session.selectOnly({"platform-lamp-3"});
+             s.listenAt(40.0);
+             s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(3);
+             wait(200);
+         }},
+        {"lanes",
+         [](Stage& s) {
+             s.session.selectOnly({"goods-train"});
+             s.listenAt(76.0);
+             auto* stack = s.window.findChild<FalloffEditor*>("falloffEditor")->findChild<LaneStack*>();
+             stack->enlarge(LaneProperty::lowPass);
+             wait(200);
+         }},
+        {"sound",
+         [](Stage& s) {
+             s.listenAt(8.0);
+             s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(2);
+             auto* sounds = s.window.findChild<RowList*>("sounds");
+             sounds->setCurrentKey("rain-on-glass");
+             s.window.findChild<BenchPanel*>()->showSound({"rain-on-glass"});
+             wait(500);
+         }},
+        {"output",
+         [](Stage& s) {
+             s.session.selectOnly({"handbell"});
+             s.listenAt(52.0);
+             s.playback.setLayout(Layout::binaural);
+             wait(600);
+             auto* button = s.window.findChild<OutputMenu*>("outputMenu");
+             QMenu* menu = button->menu();
+             menu->popup(button->mapToGlobal(QPoint(0, button->height())));
+             wait(300);
+         }},
         {"nothing-selected",
          [](Stage& s) {
              s.playback.placeFeet({{30, 41, 0}, 180, 0, 0});
@@ -112,7 +165,12 @@ int main(int argc, char** argv)
         stage.open(arguments[1]);
         scene(stage);
         wait(100);
-        if (!stage.window.grab().save(arguments[2] + "/" + name + ".png")) {
+        // A menu is a window of its own: it is laid over the picture where it stands.
+        QPixmap picture = stage.window.grab();
+        if (QWidget* popup = QApplication::activePopupWidget()) {
+            QPainter(&picture).drawPixmap(stage.window.mapFromGlobal(popup->pos()), popup->grab());
+        }
+        if (!picture.save(arguments[2] + "/" + name + ".png")) {
             std::cerr << arguments[2].toStdString() << ": pictures cannot be written there; choose another folder\n";
             return 1;
         }

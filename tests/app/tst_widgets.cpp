@@ -133,8 +133,8 @@ private slots:
     {
         LaneStrip strip;
         strip.resize(320, 170);
-        static_cast<QWidget&>(strip).show();
-        strip.show(linear(5.0));
+        strip.show();
+        strip.showLane(linear(5.0));
         QVERIFY(QTest::qWaitForWindowExposed(&strip));
         strip.replot();
         QVERIFY(std::abs(strip.handlePlace(0).x() - strip.xAxis->coordToPixel(2.0)) < 0.5);
@@ -151,13 +151,13 @@ private slots:
         QVERIFY(std::abs(withSilentAt({.reference_m = 1.0}, 9.0).silentAt_m - 9.0) < 1e-12);
         // A full level is never dragged beyond the silence.
         moved.clear();
-        strip.show(linear(5.0));
+        strip.showLane(linear(5.0));
         WindowFixture::drag(&strip, strip.handlePlace(0), QPointF(strip.width() - 14, strip.handlePlace(0).y()));
         QVERIFY(moved.last().at(0).value<Lane>().formula.reference_m <= 16.0);
         // The ears' place listens elsewhere until it is let go.
         QSignalSpy places(&strip, &LaneStrip::placeDragged);
         QSignalSpy released(&strip, &LaneStrip::placeReleased);
-        strip.show(linear(9.0));
+        strip.showLane(linear(9.0));
         WindowFixture::drag(&strip, strip.earsPlace() + QPointF(0, 40), QPointF(strip.xAxis->coordToPixel(12.0), 60));
         QVERIFY(std::abs(places.last().at(0).toDouble() - 12.0) < 0.2 && released.size() == 1);
     }
@@ -166,7 +166,7 @@ private slots:
     {
         LaneStrip strip;
         strip.resize(320, 170);
-        static_cast<QWidget&>(strip).show();
+        strip.show();
         LaneStrip::Shown shown;
         shown.lane.shape = LaneShape::curve;
         shown.lane.curve = {{2.0, 0.0}, {10.0, -20.0}, {20.0, -96.0}};
@@ -174,9 +174,9 @@ private slots:
         // As its owner would: shows what was edited.
         connect(&strip, &LaneStrip::laneEdited, &strip, [&](const Lane& lane) {
             shown.lane = lane;
-            strip.show(shown);
+            strip.showLane(shown);
         });
-        strip.show(shown);
+        strip.showLane(shown);
         QVERIFY(QTest::qWaitForWindowExposed(&strip));
         strip.replot();
         QTest::mouseDClick(&strip, Qt::LeftButton, {}, QPoint(static_cast<int>(strip.xAxis->coordToPixel(6.0)), 100));

@@ -173,6 +173,13 @@ private slots:
         QCOMPARE(f.emitter("a").placement.inWorld, 0.0);
         QVERIFY(!f.find<QWidget>("placementNear")->isEnabled());
         QVERIFY(f.find<QWidget>("placementNear")->toolTip().contains("fixed in the ears"));
+        // Dragged round the head on the dial: right, half way up.
+        auto* dial = f.window->findChild<EarDial*>();
+        const QPointF middle(dial->width() / 2.0, dial->height() / 2.0);
+        const double rim = dial->width() / 2.0 - 18.0;
+        WindowFixture::drag(dial, middle - QPointF(0, rim), middle + QPointF(rim / 2.0, 0));
+        QVERIFY(std::abs(f.emitter("a").placement.earsAzimuth_deg - 90.0) < 2.0);
+        QVERIFY(std::abs(f.emitter("a").placement.earsElevation_deg - 45.0) < 2.0);
         // A family made from the list, its member muted with it, then gone again.
         f.find<QTabBar>("listTabs")->setCurrentIndex(3);
         QTest::mouseClick(f.find<QPushButton>("familyAdd"), Qt::LeftButton);
@@ -222,6 +229,20 @@ private slots:
         QVERIFY(wave->to_s() - wave->from_s() < 0.8 * seen);
         f.type("soundLevel", "-3");
         QCOMPARE(f.session->project().sounds[0]->level_db, -3.0);
+    }
+
+    void examplesOpenFromTheMenu()
+    {
+        WindowFixture f(oneTone);
+        auto* menu = f.find<QMenu>("examples");
+        QVERIFY(menu->actions().size() >= 5);
+        for (QAction* action : menu->actions()) {
+            if (!action->isSeparator()) {
+                action->trigger();
+                f.waitForLoading();
+                QVERIFY2(f.session->findings().empty(), qPrintable(action->text()));
+            }
+        }
     }
 
     void headphonesAndLoudspeakersAreChosen()

@@ -29,24 +29,6 @@ double headingOf(const Vec3& from, const Vec3& to)
 
 } // namespace
 
-double lobe_db(const Emitter& emitter, double off_deg)
-{
-    double db = 0.0;
-    for (const Lane& lane : emitter.lanes) {
-        if (lane.on && lane.over == LaneInput::offFront && lane.property == LaneProperty::level) {
-            db += laneAt(lane, off_deg);
-        }
-    }
-    return db;
-}
-
-bool lobeShown(const Emitter& emitter)
-{
-    return std::any_of(emitter.lanes.begin(), emitter.lanes.end(), [](const Lane& lane) {
-        return lane.on && lane.over == LaneInput::offFront && lane.property == LaneProperty::level;
-    });
-}
-
 LobeDial::LobeDial(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback)
 {
@@ -112,7 +94,7 @@ void LobeDial::paintEvent(QPaintEvent*)
         const double r = radians(off);
         const Vec3 way{std::sin(r), std::cos(r), 0.0};
         const double angle = offFront_deg(0.0, emitter->tilt_deg, Vec3{0.0}, way);
-        const double share = std::clamp(1.0 - lobe_db(*emitter, angle) / quietest_db, 0.02, 1.0);
+        const double share = std::clamp(1.0 - lobe_db(emitter->lanes, angle) / quietest_db, 0.02, 1.0);
         const QPointF p = at(emitter->heading_deg + off, radius() * share);
         i == 0 ? lobe.moveTo(p) : lobe.lineTo(p);
     }

@@ -68,9 +68,4 @@ private:
     LaneStack* lanes_;
 };
 
-/// The level in dB that an emitter's lanes give at an angle off its front; 0 when it has none.
-double lobe_db(const Emitter& emitter, double off_deg);
-/// Whether it has any such lane.
-bool lobeShown(const Emitter& emitter);
-
 } // namespace stone

@@ -83,8 +83,7 @@ std::optional<double> FalloffEditor::earsDistance() const
     if (emitter == nullptr || emitter->kind != EmitterKind::point) {
         return {};
     }
-    const Family* family = session_.project().families.find(emitter->family);
-    return glm::length(emitter->at - playback_.ears().at) / (family != nullptr ? family->reachFactor : 1.0);
+    return glm::length(emitter->at - playback_.ears().at) / reachFactorOf(session_.project(), *emitter);
 }
 
 void FalloffEditor::refresh()
@@ -246,8 +245,7 @@ void FalloffEditor::listenAt(double distance_m)
         return;
     }
     // Along the line from the emitter through the character's ears, at their height.
-    const Family* family = session_.project().families.find(emitter->family);
-    const double wanted_m = distance_m * (family != nullptr ? family->reachFactor : 1.0);
+    const double wanted_m = distance_m * reachFactorOf(session_.project(), *emitter);
     const Vec3 offset = playback_.characterEars().at - emitter->at;
     const double flat = std::hypot(offset.x, offset.y);
     const Vec2 way = flat > 1e-6 ? Vec2{offset.x, offset.y} / flat : Vec2{0.0, -1.0};

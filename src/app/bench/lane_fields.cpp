@@ -224,7 +224,7 @@ void LaneFields::chooseShape(int index)
     emit laneEdited(lane, tr("shape to %1").arg(shape_->itemText(index)), {});
 }
 
-void LaneFields::show(const Lane& lane, int point, double metresPerUnit)
+void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
 {
     lane_ = lane;
     point_ = std::min(point, static_cast<int>(lane.curve.size()) - 1);

@@ -39,7 +39,7 @@ public:
         setAccessibleName(lanes::name(property));
     }
 
-    void show(const Lane& lane, const lanes::Stretch& ruler, std::optional<double> place, bool large, bool over)
+    void showLane(const Lane& lane, const lanes::Stretch& ruler, std::optional<double> place, bool large, bool over)
     {
         lane_ = lane;
         ruler_ = ruler;
@@ -280,7 +280,7 @@ void LaneStack::showLarge()
     empty_->setVisible(lane == nullptr);
     empty_->setText(tr("Nothing follows the %1 yet.").arg(QString::fromUtf8(inputName(over_))));
     if (lane != nullptr) {
-        fields_->show(*lane, strip_->chosen(), source_.metresPerUnit());
+        fields_->showLane(*lane, strip_->chosen(), source_.metresPerUnit());
         words_->setText(lanes::name(large_) + ": " + QString::fromStdString(inWords(*lane)).replace('-', QChar(0x2212)));
     }
 }
@@ -304,7 +304,7 @@ void LaneStack::refreshPlace()
         const Lane* each = find(lanes, offered_[i]);
         rows_[i]->setVisible(each != nullptr);
         if (each != nullptr) {
-            rows_[i]->show(*each, ruler, place, offered_[i] == large_, laidOver_ == offered_[i]);
+            rows_[i]->showLane(*each, ruler, place, offered_[i] == large_, laidOver_ == offered_[i]);
         } else {
             missing << QString("<a href=\"%1\" style=\"color:%2\">%3</a>")
                            .arg(static_cast<int>(offered_[i]))
@@ -319,8 +319,8 @@ void LaneStack::refreshPlace()
     const std::vector<Lane> ghosts = source_.ghost();
     const Lane* ghost = find(ghosts, large_);
     const Lane* over = laidOver_ ? find(lanes, *laidOver_) : nullptr;
-    strip_->show({*lane, place, ghost != nullptr ? std::optional(*ghost) : std::nullopt,
-                  over != nullptr ? std::optional(*over) : std::nullopt, grows ? ruler.to : 0.0});
+    strip_->showLane({*lane, place, ghost != nullptr ? std::optional(*ghost) : std::nullopt,
+                      over != nullptr ? std::optional(*over) : std::nullopt, grows ? ruler.to : 0.0});
     strip_->setObjectName(large_ == LaneProperty::level ? "levelLane" : "otherLane");
     strip_->setAccessibleName(tr("%1 over %2").arg(lanes::name(large_), QString::fromUtf8(inputName(over_))));
     hint_->setText(place ? tr("your ears: %1 · drag the line to listen from elsewhere").arg(lanes::inputText(over_, *place))

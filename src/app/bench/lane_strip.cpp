@@ -114,7 +114,7 @@ void LaneStrip::plot(QCPGraph* graph, const Lane& lane, bool ownMeasure) const
     graph->setData(x, y, true);
 }
 
-void LaneStrip::show(const Shown& shown)
+void LaneStrip::showLane(const Shown& shown)
 {
     const bool otherLane = shown.lane.property != shown_.lane.property || shown.lane.over != shown_.lane.over ||
                            shown.lane.shape != shown_.lane.shape;
@@ -282,7 +282,7 @@ void LaneStrip::mouseReleaseEvent(QMouseEvent*)
         emit placeReleased();
     } else if (was != nothing) {
         emit gestureEnded();
-        show(Shown(shown_)); // the ruler may fit itself again
+        showLane(Shown(shown_)); // the ruler may fit itself again
     }
 }
 

@@ -27,7 +27,7 @@ public:
 
     explicit LaneStrip(QWidget* parent = nullptr);
 
-    void show(const Shown& shown);
+    void showLane(const Shown& shown);
     /// The handle that is chosen; -1 while it is the ears' place.
     int chosen() const { return chosen_; }
     void choose(int handle);

@@ -3,12 +3,14 @@
 #include "app/theme/theme.h"
 
 #include <QHelpEvent>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QPainterPath>
 #include <QToolTip>
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace stone
 {
@@ -101,6 +103,13 @@ void EarDial::paintEvent(QPaintEvent*)
         painter.setPen(selected ? QPen(theme::ink, 1.3) : QPen(theme::colourOf(emitter.kind), 0.8));
         painter.drawPath(petal(heard, radius));
     }
+    if (const auto handle = earsHandle()) {
+        painter.setPen(QPen(theme::ink, 1, Qt::DotLine));
+        painter.drawLine(QPointF(0, 0), *handle);
+        painter.setPen(QPen(theme::ink, 1.5));
+        painter.setBrush(theme::paper);
+        painter.drawRect(QRectF(*handle - QPointF(5, 5), QSizeF(10, 10)));
+    }
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::ink);
     painter.drawEllipse(QPointF(0, 0), 3.5, 3.5);
@@ -112,13 +121,62 @@ void EarDial::paintEvent(QPaintEvent*)
     painter.drawText(QRectF(-20, radius + 1, 40, 13), Qt::AlignCenter, tr("behind"));
 }
 
+double EarDial::innerRadius() const
+{
+    return std::min(width(), height()) / 2.0 - 18.0;
+}
+
+std::optional<QPointF> EarDial::earsHandle() const
+{
+    const Emitter* emitter = session_.subject();
+    if (emitter == nullptr || emitter->kind != EmitterKind::point || emitter->placement.inWorld >= 1.0) {
+        return {};
+    }
+    const double a = radians(emitter->placement.earsAzimuth_deg);
+    const double r = innerRadius() * (1.0 - std::abs(emitter->placement.earsElevation_deg) / 90.0);
+    return QPointF(r * std::sin(a), -r * std::cos(a));
+}
+
+void EarDial::mousePressEvent(QMouseEvent* event)
+{
+    const QPointF at = event->position() - QPointF(width() / 2.0, height() / 2.0);
+    const auto handle = earsHandle();
+    dragging_ = handle && std::hypot(handle->x() - at.x(), handle->y() - at.y()) < 12.0;
+    ++gestures_;
+    event->setAccepted(dragging_);
+}
+
+void EarDial::mouseMoveEvent(QMouseEvent* event)
+{
+    const Emitter* emitter = session_.subject();
+    if (!dragging_ || emitter == nullptr) {
+        return;
+    }
+    const QPointF at = event->position() - QPointF(width() / 2.0, height() / 2.0);
+    const double azimuth = std::round(degrees(std::atan2(at.x(), -at.y())));
+    const double elevation = std::round(90.0 * (1.0 - std::min(std::hypot(at.x(), at.y()) / innerRadius(), 1.0)));
+    session_.editSubject(
+        tr("%1 in the ears at %2°, %3° up").arg(QString::fromStdString(emitter->name)).arg(azimuth).arg(elevation),
+        QString("dial %1").arg(gestures_), [&](Emitter& e) {
+            e.placement.earsAzimuth_deg = azimuth;
+            e.placement.earsElevation_deg = elevation;
+        });
+}
+
+void EarDial::mouseReleaseEvent(QMouseEvent*)
+{
+    if (std::exchange(dragging_, false)) {
+        session_.endGesture();
+    }
+}
+
 bool EarDial::event(QEvent* event)
 {
     if (event->type() == QEvent::ToolTip) {
         const auto* help = static_cast<QHelpEvent*>(event);
         const QPointF at = help->pos() - QPointF(width() / 2.0, height() / 2.0);
         QStringList names;
-        const double radius = std::min(width(), height()) / 2.0 - 18.0;
+        const double radius = innerRadius();
         for (const Heard& heard : heardNow()) {
             if (petal(heard, radius).contains(at)) {
                 names << tr("%1  %2 dB")

@@ -20,13 +20,22 @@ public:
 protected:
     void paintEvent(QPaintEvent* event) override;
     bool event(QEvent* event) override;
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseMoveEvent(QMouseEvent* event) override;
+    void mouseReleaseEvent(QMouseEvent* event) override;
 
 private:
+    /// Where the part in the ears of what is on the bench is drawn: outwards to the rim on the horizon, in towards the
+    /// middle as it rises above the head. None for what is wholly in the world.
+    std::optional<QPointF> earsHandle() const;
+    double innerRadius() const;
     QPainterPath petal(const Heard& heard, double radius) const;
     std::vector<Heard> heardNow() const;
 
     Session& session_;
     Playback& playback_;
+    bool dragging_ = false;
+    int gestures_ = 0;
 };
 
 } // namespace stone

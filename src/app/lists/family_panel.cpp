@@ -68,7 +68,7 @@ public:
 
     const FamilyId& id() const { return id_; }
 
-    void show(const Family& family, int members, bool chosen)
+    void showFamily(const Family& family, int members, bool chosen)
     {
         name_->setText(QString::fromStdString(family.name));
         members_->setText(members == 1 ? tr("1 member") : tr("%1 members").arg(members));
@@ -257,7 +257,7 @@ void FamilyPanel::refresh()
         chosen_ = families.empty() ? FamilyId{} : families[0]->id;
     }
     for (std::size_t i = 0; i < shown_.size(); ++i) {
-        shown_[i]->show(*families[i], membersOf(families[i]->id), families[i]->id == chosen_);
+        shown_[i]->showFamily(*families[i], membersOf(families[i]->id), families[i]->id == chosen_);
     }
     empty_->setVisible(families.empty());
     refreshDetail();

@@ -37,8 +37,7 @@ PlanView::Ring PlanView::ringOf(const Emitter& emitter, double onRuler_m) const
     if (emitter.placement.inWorld <= 0.0) {
         return {}; // fixed in the ears: no distance counts
     }
-    const Family* family = session_.project().families.find(emitter.family);
-    const double distance_m = onRuler_m * (family != nullptr ? family->reachFactor : 1.0);
+    const double distance_m = onRuler_m * reachFactorOf(session_.project(), emitter);
     const double dz = playback_.ears().at.z - emitter.at.z;
     const double squared = distance_m * distance_m - dz * dz;
     return {squared > 0.0 ? std::sqrt(squared) : 0.0, distance_m, squared > 0.0 && std::isfinite(distance_m)};
@@ -188,9 +187,8 @@ void PlanView::dragRing(const QPointF& at)
     const double dz = playback_.ears().at.z - emitter->at.z;
     const double distance = std::round(std::sqrt(r * r + dz * dz) * 10.0) / 10.0;
     Falloff falloff = falloffOf(session_.project(), *emitter);
-    const Family* family = session_.project().families.find(emitter->family);
     falloff.lanes.front() =
-        withRingAt(falloff.lanes.front(), grip_ == Grip::fullRing, distance / (family != nullptr ? family->reachFactor : 1.0));
+        withRingAt(falloff.lanes.front(), grip_ == Grip::fullRing, distance / reachFactorOf(session_.project(), *emitter));
     const Lane& lane = falloff.lanes.front();
     const QString what = grip_ == Grip::fullRing ? tr("full up to %1").arg(theme::metres(fullUpTo_m(lane)))
                                                  : tr("silent at %1").arg(theme::metres(silentOrFaint_m(lane)));

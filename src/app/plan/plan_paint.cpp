@@ -1,7 +1,8 @@
 #include "app/plan/plan_view.h"
 
 #include "acoustics/facing.h"
-#include "app/bench/facing_editor.h"
+#include "acoustics/lane.h"
+#include "app/bench/lane_scale.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
 #include "hearing/walk_pose.h"
@@ -276,12 +277,12 @@ void PlanView::paintLobe(QPainter& painter) const
     const QPointF centre = camera_.toScreen(emitter->at);
     const QPointF front = placeOfFront();
     const double reach = std::hypot(front.x() - centre.x(), front.y() - centre.y());
-    if (lobeShown(*emitter)) {
+    if (hasLobe(emitter->lanes)) {
         QPainterPath lobe;
         for (int i = 0; i <= 120; ++i) {
             const double off = radians(3.0 * i);
             const double angle = offFront_deg(0.0, emitter->tilt_deg, Vec3{0.0}, Vec3{std::sin(off), std::cos(off), 0.0});
-            const double share = std::clamp(1.0 + lobe_db(*emitter, angle) / depth_db, 0.05, 1.0);
+            const double share = std::clamp(1.0 + lobe_db(emitter->lanes, angle) / depth_db, 0.05, 1.0);
             const double a = off + radians(emitter->heading_deg);
             const QPointF at = centre + QPointF(std::sin(a), -std::cos(a)) * (reach - 6.0) * share;
             i == 0 ? lobe.moveTo(at) : lobe.lineTo(at);
@@ -295,7 +296,7 @@ void PlanView::paintLobe(QPainter& painter) const
     const QPointF way = (front - centre) / reach;
     const QPointF side(-way.y(), way.x());
     painter.setPen(Qt::NoPen);
-    painter.setBrush(lobeShown(*emitter) ? theme::ochre : theme::faint);
+    painter.setBrush(hasLobe(emitter->lanes) ? theme::ochre : theme::faint);
     painter.drawPolygon(QPolygonF{front + way * 5, front - way * 4 + side * 5, front - way * 4 - side * 5});
 }
 

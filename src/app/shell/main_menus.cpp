@@ -4,12 +4,27 @@
 #include "app/lists/earshot_panel.h"
 #include "app/plan/plan_view.h"
 
+#include <QCoreApplication>
+#include <QDir>
 #include <QMenuBar>
 #include <QMessageBox>
 
 /// The menus of the main window: every tool on a key.
 namespace stone
 {
+
+namespace
+{
+
+/// The projects that come along: beside the program where it is installed, in the checkout where it was built.
+QDir sharedProjects()
+{
+    const QDir program(QCoreApplication::applicationDirPath());
+    const QDir installed(program.filePath("../share/stone-echo"));
+    return installed.exists() ? installed : QDir(program.filePath("../../.."));
+}
+
+} // namespace
 
 void MainWindow::makeFileMenu()
 {
@@ -21,6 +36,24 @@ void MainWindow::makeFileMenu()
     });
     add(menu, tr("&Open…"), QKeySequence::Open, [this] { openByDialog(); });
     recent_ = menu->addMenu(tr("Open &recent"));
+    QMenu* examples = menu->addMenu(tr("&Examples"));
+    examples->setObjectName("examples");
+    const auto offer = [&](const QString& name, const QString& folder) {
+        if (QFile::exists(folder + "/project.json")) {
+            add(examples, name, {}, [this, folder] {
+                if (mayLeave()) {
+                    openProject(folder + "/project.json");
+                }
+            });
+        }
+    };
+    const QDir projects = sharedProjects();
+    offer(tr("Vellmoor Halt, the demo"), projects.filePath("demo/vellmoor-halt"));
+    examples->addSeparator();
+    const QDir small(projects.filePath("examples"));
+    for (const QString& name : small.entryList(QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name)) {
+        offer(name.left(1).toUpper() + name.mid(1), small.filePath(name));
+    }
     menu->addSeparator();
     save_ = add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
     add(menu, tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });

@@ -84,7 +84,8 @@ void StoreySwitch::rebuild()
 void StoreySwitch::refresh()
 {
     const auto& storeys = session_.level().storeys;
-    for (int i = 0; i < buttons_->count(); ++i) {
+    // Of another level there may be fewer than there are buttons, until those are made anew.
+    for (int i = 0; i < std::min<int>(buttons_->count(), static_cast<int>(storeys.size())); ++i) {
         auto* button = qobject_cast<QToolButton*>(buttons_->itemAt(i)->widget());
         const Storey& storey = storeys[static_cast<std::size_t>(i)];
         button->setText(QFontMetrics(button->font()).elidedText(QString::fromStdString(storey.name), Qt::ElideRight, 76));

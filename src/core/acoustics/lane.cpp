@@ -108,6 +108,24 @@ double silentFrom_m(const Lane& lane)
     return std::max(from, 0.0);
 }
 
+double lobe_db(const std::vector<Lane>& lanes, double off_deg)
+{
+    double db = 0.0;
+    for (const Lane& lane : lanes) {
+        if (lane.on && lane.over == LaneInput::offFront && lane.property == LaneProperty::level) {
+            db += laneAt(lane, off_deg);
+        }
+    }
+    return db;
+}
+
+bool hasLobe(const std::vector<Lane>& lanes)
+{
+    return std::any_of(lanes.begin(), lanes.end(), [](const Lane& lane) {
+        return lane.on && lane.over == LaneInput::offFront && lane.property == LaneProperty::level;
+    });
+}
+
 double highest_db(const Lane& lane)
 {
     if (!lane.on) {

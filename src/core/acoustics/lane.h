@@ -44,6 +44,11 @@ double fullUpTo_m(const Lane& lane);
 /// The largest distance at which a level lane over distance is still above `level_db`; infinity when there is no such.
 double lastAbove_m(const Lane& lane, double level_db);
 
+/// The level that an emitter's lanes over the angle off its front give at an angle, dB; 0 when it has none.
+double lobe_db(const std::vector<Lane>& lanes, double off_deg);
+/// Whether it has any that are switched on.
+bool hasLobe(const std::vector<Lane>& lanes);
+
 /// The highest value of a level lane, anywhere.
 double highest_db(const Lane& lane);
 

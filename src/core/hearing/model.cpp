@@ -72,8 +72,7 @@ double HearingModel::askedWithin_m(const Source& source) const
     for (const Lane& lane : lanes) {
         most_db += lane.property == LaneProperty::level ? std::max(highest_db(lane), 0.0) : 0.0;
     }
-    const double factor = source.family != nullptr ? source.family->reachFactor : 1.0;
-    return factor * lastAbove_m(source.falloff->lanes.front(), audible_db - most_db);
+    return reachFactorOf(*project_, *source.emitter) * lastAbove_m(source.falloff->lanes.front(), audible_db - most_db);
 }
 
 HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId& level, const std::vector<double>& lengths_s)
@@ -94,8 +93,7 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
                 source.starts_s + length_s / std::pow(2.0, (emitter->pitch_st + chanceOf(*project_, *emitter).pitch_st) / 12.0);
         }
         if (emitter->kind == EmitterKind::point && emitter->placement.inWorld >= 1.0) {
-            const double factor = source.family != nullptr ? source.family->reachFactor : 1.0;
-            source.reach_m = factor * silentFrom_m(source.falloff->lanes.front());
+            source.reach_m = reachFactorOf(*project_, *emitter) * silentFrom_m(source.falloff->lanes.front());
         }
         spheres.push_back({source.at, askedWithin_m(source)});
         sources_.push_back(source);

@@ -199,6 +199,12 @@ CopyChance chanceOf(const Project& project, const Emitter& emitter)
             sound->loop && sound->randomStart ? chance(project.seed, emitter.id.text, "start") : 0.0};
 }
 
+double reachFactorOf(const Project& project, const Emitter& emitter)
+{
+    const Family* family = project.families.find(emitter.family);
+    return family != nullptr ? family->reachFactor : 1.0;
+}
+
 Priority priorityOf(const Project& project, const Emitter& emitter)
 {
     const Family* family = project.families.find(emitter.family);

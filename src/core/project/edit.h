@@ -72,6 +72,9 @@ struct CopyChance {
 };
 CopyChance chanceOf(const Project& project, const Emitter& emitter);
 
+/// By how much an emitter's family stretches the distances of its falloff; 1 without one.
+double reachFactorOf(const Project& project, const Emitter& emitter);
+
 /// The grade that counts for an emitter: its own, else its family's, else ordinary.
 Priority priorityOf(const Project& project, const Emitter& emitter);
 
