@@ -85,6 +85,9 @@ LaneFields::LaneFields(QWidget* parent)
     y_->setObjectName("pointY");
     segment_->setObjectName("pointSegment");
     segment_->addItems({tr("straight"), tr("smooth"), tr("slow start"), tr("slow end"), tr("hold")});
+    for (QComboBox* box : {shape_, segment_}) {
+        box->setStyleSheet("QComboBox { padding: 3px 0px 3px 5px; }");
+    }
     segment_->setAccessibleName(tr("Shape to the next point"));
     segment_->setToolTip(tr("How the curve goes from this point to the next"));
 
@@ -179,6 +182,11 @@ QWidget* LaneFields::curvePage()
     grid->addWidget(x_, 1, 0);
     grid->addWidget(y_, 1, 1);
     grid->addWidget(segment_, 1, 2);
+    // Cut-offs are the longest numbers.
+    segment_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    grid->setColumnStretch(0, 12);
+    grid->setColumnStretch(1, 13);
+    grid->setColumnStretch(2, 14);
     const auto edit = [this] {
         const auto at = static_cast<std::size_t>(point_);
         Lane moved = lane_;
@@ -236,9 +244,9 @@ void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
         shape_->addItem(tr("exponential"), 102);
     }
     if (lane.over == LaneInput::offFront) {
-        shape_->addItem(tr("two angles"), static_cast<int>(LaneShape::twoAngles));
+        shape_->addItem(tr("angles"), static_cast<int>(LaneShape::twoAngles));
     }
-    shape_->addItem(tr("drawn curve"), static_cast<int>(LaneShape::curve));
+    shape_->addItem(tr("curve"), static_cast<int>(LaneShape::curve));
     shape_->setCurrentIndex(shape_->findData(lane.shape == LaneShape::formula ? 100 + static_cast<int>(lane.formula.model)
                                                                               : static_cast<int>(lane.shape)));
     pages_->setCurrentIndex(static_cast<int>(lane.shape));

@@ -20,7 +20,7 @@ Stretch valuesOf(const Lane& lane)
     switch (lane.property) {
     case LaneProperty::level:
     case LaneProperty::send: return {bottom_db, std::max(5.0, std::ceil(highest_db(lane) / 6.0) * 6.0 + 3.0)};
-    case LaneProperty::lowPass: return {50.0, 22'000.0};
+    case LaneProperty::lowPass: return {50.0, 30'000.0};
     case LaneProperty::highPass: return {18.0, 8000.0};
     case LaneProperty::spread: return {0.0, 370.0};
     case LaneProperty::placement: return {0.0, 1.05};

@@ -153,6 +153,10 @@ void PlacementEditor::refresh()
           tr("Nearer than this it opens up until it surrounds, so that walking through does not flip the sides"), notInWorld);
     allow(air_, inWorld, tr("Far away the air takes its treble"), notInWorld);
     const QString mono = tr("the file has one channel");
+    channels_->setPlaceholderText(tr("one channel"));
+    if (channels < 2) {
+        channels_->setCurrentIndex(-1);
+    }
     allow(channels_, channels > 1, tr("What becomes of the file's %1 channels").arg(channels), mono);
     const bool image = channels > 1 && p.channels == ChannelUse::image;
     const QString noImage = channels > 1 ? tr("its channels are folded into one") : mono;
