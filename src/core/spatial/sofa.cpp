@@ -8,6 +8,7 @@
 #include <algorithm>
 #include <cmath>
 #include <memory>
+#include <numeric>
 
 namespace stone
 {
@@ -122,6 +123,43 @@ std::vector<Measurement> measurementsOf(const std::filesystem::path& file, MYSOF
     return measurements;
 }
 
+/// Takes off what all directions share: the measuring loudspeaker, and the ear canal that headphones have before them once
+/// more. What is left is the difference between directions (diffuse-field equalisation). The mean is taken over a third of
+/// an octave, and corrected by 24 dB at most.
+void equalise(std::vector<Measurement>& measurements)
+{
+    constexpr float most = 16.0F;
+    constexpr double sixth = 1.122462048309373; // of an octave, to each side
+    std::array<double, headBins> power{};
+    for (const Measurement& m : measurements) {
+        for (std::size_t bin = 0; bin < headBins; ++bin) {
+            power[bin] += (std::pow(static_cast<double>(m.head.left.magnitude[bin]), 2.0) +
+                           std::pow(static_cast<double>(m.head.right.magnitude[bin]), 2.0)) /
+                          static_cast<double>(2 * measurements.size());
+        }
+    }
+    const double overall =
+        std::sqrt(std::accumulate(power.begin() + 1, power.begin() + headBins / 2, 0.0) / (headBins / 2 - 1));
+    std::array<float, headBins> correction{};
+    for (std::size_t bin = 0; bin < headBins; ++bin) {
+        const auto from = static_cast<std::size_t>(static_cast<double>(bin) / sixth);
+        const auto to = std::min(static_cast<std::size_t>(static_cast<double>(bin) * sixth) + 1, headBins);
+        double sum = 0.0;
+        for (std::size_t i = from; i < to; ++i) {
+            sum += power[i];
+        }
+        const double shared = std::sqrt(sum / static_cast<double>(to - from));
+        correction[bin] = std::clamp(static_cast<float>(overall / std::max(shared, 1e-9)), 1.0F / most, most);
+    }
+    for (Measurement& m : measurements) {
+        for (EarResponse* ear : {&m.head.left, &m.head.right}) {
+            for (std::size_t bin = 0; bin < headBins; ++bin) {
+                ear->magnitude[bin] *= correction[bin];
+            }
+        }
+    }
+}
+
 /// The mean of the nearest measurements, weighted by nearness; one that lies on the direction counts alone.
 HeadResponse around(const std::vector<Measurement>& measurements, const Vec3& unit)
 {
@@ -175,7 +213,8 @@ SharedHead readSofa(const std::filesystem::path& file, double rate)
     if (!complete || mysofa_check(set.get()) != MYSOFA_OK) {
         refuse(file, reasonOf(MYSOFA_INVALID_FORMAT));
     }
-    const std::vector<Measurement> measurements = measurementsOf(file, *set, rate);
+    std::vector<Measurement> measurements = measurementsOf(file, *set, rate);
+    equalise(measurements);
     // The system's default set is a link to a file with a better name.
     const std::filesystem::path real = std::filesystem::canonical(file, error);
     return std::make_shared<const HeadFilters>(

@@ -16,7 +16,8 @@ public:
 };
 
 /// Measured ears from a file in the format AES69 (SOFA), convention SimpleFreeFieldHRIR: measurements around the head for
-/// two ears, as impulse responses. They are split into a minimum-phase part and a delay for each ear and brought to the
+/// two ears, as impulse responses. What all directions share is taken off (diffuse-field equalisation), so that headphones
+/// do not colour twice. They are split into a minimum-phase part and a delay for each ear and brought to the
 /// grid by the measurements around each of its points, nearer ones counting more. Takes about a second. Throws SofaError.
 SharedHead readSofa(const std::filesystem::path& file, double rate);
 
