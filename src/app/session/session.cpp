@@ -8,6 +8,7 @@
 #include <QtConcurrent/QtConcurrentRun>
 
 #include <algorithm>
+#include <utility>
 
 namespace stone
 {
@@ -65,6 +66,9 @@ Session::Session(int rate, QObject* parent)
     levelId_ = project().levels[0]->id;
     bank_.onLoaded([this] { QMetaObject::invokeMethod(this, &Session::soundsChanged, Qt::QueuedConnection); });
     connect(&watcher_, &QFutureWatcher<LoadedLevel>::finished, this, [this] {
+        if (!std::exchange(reading_, false)) {
+            return; // a level without geometry was shown in the meantime
+        }
         loaded_ = watcher_.result();
         emit levelChanged();
         findingsSoon_.start();
@@ -245,11 +249,13 @@ void Session::loadLevel()
     const Level& shown = level();
     const std::string file = fileOf(shown.geometry);
     if (key.empty()) {
+        reading_ = false;
         emit levelChanged();
         return;
     }
     const bool picked = handPicked_.contains(file);
     const std::filesystem::path path = picked ? std::filesystem::path(file) : resolveInside(folder(), file);
+    reading_ = true;
     watcher_.setFuture(QtConcurrent::run(readLevel, shown.geometry, path, shown.metresPerUnit));
     emit levelChanged();
 }

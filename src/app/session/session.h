@@ -79,7 +79,7 @@ public:
 
     // --- Geometry ---
     const LoadedLevel& loadedLevel() const { return loaded_; }
-    bool loadingLevel() const { return watcher_.isRunning(); }
+    bool loadingLevel() const { return reading_; }
 
     // --- Selection ---
     const std::set<EmitterId>& selection() const { return selection_; }
@@ -144,6 +144,7 @@ private:
     LoadedLevel loaded_;
     std::string loadedKey_; ///< which file at which scale loaded_ is, or is becoming
     QFutureWatcher<LoadedLevel> watcher_;
+    bool reading_ = false; ///< until what the watcher brings has been taken up
     QTimer findingsSoon_;
     std::vector<Finding> findings_;
 };
