@@ -1,13 +1,12 @@
 #include "app/bench/facing_editor.h"
 
-#include "acoustics/facing.h"
 #include "app/theme/labels.h"
+#include "app/theme/lobe.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -87,22 +86,11 @@ void LobeDial::paintEvent(QPaintEvent*)
         const double r = radius() * (1.0 - db / quietest_db);
         painter.drawEllipse(centre(), r, r);
     }
-    QPainterPath lobe;
-    for (int i = 0; i <= 180; ++i) {
-        const double off = 2.0 * i;
-        // The dial lies level: a front that is tilted is never quite faced on it.
-        const double r = radians(off);
-        const Vec3 way{std::sin(r), std::cos(r), 0.0};
-        const double angle = offFront_deg(0.0, emitter->tilt_deg, Vec3{0.0}, way);
-        const double share = std::clamp(1.0 - lobe_db(emitter->lanes, angle) / quietest_db, 0.02, 1.0);
-        const QPointF p = at(emitter->heading_deg + off, radius() * share);
-        i == 0 ? lobe.moveTo(p) : lobe.lineTo(p);
-    }
     QColor fill = theme::ochre;
     fill.setAlpha(60);
     painter.setBrush(fill);
     painter.setPen(QPen(theme::ochre, 1.6));
-    painter.drawPath(lobe);
+    painter.drawPath(theme::lobe(*emitter, centre(), radius()));
     painter.setPen(QPen(theme::ochre, 2));
     painter.drawLine(centre(), at(emitter->heading_deg, radius() + 4));
     const double a = emitter->heading_deg;

@@ -1,8 +1,8 @@
 #include "app/plan/plan_view.h"
 
-#include "acoustics/facing.h"
 #include "acoustics/lane.h"
 #include "app/bench/lane_scale.h"
+#include "app/theme/lobe.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
 #include "hearing/walk_pose.h"
@@ -272,26 +272,15 @@ void PlanView::paintLobe(QPainter& painter) const
     if (emitter == nullptr || emitter->kind != EmitterKind::point) {
         return;
     }
-    // Out to the tip of its front where it is loudest, in towards its mark by 30 dB.
-    constexpr double depth_db = 30.0;
     const QPointF centre = camera_.toScreen(emitter->at);
     const QPointF front = placeOfFront();
     const double reach = std::hypot(front.x() - centre.x(), front.y() - centre.y());
     if (hasLobe(emitter->lanes)) {
-        QPainterPath lobe;
-        for (int i = 0; i <= 120; ++i) {
-            const double off = radians(3.0 * i);
-            const double angle = offFront_deg(0.0, emitter->tilt_deg, Vec3{0.0}, Vec3{std::sin(off), std::cos(off), 0.0});
-            const double share = std::clamp(1.0 + lobe_db(emitter->lanes, angle) / depth_db, 0.05, 1.0);
-            const double a = off + radians(emitter->heading_deg);
-            const QPointF at = centre + QPointF(std::sin(a), -std::cos(a)) * (reach - 6.0) * share;
-            i == 0 ? lobe.moveTo(at) : lobe.lineTo(at);
-        }
         QColor fill = theme::ochre;
         fill.setAlpha(70);
         painter.setBrush(fill);
         painter.setPen(QPen(theme::ochre, 1.4));
-        painter.drawPath(lobe);
+        painter.drawPath(theme::lobe(*emitter, centre, reach - 6.0));
     }
     const QPointF way = (front - centre) / reach;
     const QPointF side(-way.y(), way.x());
