@@ -25,6 +25,16 @@ QString formulaOf(DistanceModel model)
     return {};
 }
 
+/// Fields with a caption over each, close together.
+QGridLayout* fieldGrid(QWidget* parent)
+{
+    auto* grid = new QGridLayout(parent);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(1);
+    return grid;
+}
+
 bool endsAtMaximum(const DistanceFormula& formula)
 {
     return formula.model == DistanceModel::linear && formula.factor >= 1.0;
@@ -94,10 +104,7 @@ LaneFields::LaneFields(QWidget* parent)
     pages_->addWidget(formulaPage());
     pages_->addWidget(anglesPage());
     pages_->addWidget(curvePage());
-    auto* box = new QGridLayout(this);
-    box->setContentsMargins(0, 0, 0, 0);
-    box->setHorizontalSpacing(6);
-    box->setVerticalSpacing(1);
+    QGridLayout* box = fieldGrid(this);
     box->addWidget(theme::caption(tr("Shape")), 0, 0);
     box->addWidget(shape_, 1, 0);
     box->addWidget(pages_, 0, 1, 2, 1);
@@ -116,10 +123,7 @@ LaneFields::LaneFields(QWidget* parent)
 QWidget* LaneFields::formulaPage()
 {
     auto* page = new QWidget;
-    auto* grid = new QGridLayout(page);
-    grid->setContentsMargins(0, 0, 0, 0);
-    grid->setHorizontalSpacing(6);
-    grid->setVerticalSpacing(1);
+    QGridLayout* grid = fieldGrid(page);
     grid->addWidget(theme::caption(tr("Full up to")), 0, 0);
     grid->addWidget(endLabel_, 0, 1);
     grid->addWidget(theme::caption(tr("Factor")), 0, 2);
@@ -146,10 +150,7 @@ QWidget* LaneFields::formulaPage()
 QWidget* LaneFields::anglesPage()
 {
     auto* page = new QWidget;
-    auto* grid = new QGridLayout(page);
-    grid->setContentsMargins(0, 0, 0, 0);
-    grid->setHorizontalSpacing(6);
-    grid->setVerticalSpacing(1);
+    QGridLayout* grid = fieldGrid(page);
     int column = 0;
     const auto add = [&](const QString& name, NumberField* field, double TwoAngles::*member) {
         field->setMinimumWidth(48);
@@ -172,10 +173,7 @@ QWidget* LaneFields::anglesPage()
 QWidget* LaneFields::curvePage()
 {
     auto* page = new QWidget;
-    auto* grid = new QGridLayout(page);
-    grid->setContentsMargins(0, 0, 0, 0);
-    grid->setHorizontalSpacing(6);
-    grid->setVerticalSpacing(1);
+    QGridLayout* grid = fieldGrid(page);
     grid->addWidget(theme::caption(tr("Point at")), 0, 0);
     grid->addWidget(theme::caption(tr("Value")), 0, 1);
     grid->addWidget(theme::caption(tr("To the next")), 0, 2);

@@ -27,11 +27,6 @@ constexpr double loopSilence_s = 0.05; ///< at the ends of a loop
 constexpr double loopPause_s = 1.0;
 constexpr double gapStandsOut = 1.5; ///< times the longest silence inside
 
-std::string quoted(const std::string& name)
-{
-    return '"' + name + '"';
-}
-
 std::string number(const char* format, double value)
 {
     char text[48];
@@ -173,6 +168,11 @@ void findPhasing(const Project& project, const Level& level, std::vector<Finding
 }
 
 } // namespace
+
+std::string quoted(const std::string& name)
+{
+    return '"' + name + '"';
+}
 
 void findInFalloff(const Falloff& falloff, const std::string& where, const LevelId& level, const EmitterId& emitter,
                    std::vector<Finding>& found)

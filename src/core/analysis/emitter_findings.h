@@ -5,6 +5,9 @@
 namespace stone
 {
 
+/// A name as findings write it.
+std::string quoted(const std::string& name);
+
 /// Slips in a falloff's lanes: no range, ends in the wrong order, a level that rises or jumps, an end that never comes.
 void findInFalloff(const Falloff& falloff, const std::string& where, const LevelId& level, const EmitterId& emitter,
                    std::vector<Finding>& found);

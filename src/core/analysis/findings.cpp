@@ -18,11 +18,6 @@ namespace
 
 using Severity = Finding::Severity;
 
-std::string quoted(const std::string& name)
-{
-    return '"' + name + '"';
-}
-
 std::string metres(double m)
 {
     char text[32];
