@@ -20,7 +20,7 @@ Project projectOf(int emitters)
     Project project = blankProject();
     Sound sound;
     sound.id = {"s"};
-    sound.file = "s.wav";
+    sound.files = {{.file = "s.wav"}};
     project.sounds.put(sound);
     std::mt19937 random(3);
     std::uniform_real_distribution<double> place(-200.0, 200.0);

@@ -138,6 +138,7 @@ void controlStep(benchmark::State& state)
     project.voices = 4096;
     Sound sound;
     sound.id = {"s"};
+    sound.files = {{.file = "s.wav"}};
     project.sounds.put(sound);
     project = withLevel(project, {"level"}, [&](Level& level) {
         for (int i = 0; i < near * 51; ++i) {
@@ -152,8 +153,9 @@ void controlStep(benchmark::State& state)
     });
     auto document = std::make_shared<const Project>(project);
     const std::size_t count = project.levels[0]->emitters.size();
-    auto scene =
-        std::make_shared<Scene>(Scene{HearingModel(document, {"level"}), std::vector<SharedBuffer>(count, noiseBuffer()), {}});
+    const auto material = std::make_shared<const SoundMaterial>(SoundMaterial{document->sounds[0], {noiseBuffer()}});
+    auto scene = std::make_shared<Scene>(
+        Scene{.model = HearingModel(document, {"level"}), .materials = std::vector<SharedMaterial>(count, material)});
     Control control(Layout::stereo, 48'000);
     control.setScene(scene, 0);
     StepPlan plan;

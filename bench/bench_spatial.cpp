@@ -69,8 +69,7 @@ void firTwoEars(benchmark::State& state)
 /// Voices round the ears, all of them turning by 2 degrees a step (375 degrees a second) or still.
 void voices(benchmark::State& state, Layout layout, const SharedHead& head, bool turning, bool filtered)
 {
-    SampleBuffer buffer;
-    buffer.channels.push_back(noise(200'000));
+    const std::vector<float> samples = noise(200'000);
     Mixer mixer(layout, 48'000);
     std::vector<float> out(channelsOf(layout) * stepFrames);
     Emitter emitter;
@@ -86,11 +85,13 @@ void voices(benchmark::State& state, Layout layout, const SharedHead& head, bool
             VoiceOrder order;
             order.slot = i;
             order.generation = 1;
+            order.samples = samples.data();
+            order.frames = static_cast<std::uint32_t>(samples.size());
             order.loop = true;
             order.position = (i * 997) % 150'000;
             order.lowPass_hz = filtered ? 4000.0F : 20'000.0F;
             order.highPass_hz = filtered ? 200.0F : 20.0F;
-            shapeVoice({layout, head.get(), emitter, heard, buffer, 0}, order);
+            shapeVoice({layout, head.get(), emitter, heard, 1, 0, 0.0}, order);
             plan->voices.push_back(order);
         }
         mixer.plans().publish();

@@ -111,7 +111,11 @@ int info(const std::string& path, bool json)
         }
     }
     for (const auto& sound : project.sounds) {
-        out["sounds"].push_back({{"name", sound->name}, {"file", sound->file}});
+        Json files = Json::array();
+        for (const SoundFile& file : sound->files) {
+            files.push_back(file.file);
+        }
+        out["sounds"].push_back({{"name", sound->name}, {"files", std::move(files)}});
     }
     for (const auto& falloff : project.falloffs) {
         out["falloffs"].push_back({{"name", falloff->name}, {"users", usersOf(project, falloff->id)}});
@@ -138,16 +142,11 @@ int probe(const Probe& options)
 {
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
-    std::vector<double> lengths_s;
-    if (options.time_s) {
-        // Only a moment in time asks for how long sounds are.
-        SoundBank bank(48'000);
-        const auto scene = makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now);
-        for (const SharedBuffer& audio : scene->audio) {
-            lengths_s.push_back(audio ? audio->seconds() : 0.0);
-        }
-    }
-    const HearingModel model(opened.project, level.id, lengths_s);
+    SoundBank bank(48'000);
+    // Only a moment in time asks for how long sounds are.
+    const HearingModel model = options.time_s
+                                   ? makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now)->model
+                                   : HearingModel(opened.project, level.id);
     const TimeSpan when = options.time_s ? TimeSpan::at(*options.time_s) : TimeSpan{};
     std::vector<Heard> all;
     for (const std::uint32_t index : named(level, options.only)) {
@@ -205,7 +204,7 @@ int check(const std::string& path, bool json)
     SoundBank bank(48'000);
     const std::vector<LevelGeometry> geometry = readGeometry(*opened.project, opened.folder);
     const std::vector<Finding> findings =
-        findAll({*opened.project, opened.notices, geometry, bank, soundsInside(opened.folder), Loading::now});
+        findAll({*opened.project, opened.notices, geometry, bank, filesInside(opened.folder), Loading::now});
     const bool matters =
         std::any_of(findings.begin(), findings.end(), [](const Finding& f) { return f.severity != Finding::Severity::note; });
     if (json) {

@@ -96,12 +96,12 @@ int render(const Render& options)
     SoundBank bank(options.rate);
     const std::vector<std::uint32_t> wanted = named(level, options.only);
     auto scene =
-        std::make_shared<Scene>(*makeScene(opened.project, level.id, bank, soundsInside(opened.folder), Loading::now, head));
+        std::make_shared<Scene>(*makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, head));
     if (!options.only.empty()) {
         scene->only.insert(wanted.begin(), wanted.end());
     }
     for (const std::uint32_t index : wanted) {
-        if (!scene->audio[index]) {
+        if (!scene->materials[index]) {
             std::cerr << "note: \"" << level.emitters[index]->name << "\" has no sound that can be read and is left out; see "
                       << "stone-echo-cli check\n";
         }

@@ -104,7 +104,7 @@ private slots:
         again.open(elsewhere.filePath("copy").toStdString());
         QTRY_VERIFY(!again.loadingLevel());
         QVERIFY(again.loadedLevel().mesh != nullptr);
-        QCOMPARE(again.project().sounds[2]->file, std::string("gone.wav")); // what is missing keeps its name
+        QCOMPARE(again.project().sounds[2]->files.front().file, std::string("gone.wav")); // what is missing keeps its name
         QTRY_COMPARE(again.soundEntry(*again.project().sounds[1]).state, SoundBank::State::ready);
     }
 
@@ -117,9 +117,11 @@ private slots:
         Desk desk(folder);
         desk.session.addSounds({elsewhere.filePath("bell.wav"), elsewhere.filePath("bell.wav"), folder.filePath("tone.wav")});
         QCOMPARE(desk.session.project().sounds.size(), std::size_t{3});
-        QCOMPARE(desk.session.project().sounds[0]->file, std::string("sounds/bell.wav"));
-        QCOMPARE(desk.session.project().sounds[1]->file, std::string("sounds/bell-2.wav")); // nothing is overwritten
-        QCOMPARE(desk.session.project().sounds[2]->file, std::string("tone.wav"));          // inside already: stays where it is
+        QCOMPARE(desk.session.project().sounds[0]->files.front().file, std::string("sounds/bell.wav"));
+        QCOMPARE(desk.session.project().sounds[1]->files.front().file,
+                 std::string("sounds/bell-2.wav")); // nothing is overwritten
+        QCOMPARE(desk.session.project().sounds[2]->files.front().file,
+                 std::string("tone.wav")); // inside already: stays where it is
         QVERIFY(desk.session.project().sounds[0]->id != desk.session.project().sounds[1]->id);
         QCOMPARE(desk.session.undoName(), QString("Add 3 sounds"));
         desk.session.undo();

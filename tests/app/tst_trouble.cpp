@@ -38,16 +38,16 @@ private slots:
         }
         QTemporaryDir elsewhere;
         fixture::writeTone(elsewhere.filePath("found.wav").toStdString(), 300.0, 0.3);
-        f.session->relocateSound({"gone"}, elsewhere.filePath("found.wav"));
+        f.session->relocateSound({"gone"}, 0, elsewhere.filePath("found.wav"));
         QTRY_VERIFY(codesOf(*f.session).empty());
-        QCOMPARE(f.session->project().sounds[1]->file, std::string("sounds/found.wav"));
+        QCOMPARE(f.session->project().sounds[1]->files.front().file, std::string("sounds/found.wav"));
         QVERIFY(QFile::exists(f.folder.filePath("sounds/found.wav")));
         f.window->activateWindow();
         QVERIFY(QTest::qWaitForWindowActive(f.window.get()));
         QVERIFY(f.session->undoName().startsWith("Relocate sound"));
         f.plan().setFocus();
         QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
-        QCOMPARE(f.session->project().sounds[1]->file, std::string("sounds/gone.wav"));
+        QCOMPARE(f.session->project().sounds[1]->files.front().file, std::string("sounds/gone.wav"));
     }
 
     void aMissingLevelIsAFinding()

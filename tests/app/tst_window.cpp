@@ -205,15 +205,15 @@ private slots:
         QVERIFY(f.find<QLabel>("soundFacts")->text().contains("mono"));
         // Nothing plays: it is heard alone, from where one clicks, and listening ends with it.
         QTest::mouseClick(wave, Qt::LeftButton, {}, QPoint(wave->width() / 2, 40));
-        QCOMPARE(f.playback->auditioned(), SoundId{"tone"});
+        QVERIFY(f.playback->auditioned() && f.playback->auditioned()->sound == SoundId{"tone"});
         QVERIFY(f.playback->listening());
         QVERIFY(fixture::energy_db(f.clock->advance(f.playback->live(), 0.3), 0.1, 0.3) > -20.0); // as recorded, not 5 m away
         f.playback->tick(0.02);
-        const double at_s = f.playback->positionsOf({"tone"}).at(0);
+        const double at_s = f.playback->positionsOf({"tone"}, 0).at(0);
         const double length_s = f.session->soundEntry(*f.session->project().sounds[0]).buffer->seconds();
         QVERIFY2(std::abs(std::remainder(at_s - length_s / 2.0 - 0.3, length_s)) < 0.05, qPrintable(QString::number(at_s)));
         QTest::mouseClick(f.find<QPushButton>("audition"), Qt::LeftButton);
-        QVERIFY(!f.playback->listening() && f.playback->auditioned().empty());
+        QVERIFY(!f.playback->listening() && !f.playback->auditioned());
         // While the level plays it comes on top, and the level goes on.
         f.playback->setListening(true);
         const double before = fixture::energy_db(f.clock->advance(f.playback->live(), 0.4), 0.2, 0.4);
@@ -462,7 +462,7 @@ private slots:
         drop(f.plan(), &files, QPointF(300, 300));
         QTRY_VERIFY(f.session->soundEntry(*f.session->project().sounds[0]).state == SoundBank::State::ready);
         f.session->saveAs(f.folder.filePath("new/project.json").toStdString());
-        QCOMPARE(f.session->project().sounds[0]->file, std::string("sounds/tone.wav"));
+        QCOMPARE(f.session->project().sounds[0]->files.front().file, std::string("sounds/tone.wav"));
         QVERIFY(QFile::exists(f.folder.filePath("new/sounds/tone.wav")));
         QVERIFY(!f.session->changed());
     }

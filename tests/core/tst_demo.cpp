@@ -56,7 +56,9 @@ private slots:
     {
         project_ = readProjectFile(DEMO).project;
         for (const auto& sound : project_.sounds) {
-            sounds_[sound->id.text] = readSoundFile(resolveInside(DEMO, sound->file), 48'000, sound->loop);
+            for (const SoundFile& file : sound->files) {
+                sounds_[sound->id.text] = readSoundFile(resolveInside(DEMO, file.file), 48'000, isLooped(*sound, file));
+            }
         }
     }
 
@@ -75,7 +77,7 @@ private slots:
         for (const auto& emitter : level().emitters) {
             const SampleBuffer& sound = *sounds_.at(emitter->sound.text);
             QVERIFY2(sound.channels.size() == (emitter->kind == EmitterKind::bed ? 2U : 1U), emitter->name.c_str());
-            QVERIFY2(sound.peak > 0.1F && sound.peak < 0.95F, emitter->name.c_str());
+            QVERIFY2(sound.facts.peak > 0.1F && sound.facts.peak < 0.95F, emitter->name.c_str());
         }
     }
 
@@ -122,11 +124,8 @@ private slots:
     void theWalkPassesEverything()
     {
         const auto document = std::make_shared<const Project>(project_);
-        std::vector<double> lengths;
-        for (const auto& emitter : level().emitters) {
-            lengths.push_back(sounds_.at(emitter->sound.text)->seconds());
-        }
-        const HearingModel model(document, level().id, lengths);
+        SoundBank bank(48'000);
+        const HearingModel model = makeScene(document, level().id, bank, filesInside(DEMO), Loading::now)->model;
         const Walk& walk = *level().walks[0];
         QVERIFY(walk.seconds() >= 60.0 && walk.seconds() <= 120.0);
         std::vector<double> loudest(level().emitters.size(), -300.0);
@@ -144,7 +143,7 @@ private slots:
     {
         SoundBank bank(48'000);
         OfflineJob job;
-        job.scene = makeScene(std::make_shared<const Project>(project_), level().id, bank, soundsInside(DEMO), Loading::now);
+        job.scene = makeScene(std::make_shared<const Project>(project_), level().id, bank, filesInside(DEMO), Loading::now);
         const Walk& walk = *level().walks[0];
         job.to_s = walk.seconds();
         job.ears = [&](double t) { return earsOf(level().character, walkPose(walk, t)); };
@@ -162,7 +161,7 @@ private slots:
     {
         SoundBank bank(48'000);
         const auto geometry = readGeometry(project_, DEMO);
-        QVERIFY(findAll({project_, {}, geometry, bank, soundsInside(DEMO), Loading::now}).empty());
+        QVERIFY(findAll({project_, {}, geometry, bank, filesInside(DEMO), Loading::now}).empty());
     }
 };
 

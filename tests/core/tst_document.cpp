@@ -126,7 +126,7 @@ private slots:
         QTest::newRow("id used twice") << "{\"sounds\": [{\"id\": \"a\"},\n{\"id\": \"a\"}]}"
                                        << "doc.json:2: at /sounds/1/id: the id \"a\" is used twice";
         QTest::newRow("newer version") << "{\"stone_echo\": 99}"
-                                       << "the document has version 99, this program reads up to 2";
+                                       << "the document has version 99, this program reads up to 3";
         QTest::newRow("not an object") << "[]"
                                        << "at the top: expected an object in braces";
         QTest::newRow("NaN") << "{\n\"emitters\": [{\"at\": [NaN, 0, 0]}]}"

@@ -131,11 +131,11 @@ private slots:
         SoundBank bank(48'000);
         std::atomic<int> told{0};
         bank.onLoaded([&] { ++told; });
-        bank.get(path("b.wav"), true);
-        bank.get(path("missing.wav"), true);
+        bank.get(path("b.wav"), true, Keeping::decoded);
+        bank.get(path("missing.wav"), true, Keeping::decoded);
         QTRY_COMPARE(told.load(), 2);
-        QCOMPARE(bank.get(path("b.wav"), true).state, SoundBank::State::ready);
-        QCOMPARE(bank.get(path("missing.wav"), true).state, SoundBank::State::failed);
+        QCOMPARE(bank.get(path("b.wav"), true, Keeping::decoded).state, SoundBank::State::ready);
+        QCOMPARE(bank.get(path("missing.wav"), true, Keeping::decoded).state, SoundBank::State::failed);
         QCOMPARE(bank.pending(), std::size_t{0});
         bank.onLoaded({});
     }
@@ -177,7 +177,7 @@ private slots:
         const auto geometry = readGeometry(read.project, folder);
         std::multiset<std::string> codes;
         for (const Finding& finding :
-             findAll({read.project, read.notices, geometry, bank, soundsInside(folder), Loading::now})) {
+             findAll({read.project, read.notices, geometry, bank, filesInside(folder), Loading::now})) {
             codes.insert(finding.code);
             QVERIFY(!finding.what.empty() && !finding.where.empty() && !finding.fix.empty());
         }
@@ -185,7 +185,7 @@ private slots:
             "unknown-key",      "sound-missing",      "sound-unreadable", "sound-outside",         "sound-clips",
             "sound-silent",     "sound-without-file", "falloff-silent",   "falloff-reversed",      "falloff-reversed",
             "level-unreadable", "stereo-on-point",    "falloff-unknown",  "emitter-without-sound", "emitter-without-sound",
-            "walk-short",       "level-empty"};
+            "walk-short",       "level-empty",        "sound-alike"};
         QVERIFY2(codes == expected,
                  [&] {
                      std::string all;
@@ -258,14 +258,16 @@ private slots:
                 sample += dc;
             }
             x.insert(x.end(), static_cast<std::size_t>(silence_s * 48'000), 0.0F);
-            return measureSound({x}, 48'000);
+            SoundMeasure measure(1, 48'000);
+            measure.add(x);
+            return measure.facts();
         };
-        QVERIFY(facts(480.0, 1.0).seamStep_db < 3.0);
-        QVERIFY(facts(480.0, 1.0006).seamStep_db > seamClicks_db); // cut in the middle of a wave
+        QVERIFY(facts(480.0, 1.0).seam.step_db < 3.0);
+        QVERIFY(facts(480.0, 1.0006).seam.step_db > seamClicks_db); // cut in the middle of a wave
         QVERIFY(std::abs(facts(480.0, 1.0, 0.05F).dc - 0.05) < 1e-4);
         QVERIFY(std::abs(facts(480.0, 1.0, 0.0F, 0.3).tailSilence_s - 0.3) < 0.002);
         QVERIFY(std::abs(facts(1000.0, 3.0).integrated_lufs + 9.0) < 0.1); // a sine of 0.5: -9 LUFS at 1 kHz
-        QCOMPARE(QString(seamVerdict(facts(480.0, 1.0))), QString("nothing to be heard"));
+        QCOMPARE(QString(seamVerdict(facts(480.0, 1.0).seam)), QString("nothing to be heard"));
     }
 };
 

@@ -65,7 +65,7 @@ inline Project projectWith(const std::vector<Emitter>& emitters, bool loop = tru
     Sound sound;
     sound.id = {"tone"};
     sound.name = "tone";
-    sound.file = "tone.wav";
+    sound.files = {{.file = "tone.wav"}};
     sound.loop = loop;
     project.sounds.put(sound);
     return withLevel(std::move(project), {"level"}, [&](Level& level) {
@@ -75,15 +75,26 @@ inline Project projectWith(const std::vector<Emitter>& emitters, bool loop = tru
     });
 }
 
-/// A scene whose every emitter plays this buffer.
-inline std::shared_ptr<Scene> sceneOf(const Project& project, const SharedBuffer& buffer)
+/// A scene in which the files of every sound are these buffers.
+inline std::shared_ptr<Scene> sceneOf(const Project& project, const std::vector<SharedBuffer>& files)
 {
     auto document = std::make_shared<const Project>(project);
-    const std::size_t count = document->levels[0]->emitters.size();
-    return std::make_shared<Scene>(
-        Scene{HearingModel(document, document->levels[0]->id, std::vector<double>(count, buffer->seconds())),
-              std::vector<SharedBuffer>(count, buffer),
-              {}});
+    std::vector<SharedMaterial> materials;
+    std::vector<double> lengths_s;
+    for (const auto& emitter : document->levels[0]->emitters) {
+        const std::shared_ptr<const Sound> sound = document->sounds.share(emitter->sound);
+        SoundMaterial material{sound, files, designEffects(sound->effects, files.front()->rate)};
+        materials.push_back(std::make_shared<const SoundMaterial>(std::move(material)));
+        lengths_s.push_back(materials.back()->course(document->seed, courseIdOf(*sound, *emitter)).frames() / 48'000.0 +
+                            effectTail_s(sound->effects));
+    }
+    return std::make_shared<Scene>(Scene{
+        .model = HearingModel(document, document->levels[0]->id, lengths_s), .materials = std::move(materials), .waits = true});
+}
+
+inline std::shared_ptr<Scene> sceneOf(const Project& project, const SharedBuffer& buffer)
+{
+    return sceneOf(project, std::vector<SharedBuffer>{buffer});
 }
 
 inline std::vector<float> rendered(OfflineJob job)

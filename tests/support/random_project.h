@@ -26,7 +26,9 @@ public:
             Sound sound;
             sound.name = name();
             sound.id = project.sounds.freshId(sound.name);
-            sound.file = "sounds/" + name() + ".wav";
+            for (int k = below(4); k > 0; --k) {
+                sound.files.push_back(soundFile());
+            }
             sound.loop = flip();
             sound.level_db = number(-100, 20);
             if (flip()) {
@@ -34,9 +36,11 @@ public:
                 sound.pitchSpread_st = number(0, 2);
                 sound.lowPass_hz = number(100, 9000);
                 sound.highPass_hz = number(30, 900);
-                sound.randomStart = flip();
+                sound.copiesApart = flip();
+                sound.binaural = flip();
                 sound.tags = {name(), "rain"};
-                sound.credit = {name(), name(), "CC0"};
+                sound.folder = name();
+                recipe(sound);
             }
             sound.extras = extras();
             project.sounds.put(sound);
@@ -103,6 +107,45 @@ private:
             result["key/with~odd \"signs"] = "[1.5,true]";
         }
         return result;
+    }
+
+    stone::Drift drift() { return {number(0, 6), number(1, 90), flip()}; }
+
+    stone::SoundFile soundFile()
+    {
+        stone::SoundFile made{.file = "sounds/" + name() + ".wav"};
+        if (flip()) {
+            made.level_db = number(-20, 20);
+            made.loopFrom_s = number(0, 1);
+            made.loopTo_s = number(2, 3);
+            made.accent = flip();
+            made.levelDrift = drift();
+            made.pitchDrift = drift();
+            made.credit = {name(), name(), "CC0"};
+        }
+        made.extras = extras();
+        return made;
+    }
+
+    void recipe(stone::Sound& sound)
+    {
+        using namespace stone;
+        sound.make = static_cast<Make>(below(5));
+        const double gap_s = number(0, 5);
+        const double slice_s = number(0.1, 5);
+        sound.sequence = {static_cast<Order>(below(3)), gap_s,       gap_s + number(0, 5), number(0, 1), number(0, 2), slice_s,
+                          slice_s + number(0, 5),       1 + below(8)};
+        sound.delay_s = number(0, 2);
+        sound.fadeIn_s = number(0, 2);
+        sound.fadeOut_s = number(0, 2);
+        sound.lanes = {lane(LaneProperty::level, LaneInput::time), lane(LaneProperty::highPass, LaneInput::time)};
+        sound.effects.equaliser = {flip(),         number(50, 500),    number(-9, 9), number(500, 2000), number(-9, 9),
+                                   number(0.3, 9), number(2000, 9000), number(-9, 9), extras()};
+        sound.effects.saturation = {flip(), number(0, 40), extras()};
+        sound.effects.tremolo = {flip(), number(0.1, 20), number(0, 1), extras()};
+        sound.effects.echo = {flip(), number(0.01, 0.5), number(-40, -1), number(500, 20'000), extras()};
+        sound.effects.extras = extras();
+        sound.keeping = static_cast<Keeping>(below(4));
     }
 
     stone::Falloff falloff()

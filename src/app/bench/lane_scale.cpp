@@ -57,6 +57,7 @@ Stretch inputOf(const Lane& lane)
     case LaneInput::offFront: return {0.0, 180.0};
     case LaneInput::direction: return {-180.0, 180.0};
     case LaneInput::speed: return {0.0, rulerFor(lane.curve.empty() ? 8.0 : std::max(lane.curve.back().x, 8.0))};
+    case LaneInput::time: return {0.0, rulerFor(lane.curve.empty() ? 2.0 : std::max(lane.curve.back().x, 0.1))};
     case LaneInput::distance: break;
     }
     double end = lane.curve.empty() ? 1.0 : lane.curve.back().x;
@@ -71,6 +72,7 @@ QString inputUnit(LaneInput input)
     switch (input) {
     case LaneInput::distance: return "m";
     case LaneInput::speed: return "m/s";
+    case LaneInput::time: return "s";
     default: return QStringLiteral("°");
     }
 }
@@ -93,6 +95,7 @@ QString inputText(LaneInput input, double x)
     switch (input) {
     case LaneInput::distance: return theme::metres(x);
     case LaneInput::speed: return QObject::tr("%1 m/s").arg(x, 0, 'f', 1);
+    case LaneInput::time: return QObject::tr("%1 s").arg(x, 0, 'f', 2);
     default: return QString("%1°").arg(theme::signedNumber(x, 0));
     }
 }
@@ -252,8 +255,10 @@ Lane withHandleAt(Lane lane, std::size_t handle, double x, double y)
         const double most = handle + 1 < lane.curve.size()     ? lane.curve[handle + 1].x
                             : lane.over == LaneInput::distance ? 1e5
                             : lane.over == LaneInput::speed    ? 1000.0
+                            : lane.over == LaneInput::time     ? 3600.0
                                                                : input.to;
-        point.x = std::clamp(rounded(x, lane.over == LaneInput::distance ? 0.01 : 0.1), least, std::max(least, most));
+        point.x = std::clamp(rounded(x, lane.over == LaneInput::distance || lane.over == LaneInput::time ? 0.01 : 0.1), least,
+                             std::max(least, most));
         point.y = value;
         break;
     }

@@ -228,6 +228,8 @@ Lane LaneStack::freshLane(LaneProperty property) const
                       {180, ends.behind}};
     } else if (over_ == LaneInput::speed) {
         lane.curve = {{0.0, ends.behind, Segment::smooth}, {3.0, ends.inside}};
+    } else if (over_ == LaneInput::time) {
+        lane.curve = {{0.0, ends.behind, Segment::smooth}, {1.0, ends.inside}};
     } else {
         const std::vector<Lane> lanes = mine();
         const Lane* level = find(lanes, LaneProperty::level);
@@ -295,7 +297,7 @@ void LaneStack::refreshPlace()
         const lanes::Stretch needs = lanes::inputOf(each);
         ruler = {needs.from, std::max(ruler.to, needs.to)};
     }
-    const bool grows = over_ == LaneInput::distance || over_ == LaneInput::speed;
+    const bool grows = over_ == LaneInput::distance || over_ == LaneInput::speed || over_ == LaneInput::time;
     if (grows && place) {
         ruler.to = std::max(ruler.to, std::min(lanes::rulerFor(*place), 1.6 * ruler.to));
     }

@@ -142,7 +142,7 @@ void PlacementEditor::refresh()
 
     const Sound* sound = session_.project().sounds.find(emitter->sound);
     const SoundBank::Entry entry = sound != nullptr ? session_.soundEntry(*sound) : SoundBank::Entry{};
-    const std::size_t channels = entry.buffer ? entry.buffer->channels.size() : 1;
+    const std::size_t channels = entry.buffer ? entry.buffer->channelCount() : 1;
     const QString notInWorld = tr("it is fixed in the ears, where the world does not count");
     const QString notInEars = tr("it is wholly in the world");
     allow(share_, true, tr("How much of its power comes from its place; the rest is fixed in the ears"), {});

@@ -289,7 +289,7 @@ void EarshotPanel::refreshSounds()
         } else if (entry.state == SoundBank::State::loading) {
             row.detail = tr("reading…");
         } else {
-            const auto channels = entry.buffer->channels.size();
+            const auto channels = entry.buffer->channelCount();
             row.detail =
                 (sound->loop ? tr("loop, ") : tr("plays once, ")) + (channels == 1   ? tr("mono")
                                                                      : channels == 2 ? tr("stereo")

@@ -74,9 +74,10 @@ Playback::~Playback()
 
 void Playback::updateScene()
 {
+    shown_ = bare_ ? std::make_shared<const Project>(withoutTreatment(session_.project())) : session_.document();
     scene_ = makeScene(
-        session_.document(), session_.level().id, session_.bank(),
-        [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later, head_);
+        shown_, session_.level().id, session_.bank(), [this](const std::string& file) { return session_.resolve(file); },
+        Loading::later, head_);
     sendScene();
     const Level& level = session_.level();
     if (session_.path() != pathShown_ || level.id != levelShown_) {
@@ -96,33 +97,35 @@ void Playback::updateScene()
 /// The engine gets what is shown, and an audition on top of it as one more emitter that nobody sees.
 void Playback::sendScene()
 {
-    if (!audition_ || session_.project().sounds.find(audition_->sound) == nullptr) {
-        live_->setScene(scene_);
-        return;
+    sent_ = scene_;
+    if (audition_ && session_.project().sounds.find(audition_->sound) != nullptr) {
+        const LevelId level = session_.level().id;
+        auto project = std::make_shared<const Project>(withAudition(*shown_, level, *audition_));
+        auto scene = std::make_shared<Scene>(*makeScene(
+            project, level, session_.bank(), [this](const std::string& file) { return session_.resolve(file); }, Loading::later,
+            head_));
+        if (audition_->alone) {
+            scene->only = {static_cast<std::uint32_t>(project->levels.find(level)->emitters.size() - 1)};
+        }
+        sent_ = std::move(scene);
     }
-    Emitter emitter;
-    emitter.id = {"audition " + std::to_string(audition_->serial)};
-    emitter.kind = EmitterKind::bed;
-    emitter.sound = audition_->sound;
-    emitter.startAfter_s = audition_->start_s;
-    emitter.solo = audition_->alone;
-    emitter.priority = Priority::vital;
-    const LevelId level = session_.level().id;
-    auto project = std::make_shared<const Project>(
-        withLevel(session_.project(), level, [&](Level& l) { l.emitters.append(std::move(emitter)); }));
-    auto scene = std::make_shared<Scene>(*makeScene(
-        project, level, session_.bank(), [this](const Sound& sound) { return session_.resolve(sound); }, Loading::later,
-        head_));
-    if (audition_->alone) {
-        scene->only = {static_cast<std::uint32_t>(project->levels.find(level)->emitters.size() - 1)};
-    }
-    live_->setScene(scene);
+    live_->setScene(sent_);
 }
 
-void Playback::audition(const SoundId& sound, double from_s)
+void Playback::setBare(bool bare)
 {
-    const bool alone = audition_ ? audition_->alone : !listening();
-    audition_ = Audition{sound, 0.0, ++auditions_, alone};
+    if (bare != bare_) {
+        bare_ = bare;
+        updateScene();
+        emit listeningChanged();
+    }
+}
+
+void Playback::begin(Audition audition, double from_s)
+{
+    audition.alone = audition_ ? audition_->alone : !listening();
+    audition.serial = ++auditions_;
+    audition_ = std::move(audition);
     if (!listening()) {
         setListening(true);
     }
@@ -134,6 +137,16 @@ void Playback::audition(const SoundId& sound, double from_s)
     audition_->start_s = now_s - from_s;
     sendScene();
     emit listeningChanged();
+}
+
+void Playback::audition(const SoundId& sound)
+{
+    begin({.sound = sound, .file = {}}, 0.0);
+}
+
+void Playback::auditionFile(const SoundId& sound, std::size_t file, double from_s, bool loop)
+{
+    begin({.sound = sound, .file = file, .loop = loop}, from_s);
 }
 
 void Playback::stopAudition()
@@ -150,46 +163,9 @@ void Playback::stopAudition()
     emit listeningChanged();
 }
 
-std::optional<double> Playback::positionOf(const Emitter& emitter, double time_s) const
+std::vector<double> Playback::positionsOf(const SoundId& sound, std::size_t file) const
 {
-    const Sound* sound = session_.project().sounds.find(emitter.sound);
-    const SoundBank::Entry entry = sound != nullptr ? session_.soundEntry(*sound) : SoundBank::Entry{};
-    if (!entry.buffer) {
-        return {};
-    }
-    const double length_s = entry.buffer->seconds();
-    const CopyChance copy = chanceOf(session_.project(), emitter);
-    const double rate = std::pow(2.0, (emitter.pitch_st + copy.pitch_st) / 12.0);
-    const double at_s = copy.start * length_s + (time_s - emitter.startAfter_s) * rate;
-    if (at_s < 0.0 || (!sound->loop && at_s > length_s)) {
-        return {};
-    }
-    return sound->loop ? std::fmod(at_s, length_s) : at_s;
-}
-
-std::vector<double> Playback::positionsOf(const SoundId& sound) const
-{
-    std::vector<double> positions;
-    if (!snapshot_) {
-        return positions;
-    }
-    const auto add = [&](const Emitter& emitter) {
-        if (const auto position = positionOf(emitter, snapshot_->time_s)) {
-            positions.push_back(*position);
-        }
-    };
-    if (audition_ && audition_->sound == sound) {
-        Emitter copy;
-        copy.sound = sound;
-        copy.startAfter_s = audition_->start_s;
-        add(copy);
-    }
-    for (const auto& emitter : session_.level().emitters) {
-        if (emitter->sound == sound && (!audition_ || !audition_->alone)) {
-            add(*emitter);
-        }
-    }
-    return positions;
+    return snapshot_ ? positionsIn(*sent_, sound, file, snapshot_->time_s, audition_) : std::vector<double>{};
 }
 
 void Playback::updateLevel()
@@ -443,14 +419,7 @@ void Playback::tick(double seconds)
     walkByHand(std::min(seconds, 0.1));
     if (device_) {
         snapshot_ = live_->snapshot();
-        Emitter copy;
-        if (audition_) {
-            copy.sound = audition_->sound;
-            copy.startAfter_s = audition_->start_s;
-        }
-        // A one-shot that has run out is over; what has not begun yet, or is still being read, is not.
-        if (audition_ && snapshot_->time_s > audition_->start_s + 0.2 && !positionOf(copy, snapshot_->time_s) &&
-            session_.bank().pending() == 0) {
+        if (audition_ && isOver(*sent_, *audition_, snapshot_->time_s)) {
             stopAudition();
         }
     }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/session/audition.h"
 #include "app/session/session.h"
 #include "device/audio_device.h"
 #include "level/walk_surface.h"
@@ -58,13 +59,17 @@ public:
     void restart();
 
     // --- Auditions ---
-    /// Plays a sound as it is, besides what is heard or, while nothing is, alone: from a place in it, once more each time.
-    void audition(const SoundId& sound, double from_s);
+    /// Plays a sound besides what is heard or, while nothing is, alone; from its beginning each time.
+    void audition(const SoundId& sound);
+    /// The same for one of its files, from a place in it, once or round and round.
+    void auditionFile(const SoundId& sound, std::size_t file, double from_s, bool loop);
     void stopAudition();
-    /// The sound that is being auditioned; empty when none is.
-    SoundId auditioned() const { return audition_ ? audition_->sound : SoundId{}; }
-    /// Where in a sound its copies are now, an audition included, seconds; nothing while not listening.
-    std::vector<double> positionsOf(const SoundId& sound) const;
+    const std::optional<Audition>& auditioned() const { return audition_; }
+    /// Where in one of its files a sound's copies are now, an audition included, seconds; nothing while not listening.
+    std::vector<double> positionsOf(const SoundId& sound, std::size_t file) const;
+    /// Hears all sounds without their filters and effects; changes nothing in the project.
+    void setBare(bool bare);
+    bool bare() const { return bare_; }
 
     // --- The character ---
     const Pose& feet() const { return feet_; }
@@ -113,16 +118,9 @@ signals:
     void outputFailed(const QString& message);
 
 private:
-    struct Audition {
-        SoundId sound;
-        double start_s = 0.0; ///< time of the level at which its first frame lies
-        int serial = 0;
-        bool alone = false; ///< listening was begun for it, and ends with it
-    };
-
     void updateScene();
     void sendScene();
-    std::optional<double> positionOf(const Emitter& emitter, double time_s) const;
+    void begin(Audition audition, double from_s);
     void updateLevel();
     void closeDevice();
     bool openDevice(const QString& name);
@@ -140,7 +138,10 @@ private:
     int auditions_ = 0;
     std::unique_ptr<AudioDevice> device_;
     QString chosen_;
+    bool bare_ = false;
+    std::shared_ptr<const Project> shown_; ///< the document, or what is heard of it while bare
     std::shared_ptr<const Scene> scene_;
+    std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
     Pose feet_;
     WalkInput input_;
     WalkId walkId_;

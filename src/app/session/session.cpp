@@ -58,6 +58,12 @@ std::string fileOf(const Geometry& geometry)
     return picture != nullptr ? picture->file : std::string{};
 }
 
+QString notCopied(const QString& file, const std::filesystem::filesystem_error& error)
+{
+    return Session::tr("%1 cannot be copied into the project (%2); make room or check the rights of its folder")
+        .arg(file, QString::fromStdString(error.code().message()));
+}
+
 } // namespace
 
 Session::Session(int rate, QObject* parent)
@@ -146,7 +152,9 @@ void Session::saveAs(const std::filesystem::path& path)
     };
     for (const auto& sound : project().sounds) {
         Sound moved = *sound;
-        moved.file = bring(sound->file, "sounds");
+        for (SoundFile& file : moved.files) {
+            file.file = bring(file.file, "sounds");
+        }
         next.sounds.put(std::move(moved));
     }
     for (const auto& level : project().levels) {
@@ -260,25 +268,29 @@ void Session::loadLevel()
     emit levelChanged();
 }
 
-std::filesystem::path Session::resolve(const Sound& sound) const
+std::filesystem::path Session::resolve(const std::string& file) const
 {
-    if (handPicked_.contains(sound.file)) {
-        return sound.file;
+    if (handPicked_.contains(file)) {
+        return file;
     }
-    const auto known = resolved_.find(sound.file);
+    const auto known = resolved_.find(file);
     if (known != resolved_.end()) {
         return known->second;
     }
-    return resolved_[sound.file] = path_.empty() ? std::filesystem::path{} : resolveInside(folder(), sound.file);
+    return resolved_[file] = path_.empty() ? std::filesystem::path{} : resolveInside(folder(), file);
 }
 
-SoundBank::Entry Session::soundEntry(const Sound& sound) const
+SoundBank::Entry Session::soundEntry(const Sound& sound, std::size_t file) const
 {
-    const std::filesystem::path file = resolve(sound);
-    if (file.empty()) {
-        return {SoundBank::State::failed, {}, sound.file + ": cannot be found"};
+    if (file >= sound.files.size()) {
+        return {SoundBank::State::failed, {}, sound.name + ": has no file; choose one"};
     }
-    return bank_.get(file, sound.loop);
+    const SoundFile& asked = sound.files[file];
+    const std::filesystem::path path = resolve(asked.file);
+    if (path.empty()) {
+        return {SoundBank::State::failed, {}, asked.file + ": cannot be found"};
+    }
+    return bank_.get(path, isLooped(sound, asked), sound.keeping);
 }
 
 QString Session::takeIn(const QString& file, const QString& subfolder)
@@ -315,12 +327,11 @@ std::vector<SoundId> Session::addSounds(const QStringList& files)
             Sound sound;
             sound.name = QFileInfo(file).completeBaseName().toStdString();
             sound.id = next.sounds.freshId(sound.name);
-            sound.file = takeIn(file, "sounds").toStdString();
+            sound.files.push_back({.file = takeIn(file, "sounds").toStdString()});
             ids.push_back(sound.id);
             next.sounds.put(std::move(sound));
         } catch (const std::filesystem::filesystem_error& error) {
-            emit failed(tr("%1 cannot be copied into the project (%2); make room or check the rights of its folder")
-                            .arg(file, QString::fromStdString(error.code().message())));
+            emit failed(notCopied(file, error));
         }
     }
     if (!ids.empty()) {
@@ -330,21 +341,45 @@ std::vector<SoundId> Session::addSounds(const QStringList& files)
     return ids;
 }
 
-void Session::relocateSound(const SoundId& id, const QString& file)
+void Session::addFiles(const SoundId& id, const QStringList& files)
 {
     const Sound* found = project().sounds.find(id);
-    if (found == nullptr) {
+    if (found == nullptr || files.isEmpty()) {
+        return;
+    }
+    Sound sound = *found;
+    // Variations of which all copies take the same would be no variations.
+    sound.copiesApart = sound.copiesApart || sound.files.size() <= 1;
+    for (const QString& file : files) {
+        try {
+            sound.files.push_back({.file = takeIn(file, "sounds").toStdString()});
+        } catch (const std::filesystem::filesystem_error& error) {
+            emit failed(notCopied(file, error));
+        }
+    }
+    Project next = project();
+    const QString name = QString::fromStdString(sound.name);
+    next.sounds.put(std::move(sound));
+    edit(std::move(next),
+         files.size() == 1 ? tr("Sound %1: a file more").arg(name) : tr("Sound %1: %2 files more").arg(name).arg(files.size()));
+}
+
+void Session::relocateSound(const SoundId& id, std::size_t which, const QString& file)
+{
+    const Sound* found = project().sounds.find(id);
+    if (found == nullptr || which > found->files.size()) {
         return;
     }
     try {
         Sound sound = *found;
-        sound.file = takeIn(file, "sounds").toStdString();
-        bank_.forget(resolve(sound));
+        sound.files.resize(std::max(sound.files.size(), which + 1));
+        sound.files[which].file = takeIn(file, "sounds").toStdString();
+        bank_.forget(resolve(sound.files[which].file));
         Project next = project();
         next.sounds.put(sound);
         edit(std::move(next), tr("Relocate sound %1").arg(QString::fromStdString(sound.name)));
     } catch (const std::filesystem::filesystem_error& error) {
-        emit failed(tr("%1 cannot be copied into the project (%2)").arg(file, QString::fromStdString(error.code().message())));
+        emit failed(notCopied(file, error));
     }
 }
 
@@ -487,7 +522,8 @@ void Session::lookForFindings()
     if (!loadingLevel() && !loadedKey_.empty()) {
         geometry.push_back({levelId_, loaded_.mesh, loaded_.error});
     }
-    findings_ = findAll({project(), notices_, geometry, bank_, [this](const Sound& s) { return resolve(s); }, Loading::later});
+    findings_ = findAll(
+        {project(), notices_, geometry, bank_, [this](const std::string& file) { return resolve(file); }, Loading::later});
     emit findingsChanged();
 }
 

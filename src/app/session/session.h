@@ -68,12 +68,14 @@ public:
 
     // --- Sounds ---
     SoundBank& bank() { return bank_; }
-    std::filesystem::path resolve(const Sound& sound) const;
-    SoundBank::Entry soundEntry(const Sound& sound) const;
+    std::filesystem::path resolve(const std::string& file) const;
+    SoundBank::Entry soundEntry(const Sound& sound, std::size_t file = 0) const;
     /// Adds sound files, each once, and says which. Files outside the project's folder are copied into it; before the
     /// project has a folder they stay where they are. One step of the history. Errors come by failed().
     std::vector<SoundId> addSounds(const QStringList& files);
-    void relocateSound(const SoundId& id, const QString& file);
+    /// More files for a sound.
+    void addFiles(const SoundId& id, const QStringList& files);
+    void relocateSound(const SoundId& id, std::size_t which, const QString& file);
     /// Brings a file that a person picked into the project's folder: the text for the document.
     QString takeIn(const QString& file, const QString& subfolder);
 

@@ -127,7 +127,7 @@ void FindingsDialog::mend()
         QFileDialog::getOpenFileName(this, tr("Where is the sound now?"), QString::fromStdString(session_.folder().string()),
                                      tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
     if (!file.isEmpty()) {
-        session_.relocateSound(id, file);
+        session_.relocateSound(id, finding->file, file);
     }
 }
 

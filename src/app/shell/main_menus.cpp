@@ -118,6 +118,10 @@ void MainWindow::makeViewMenu()
     add(menu, tr("Storey &down the list"), QKeySequence(Qt::Key_PageDown), [this] { plan_->showStorey(plan_->storey() + 1); });
     menu->addSeparator();
     add(menu, tr("Compare &falloffs, or swap them"), QKeySequence("X"), [this] { bench_->compare(); });
+    QAction* bare =
+        add(menu, tr("&Without filters and effects"), QKeySequence("T"), [this] { playback_.setBare(!playback_.bare()); });
+    bare->setCheckable(true);
+    connect(&playback_, &Playback::listeningChanged, bare, [this, bare] { bare->setChecked(playback_.bare()); });
     add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
     menu->addSeparator();
     QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});

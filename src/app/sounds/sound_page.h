@@ -1,18 +1,20 @@
 #pragma once
 
-#include "app/bench/number_field.h"
+#include "app/bench/lane_stack.h"
 #include "app/session/playback.h"
+#include "app/sounds/file_list.h"
 #include "app/sounds/waveform_view.h"
 
-#include <QCheckBox>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPushButton>
+#include <QStackedWidget>
+#include <QTabBar>
 
 namespace stone
 {
 
-/// A sound on the bench: its waveform and seam, what was measured of it, how it is played, where it comes from.
+/// A sound on the bench: its files, the waveform of one of them with its seam, what was measured of it, and the forms that
+/// say how it is played.
 class SoundPage : public QWidget
 {
     Q_OBJECT
@@ -27,27 +29,27 @@ public:
     void refreshPositions();
 
 private:
-    void edit(const QString& what, const QString& gesture, const std::function<void(Sound&)>& change);
-    NumberField* number(const char* name, const QString& unit, double least, double most, int decimals, double step,
-                        double Sound::*member, const QString& what, const QString& help);
-    QLineEdit* words(const char* name, const QString& label, const std::function<std::string&(Sound&)>& member);
+    LaneStack::Source overTime();
+    void chooseFile(std::size_t file);
     void listen(double from_s);
+    void showFacts(const Sound& sound, const SoundBank::Entry& entry);
 
     Session& session_;
     Playback& playback_;
     SoundId id_;
+    std::size_t file_ = 0;
     QLineEdit* name_;
-    QLabel* file_;
     QPushButton* listen_;
-    QLabel* used_;
+    QCheckBox* around_;
+    FileList* files_;
     WaveformView* wave_;
     SeamView* seam_;
     QLabel* verdict_;
     QLabel* facts_;
-    QCheckBox* loop_;
-    QCheckBox* randomStart_;
-    std::vector<std::pair<NumberField*, double Sound::*>> numbers_;
-    std::vector<std::pair<QLineEdit*, std::function<std::string&(Sound&)>>> words_;
+    QTabBar* tabs_;
+    QStackedWidget* pages_;
+    LaneStack* lanes_;
+    std::vector<SoundForm*> forms_;
 };
 
 } // namespace stone

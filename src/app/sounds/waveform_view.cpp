@@ -1,6 +1,7 @@
 #include "app/sounds/waveform_view.h"
 
 #include "app/theme/theme.h"
+#include "media/true_peak.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -31,9 +32,10 @@ WaveformView::WaveformView(QWidget* parent) : QWidget(parent)
     setFocusPolicy(Qt::StrongFocus);
     setFixedHeight(sizeHint().height());
     connect(&gathering_, &QFutureWatcherBase::finished, this, [this] {
-        if (gathering_.result() && &gathering_.result()->buffer() == buffer_.get()) {
-            pyramid_ = gathering_.result();
+        if (&gathering_.result().pyramid->buffer() == buffer_.get()) {
+            gathered_ = gathering_.result();
             update();
+            emit gathered();
         }
     });
 }
@@ -44,12 +46,13 @@ void WaveformView::showSound(const SharedBuffer& buffer)
         return;
     }
     buffer_ = buffer;
-    pyramid_.reset();
+    gathered_ = {};
     positions_.clear();
     if (buffer_) {
         see(0.0, buffer_->seconds());
-        gathering_.setFuture(
-            QtConcurrent::run([buffer] { return std::shared_ptr<const PeakPyramid>(new PeakPyramid(buffer)); }));
+        gathering_.setFuture(QtConcurrent::run([buffer] {
+            return Gathered{std::make_shared<const PeakPyramid>(buffer), stone::truePeak(*buffer)};
+        }));
     }
     update();
 }
@@ -58,6 +61,14 @@ void WaveformView::showPositions(std::vector<double> seconds)
 {
     if (seconds != positions_) {
         positions_ = std::move(seconds);
+        update();
+    }
+}
+
+void WaveformView::showLoop(const std::optional<std::pair<double, double>>& loop)
+{
+    if (loop != loop_) {
+        loop_ = loop;
         update();
     }
 }
@@ -89,12 +100,12 @@ void WaveformView::paintEvent(QPaintEvent*)
     painter.setPen(QPen(theme::line, 1));
     painter.drawRect(rect().adjusted(0, 0, -1, -1));
     painter.setFont(theme::text(8));
-    if (!pyramid_) {
+    if (!gathered_.pyramid) {
         painter.setPen(theme::soft);
         painter.drawText(rect(), Qt::AlignCenter, buffer_ ? tr("gathering peaks …") : tr("the sound is being read …"));
         return;
     }
-    const std::size_t channels = buffer_->channels.size();
+    const std::size_t channels = buffer_->channelCount();
     const double lane = static_cast<double>(height() - 14) / static_cast<double>(channels);
     for (std::size_t channel = 0; channel < channels; ++channel) {
         const double middle = lane * (static_cast<double>(channel) + 0.5);
@@ -104,16 +115,27 @@ void WaveformView::paintEvent(QPaintEvent*)
         for (int x = 0; x < width(); ++x) {
             const auto first = static_cast<std::size_t>(std::max(secondsAt(x) * buffer_->rate, 0.0));
             const auto last = static_cast<std::size_t>(std::max(secondsAt(x + 1) * buffer_->rate, 0.0)) + 1;
-            const auto [low, high] = pyramid_->range(channel, first, last);
+            const auto [low, high] = gathered_.pyramid->range(channel, first, last);
             const double scale = lane / 2.0 - 1.0;
             painter.drawLine(QPointF(x, middle - static_cast<double>(high) * scale),
                              QPointF(x, middle - static_cast<double>(low) * scale));
         }
     }
+    const auto xAt = [&](double seconds) { return (seconds - from_s_) / (to_s_ - from_s_) * width(); };
+    if (loop_) {
+        // What lies outside the loop is washed out.
+        const double end_s = loop_->second > 0.0 ? loop_->second : buffer_->seconds();
+        QColor veil = theme::panel;
+        veil.setAlphaF(0.7F);
+        painter.fillRect(QRectF(QPointF(0, 1), QPointF(xAt(loop_->first), height() - 14)), veil);
+        painter.fillRect(QRectF(QPointF(xAt(end_s), 1), QPointF(width(), height() - 14)), veil);
+        painter.setPen(QPen(theme::verdigris, 1, Qt::DashLine));
+        painter.drawLine(QPointF(xAt(loop_->first), 1), QPointF(xAt(loop_->first), height() - 14));
+        painter.drawLine(QPointF(xAt(end_s), 1), QPointF(xAt(end_s), height() - 14));
+    }
     painter.setPen(QPen(theme::ink, 1));
     for (const double position_s : positions_) {
-        const double x = (position_s - from_s_) / (to_s_ - from_s_) * width();
-        painter.drawLine(QPointF(x, 0), QPointF(x, height() - 13));
+        painter.drawLine(QPointF(xAt(position_s), 0), QPointF(xAt(position_s), height() - 13));
     }
     painter.setPen(theme::soft);
     painter.setFont(theme::number(7.5));
@@ -178,9 +200,11 @@ SeamView::SeamView(QWidget* parent) : QWidget(parent)
     setFixedHeight(sizeHint().height());
 }
 
-void SeamView::showSound(const SharedBuffer& buffer)
+void SeamView::showSound(const SharedBuffer& buffer, double from_s, double to_s)
 {
     buffer_ = buffer;
+    from_s_ = from_s;
+    to_s_ = to_s;
     update();
 }
 
@@ -194,24 +218,29 @@ void SeamView::paintEvent(QPaintEvent*)
     if (!buffer_) {
         return;
     }
-    const auto side = std::min(static_cast<std::size_t>(seam_s * buffer_->rate), buffer_->frames());
-    float largest = 1e-4F;
-    const auto sampleAt = [&](const std::vector<float>& x, std::size_t i) {
-        return i < side ? x[x.size() - side + i] : x[i - side];
+    const auto frameAt = [&](double seconds) {
+        return std::min(static_cast<std::size_t>(seconds * buffer_->rate), buffer_->frames());
     };
-    for (const auto& x : buffer_->channels) {
-        for (std::size_t i = 0; i < 2 * side; ++i) {
-            largest = std::max(largest, std::abs(sampleAt(x, i)));
+    const std::size_t end = to_s_ > 0.0 ? frameAt(to_s_) : buffer_->frames();
+    const std::size_t start = std::min(frameAt(from_s_), end);
+    const std::size_t side = std::min(static_cast<std::size_t>(seam_s * buffer_->rate), end - start);
+    std::vector<std::vector<float>> joined(buffer_->channelCount(), std::vector<float>(2 * side));
+    float largest = 1e-4F;
+    for (std::size_t channel = 0; channel < joined.size(); ++channel) {
+        buffer_->read(channel, end - side, std::span(joined[channel]).first(side));
+        buffer_->read(channel, start, std::span(joined[channel]).last(side));
+        for (const float sample : joined[channel]) {
+            largest = std::max(largest, std::abs(sample));
         }
     }
     const double middle = height() / 2.0;
     painter.setPen(QPen(theme::ink, 1, Qt::DotLine));
     painter.drawLine(QPointF(width() / 2.0, 2), QPointF(width() / 2.0, height() - 2));
-    for (std::size_t channel = 0; channel < buffer_->channels.size(); ++channel) {
+    for (std::size_t channel = 0; channel < joined.size(); ++channel) {
         QPainterPath path;
         for (std::size_t i = 0; i < 2 * side; ++i) {
             const double x = static_cast<double>(width()) * static_cast<double>(i) / static_cast<double>(2 * side);
-            const double y = middle - static_cast<double>(sampleAt(buffer_->channels[channel], i) / largest) * (middle - 4);
+            const double y = middle - static_cast<double>(joined[channel][i] / largest) * (middle - 4);
             i == 0 ? path.moveTo(x, y) : path.lineTo(x, y);
         }
         painter.setPen(QPen(channel == 0 ? theme::ochre : theme::lapis, 1.3));

@@ -5,6 +5,8 @@
 #include <QFutureWatcher>
 #include <QWidget>
 
+#include <optional>
+#include <utility>
 #include <vector>
 
 namespace stone
@@ -22,7 +24,11 @@ public:
     /// Null: nothing to draw yet. The peaks are gathered off the window's thread.
     void showSound(const SharedBuffer& buffer);
     void showPositions(std::vector<double> seconds);
-    bool ready() const { return pyramid_ != nullptr; }
+    /// A loop that is not the whole sound, seconds; a second number of 0 means the end.
+    void showLoop(const std::optional<std::pair<double, double>>& loop);
+    bool ready() const { return gathered_.pyramid != nullptr; }
+    /// The largest sample between the samples, once it is known. 1: full scale.
+    std::optional<double> truePeak() const { return gathered_.truePeak; }
 
     /// What is seen, in seconds.
     double from_s() const { return from_s_; }
@@ -32,6 +38,8 @@ public:
 
 signals:
     void listenWanted(double from_s);
+    /// The peaks are there.
+    void gathered();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -46,9 +54,16 @@ private:
     void see(double from_s, double length_s);
     double secondsAt(double x) const;
 
+    /// What takes too long for the window's thread.
+    struct Gathered {
+        std::shared_ptr<const PeakPyramid> pyramid;
+        std::optional<double> truePeak;
+    };
+
     SharedBuffer buffer_;
-    std::shared_ptr<const PeakPyramid> pyramid_;
-    QFutureWatcher<std::shared_ptr<const PeakPyramid>> gathering_;
+    Gathered gathered_;
+    QFutureWatcher<Gathered> gathering_;
+    std::optional<std::pair<double, double>> loop_;
     std::vector<double> positions_;
     double from_s_ = 0.0;
     double to_s_ = 1.0;
@@ -64,14 +79,17 @@ class SeamView : public QWidget
 
 public:
     explicit SeamView(QWidget* parent = nullptr);
-    void showSound(const SharedBuffer& buffer);
-    QSize sizeHint() const override { return {300, 74}; }
+    /// The loop, seconds; `to_s` 0: the end.
+    void showSound(const SharedBuffer& buffer, double from_s, double to_s);
+    QSize sizeHint() const override { return {300, 60}; }
 
 protected:
     void paintEvent(QPaintEvent* event) override;
 
 private:
     SharedBuffer buffer_;
+    double from_s_ = 0.0;
+    double to_s_ = 0.0;
 };
 
 } // namespace stone

@@ -1,11 +1,12 @@
 #include "analysis/emitter_findings.h"
 
 #include "acoustics/lane.h"
+#include "analysis/words.h"
+#include "geometry/sphere_index.h"
 #include "project/edit.h"
 
 #include <algorithm>
 #include <cmath>
-#include <cstdio>
 #include <map>
 
 namespace stone
@@ -21,18 +22,10 @@ constexpr double jump_db = 6.0; ///< between two neighbouring places of a curve
 constexpr double jumpOctaves = 1.0;
 constexpr double endlessBelow_db = -60.0;
 constexpr double farReach = 3.0;       ///< times the level's own size
+constexpr std::size_t crowd = 24;      ///< copies of one sound that are heard at one place
+constexpr std::size_t crowdLooks = 64; ///< places at which they are counted
+constexpr double crowd_db = -40.0;     ///< softer copies do not count
 constexpr double phasing_m = 6.0;      ///< two loops of one sound nearer than this are heard as one that swirls
-constexpr double offset = 0.01;        ///< share of full scale
-constexpr double loopSilence_s = 0.05; ///< at the ends of a loop
-constexpr double loopPause_s = 1.0;
-constexpr double gapStandsOut = 1.5; ///< times the longest silence inside
-
-std::string number(const char* format, double value)
-{
-    char text[48];
-    std::snprintf(text, sizeof text, format, value);
-    return text;
-}
 
 /// The largest jump of a curve: two points at one place, or the end of a held value. In dB or octaves.
 std::pair<double, double> largestJump(const Lane& lane)
@@ -136,7 +129,7 @@ void findPhasing(const Project& project, const Level& level, std::vector<Finding
     std::map<std::string, std::vector<const Emitter*>> bySound;
     for (const auto& emitter : level.emitters) {
         const Sound* sound = project.sounds.find(emitter->sound);
-        if (sound != nullptr && sound->loop && !sound->randomStart && emitter->kind == EmitterKind::point && !emitter->muted) {
+        if (sound != nullptr && sound->loop && !sound->copiesApart && emitter->kind == EmitterKind::point && !emitter->muted) {
             bySound[emitter->sound.text].push_back(emitter.get());
         }
     }
@@ -158,7 +151,7 @@ void findPhasing(const Project& project, const Level& level, std::vector<Finding
                                  .emitter = b.id,
                                  .remedies = {{"Start each copy at a place of its own", [id = a.sound](Project changed) {
                                                    Sound apart = *changed.sounds.find(id);
-                                                   apart.randomStart = true;
+                                                   apart.copiesApart = true;
                                                    changed.sounds.put(std::move(apart));
                                                    return changed;
                                                }}}});
@@ -167,12 +160,45 @@ void findPhasing(const Project& project, const Level& level, std::vector<Finding
     }
 }
 
-} // namespace
-
-std::string quoted(const std::string& name)
+/// One sound from so many places at once that none of them can be told from the others.
+void findCrowd(const Project& project, const Level& level, std::vector<Finding>& found)
 {
-    return '"' + name + '"';
+    std::map<std::string, std::vector<Sphere>> bySound;
+    for (const auto& emitter : level.emitters) {
+        if (emitter->kind == EmitterKind::point && !emitter->muted) {
+            const double reach_m = reachFactorOf(project, *emitter) *
+                                   lastAbove_m(falloffOf(project, *emitter).lanes.front(), crowd_db - emitter->level_db);
+            bySound[emitter->sound.text].push_back({emitter->at, reach_m});
+        }
+    }
+    for (const auto& [id, copies] : bySound) {
+        const Sound* sound = project.sounds.find({id});
+        if (sound == nullptr || copies.size() < crowd) {
+            continue;
+        }
+        const SphereIndex index(copies);
+        std::vector<std::uint32_t> here;
+        std::size_t most = 0;
+        // A look from some of the copies, evenly spread, says enough.
+        for (std::size_t i = 0; i < copies.size(); i += 1 + copies.size() / crowdLooks) {
+            here.clear();
+            index.containing(copies[i].centre, here);
+            most = std::max(most, here.size());
+        }
+        if (most >= crowd) {
+            found.push_back({.code = "crowd-of-copies",
+                             .severity = Severity::warning,
+                             .what = std::to_string(most) + " copies of " + quoted(sound->name) +
+                                     " are heard together: nobody can tell where any of them is",
+                             .where = "sound " + quoted(sound->name),
+                             .fix = "let them reach less far, or leave some out",
+                             .level = level.id,
+                             .sound = sound->id});
+        }
+    }
 }
+
+} // namespace
 
 void findInFalloff(const Falloff& falloff, const std::string& where, const LevelId& level, const EmitterId& emitter,
                    std::vector<Finding>& found)
@@ -265,52 +291,18 @@ void findInEmitters(const Project& project, const Level& level, double size_m, s
                          .level = level.id});
     }
     findPhasing(project, level, found);
-}
-
-void findInSound(const Sound& sound, const SampleBuffer& buffer, std::vector<Finding>& found)
-{
-    Finding finding{.code = "", .severity = Severity::warning, .where = "sound " + quoted(sound.name), .sound = sound.id};
-    const auto add = [&](const char* code, const std::string& what, const char* fix) {
-        finding.code = code;
-        finding.what = quoted(sound.name) + ' ' + what;
-        finding.fix = fix;
-        found.push_back(finding);
-    };
-    const SoundFacts& facts = buffer.facts;
-    if (buffer.peak == 0.0F) {
-        add("sound-silent", "holds nothing but silence", "record or export it again");
-        return;
-    }
-    if (buffer.peak >= 1.0F) {
-        add("sound-clips", "reaches full scale and may be clipped", "export it with some room at the top");
-    }
-    if (facts.dc > offset) {
-        add("sound-offset",
-            "is off centre by " + number("%.1f %%", 100.0 * facts.dc) + " of full scale: it thumps when it starts",
-            "take the offset out with a high-pass");
-    }
-    // A recording of single events is silent between them anyway, and a long pause is meant: what an export leaves at the
-    // ends is short and stands out.
-    const double gap_s = facts.headSilence_s + facts.tailSilence_s;
-    if (sound.loop && gap_s > loopSilence_s && gap_s < loopPause_s && gap_s > gapStandsOut * facts.innerSilence_s) {
-        add("loop-silence", "is a loop with " + number("%.2f s", gap_s) + " of silence at its ends: it will pulse", "trim it");
-    }
-    if (sound.loop && facts.seamStep_db >= seamClicks_db) {
-        add("loop-clicks",
-            "clicks where the loop comes round: a step " + number("%.0f dB", facts.seamStep_db) + " above its usual ones",
-            "cut it where the wave is going the same way, or cross-fade its ends");
-    }
+    findCrowd(project, level, found);
 }
 
 void findChannels(const Level& level, const Emitter& emitter, const SampleBuffer& buffer, std::vector<Finding>& found)
 {
     const bool decided = emitter.placement.channels != ChannelUse::undecided || emitter.placement.inWorld <= 0.0;
-    if (emitter.kind != EmitterKind::point || buffer.channels.size() < 2 || decided) {
+    if (emitter.kind != EmitterKind::point || buffer.channelCount() < 2 || decided) {
         return;
     }
     found.push_back({.code = "stereo-on-point",
                      .severity = Severity::warning,
-                     .what = quoted(emitter.name) + " is a Point, but its sound has " + std::to_string(buffer.channels.size()) +
+                     .what = quoted(emitter.name) + " is a Point, but its sound has " + std::to_string(buffer.channelCount()) +
                              " channels; they are played as one",
                      .where = "emitter " + quoted(emitter.name),
                      .fix = "say what is meant: fold them to one, or place them as a pair",

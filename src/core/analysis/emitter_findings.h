@@ -5,9 +5,6 @@
 namespace stone
 {
 
-/// A name as findings write it.
-std::string quoted(const std::string& name);
-
 /// Slips in a falloff's lanes: no range, ends in the wrong order, a level that rises or jumps, an end that never comes.
 void findInFalloff(const Falloff& falloff, const std::string& where, const LevelId& level, const EmitterId& emitter,
                    std::vector<Finding>& found);
@@ -15,9 +12,6 @@ void findInFalloff(const Falloff& falloff, const std::string& where, const Level
 /// Slips in how a level's emitters are set up: facing, placement, references, loops that phase. `size_m`: from corner to
 /// corner of the level's geometry, 0 where there is none.
 void findInEmitters(const Project& project, const Level& level, double size_m, std::vector<Finding>& found);
-
-/// Slips of a sound that has been read.
-void findInSound(const Sound& sound, const SampleBuffer& buffer, std::vector<Finding>& found);
 
 /// A Point that plays several channels without anybody having decided how, with both answers as remedies.
 void findChannels(const Level& level, const Emitter& emitter, const SampleBuffer& buffer, std::vector<Finding>& found);

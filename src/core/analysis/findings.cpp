@@ -1,6 +1,8 @@
 #include "analysis/findings.h"
 
 #include "analysis/emitter_findings.h"
+#include "analysis/sound_findings.h"
+#include "analysis/words.h"
 #include "level/mesh_import.h"
 #include "level/plan_cut.h"
 #include "project/edit.h"
@@ -57,48 +59,62 @@ public:
 private:
     void add(Finding finding) { found_.push_back(std::move(finding)); }
 
-    SoundBank::Entry entryOf(const Sound& sound) const
+    SoundBank::Entry entryOf(const Sound& sound, const SoundFile& file) const
     {
-        const std::filesystem::path file = e_.resolve(sound);
-        return e_.loading == Loading::now ? e_.bank.load(file, sound.loop) : e_.bank.get(file, sound.loop);
+        const std::filesystem::path path = e_.resolve(file.file);
+        const bool loop = isLooped(sound, file);
+        return e_.loading == Loading::now ? e_.bank.load(path, loop, sound.keeping) : e_.bank.get(path, loop, sound.keeping);
     }
 
     void examine(const Sound& sound)
     {
-        Finding finding{.code = "", .where = "sound " + quoted(sound.name), .sound = sound.id};
-        finding.severity = Severity::error;
-        if (sound.file.empty()) {
-            finding.code = "sound-without-file";
-            finding.what = quoted(sound.name) + " has no file";
-            finding.fix = "choose a sound file for it";
-            add(finding);
+        if (sound.files.empty()) {
+            add({.code = "sound-without-file",
+                 .severity = Finding::Severity::error,
+                 .what = quoted(sound.name) + " has no file",
+                 .where = "sound " + quoted(sound.name),
+                 .fix = "choose a sound file for it",
+                 .sound = sound.id});
             return;
         }
-        const std::filesystem::path file = e_.resolve(sound);
-        if (file.empty()) {
-            finding.code = "sound-outside";
-            finding.what = sound.file + " leads outside the project's folder and is not read";
-            finding.fix = "copy the file into the project's folder and choose it there";
-            add(finding);
-            return;
+        std::vector<SharedBuffer> files;
+        for (std::size_t i = 0; i < sound.files.size(); ++i) {
+            files.push_back(examine(sound, i));
         }
+        findInSound(sound, files, found_);
+    }
+
+    /// What the file holds; null while it is being read or when it cannot be.
+    SharedBuffer examine(const Sound& sound, std::size_t index)
+    {
+        const SoundFile& asked = sound.files[index];
+        Finding finding{.code = "", .where = "sound " + quoted(sound.name), .sound = sound.id, .file = index};
+        finding.severity = Finding::Severity::error;
+        const std::filesystem::path file = e_.resolve(asked.file);
         std::error_code ignored;
-        if (!std::filesystem::exists(file, ignored)) {
+        if (asked.file.empty()) {
+            finding.code = "sound-without-file";
+            finding.what = quoted(sound.name) + " has a file without a name";
+            finding.fix = "choose a sound file for it";
+        } else if (file.empty()) {
+            finding.code = "sound-outside";
+            finding.what = asked.file + " leads outside the project's folder and is not read";
+            finding.fix = "copy the file into the project's folder and choose it there";
+        } else if (!std::filesystem::exists(file, ignored)) {
             finding.code = "sound-missing";
-            finding.what = "the file " + sound.file + " is not there";
+            finding.what = "the file " + asked.file + " is not there";
             finding.fix = "put it back, or relocate the sound to where it is now";
-            add(finding);
-            return;
-        }
-        const SoundBank::Entry entry = entryOf(sound);
-        if (entry.state == SoundBank::State::failed) {
+        } else {
+            const SoundBank::Entry entry = entryOf(sound, asked);
+            if (entry.state != SoundBank::State::failed) {
+                return entry.buffer;
+            }
             finding.code = "sound-unreadable";
             finding.what = entry.error;
             finding.fix = "replace the file";
-            add(finding);
-        } else if (entry.state == SoundBank::State::ready) {
-            findInSound(sound, *entry.buffer, found_);
         }
+        add(finding);
+        return {};
     }
 
     void examine(const Level& level)
@@ -203,11 +219,11 @@ private:
             findInFalloff(std::get<Falloff>(emitter.falloff), "the falloff of " + quoted(emitter.name), level.id, emitter.id,
                           found_);
         }
-        if (sound == nullptr || sound->file.empty() || e_.resolve(*sound).empty()) {
+        if (sound == nullptr || sound->files.empty() || e_.resolve(sound->files.front().file).empty()) {
             return;
         }
-        const SoundBank::Entry entry = entryOf(*sound);
-        if (entry.state == SoundBank::State::ready) {
+        const SoundBank::Entry entry = entryOf(*sound, sound->files.front());
+        if (entry.state == SoundBank::State::ready && !sound->binaural) {
             findChannels(level, emitter, *entry.buffer, found_);
         }
     }

@@ -36,6 +36,7 @@ struct Finding {
     LevelId level{};     ///< where to go, as far as it is known
     EmitterId emitter{};
     SoundId sound{};
+    std::size_t file = 0;           ///< of the sound
     std::vector<Remedy> remedies{}; ///< empty: a person has to decide
 };
 
@@ -57,7 +58,7 @@ struct Examined {
     const std::vector<ReadNotice>& notices;
     const std::vector<LevelGeometry>& geometry;
     SoundBank& bank;
-    ResolveSound resolve;
+    ResolveFile resolve;
     Loading loading = Loading::now; ///< later: sounds that are still being read are left out
 };
 

@@ -17,6 +17,8 @@ namespace
 
 /// A voice fades within four steps of its last order; twice that leaves room for steps that came late.
 constexpr std::uint64_t fadeSteps = 8;
+/// What the reader looks at beyond a place.
+constexpr double readerContext = 16.0;
 
 /// A way that grows or shrinks by more than this in one step is a jump: the sound is taken up anew, in a cross-fade.
 constexpr double jump_s = 0.03;
@@ -28,11 +30,17 @@ double frameOf(std::uint64_t step)
     return static_cast<double>(step) * static_cast<double>(stepFrames);
 }
 
+/// Whether a sound that was played goes on with what it is now: other pieces of the same files, or the same ones.
+bool goesOn(const SharedMaterial& before, const SharedMaterial& now)
+{
+    return before && now && before->sound->id == now->sound->id && before->files == now->files;
+}
+
 } // namespace
 
 Control::Control(Layout layout, int rate)
     : layout_(layout), rate_(rate), designer_(rate),
-      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr)
+      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), echoes_(mostVoices), lines_(mostVoices)
 {
     free_.reserve(mostVoices);
     // Handed out from the back: low numbers first.
@@ -45,13 +53,12 @@ void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t ste
 {
     const CopyChance copy = chanceOf(scene_->model.project(), emitter);
     const double rate = std::pow(2.0, (emitter.pitch_st + copy.pitch_st) / 12.0);
-    if (playing.generation == 0) {
-        playing.generation = nextGeneration_++;
+    if (!playing.anchored) {
+        playing.anchored = true;
         playing.anchorFrame = startFrame_ + emitter.startAfter_s * rate_;
-        // Whole frames, so that a copy that starts elsewhere is still read as recorded.
-        playing.anchorPosition = playing.audio ? std::floor(copy.start * static_cast<double>(playing.audio->frames())) : 0.0;
+        playing.anchorTime = 0.0;
     } else if (playing.rate != rate) {
-        playing.anchorPosition += (frameOf(step) - playing.anchorFrame) * playing.rate;
+        playing.anchorTime = clockAt(playing, step);
         playing.anchorFrame = frameOf(step);
     }
     playing.rate = rate;
@@ -72,12 +79,12 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     for (std::size_t i = 0; i < emitters.size(); ++i) {
         Playing playing;
         if (auto known = before.find(emitters[i]->id.text); known != before.end()) {
-            if (known->second.audio == scene_->audio[i]) {
+            if (goesOn(known->second.material, scene_->materials[i])) {
                 playing = std::move(known->second);
                 before.erase(known);
             }
         }
-        playing.audio = scene_->audio[i];
+        setMaterial(playing, i);
         anchor(playing, *emitters[i], step);
         playing_.push_back(std::move(playing));
     }
@@ -86,7 +93,7 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     }
     sounded_.clear();
     for (std::uint32_t i = 0; i < playing_.size(); ++i) {
-        if (!playing_[i].voiceSlots.empty()) {
+        if (!playing_[i].parts.empty()) {
             sounded_.push_back(i);
         }
     }
@@ -104,31 +111,54 @@ void Control::restart(std::uint64_t step, double levelTime_s)
     }
     for (std::uint32_t i = 0; i < playing_.size(); ++i) {
         release(playing_[i], step);
-        playing_[i].generation = 0;
+        playing_[i].anchored = false;
         anchor(playing_[i], *scene_->model.level().emitters[i], step);
     }
     sounded_.clear();
 }
 
-void Control::release(Playing& playing, std::uint64_t step)
+void Control::setMaterial(Playing& playing, std::size_t emitter)
 {
-    for (const std::uint32_t slot : playing.voiceSlots) {
-        free_.insert(free_.begin(), {slot, step + fadeSteps});
+    const SharedMaterial& material = scene_->materials[emitter];
+    const Emitter& what = *scene_->model.level().emitters[emitter];
+    if (material == nullptr) {
+        playing.course.reset();
+    } else if (!playing.material || playing.material->sound != material->sound || playing.material->files != material->files ||
+               !playing.course) {
+        playing.course = material->course(scene_->model.project().seed, courseIdOf(*material->sound, what));
     }
-    playing.voiceSlots.clear();
+    playing.material = material;
 }
 
-bool Control::takeSlots(Playing& playing, std::size_t count, std::uint64_t step)
+void Control::release(Part& part, std::uint64_t step)
+{
+    for (const std::uint32_t slot : part.voiceSlots) {
+        free_.insert(free_.begin(), {slot, step + fadeSteps});
+    }
+    part.voiceSlots.clear();
+}
+
+void Control::release(Playing& playing, std::uint64_t step)
+{
+    for (Part& part : playing.parts) {
+        release(part, step);
+    }
+    playing.parts.clear();
+}
+
+bool Control::takeSlots(Part& part, std::size_t count, std::uint64_t step)
 {
     // Fresh ones lie at the back, fading ones at the front.
     if (free_.size() < count || free_[free_.size() - count].from > step) {
         return false;
     }
     for (std::size_t i = 0; i < count; ++i) {
-        playing.voiceSlots.push_back(free_.back().slot);
+        part.voiceSlots.push_back(free_.back().slot);
+        echoes_[free_.back().slot].reset();
+        lines_[free_.back().slot].reset();
         free_.pop_back();
     }
-    playing.generation = nextGeneration_++;
+    part.generation = nextGeneration_++;
     return true;
 }
 
@@ -137,7 +167,7 @@ void Control::chooseVoices()
     chosen_.clear();
     for (std::uint32_t i = 0; i < heard_.size(); ++i) {
         const bool allowed = scene_->only.empty() || scene_->only.contains(heard_[i].index);
-        if (heard_[i].audible && allowed && playing_[heard_[i].index].audio) {
+        if (heard_[i].audible && allowed && playing_[heard_[i].index].course) {
             chosen_.push_back(i);
         }
     }
@@ -161,10 +191,9 @@ void Control::chooseVoices()
     }
 }
 
-double Control::positionAt(std::uint32_t emitter, std::uint64_t step) const
+double Control::clockAt(const Playing& playing, std::uint64_t step) const
 {
-    const Playing& playing = playing_[emitter];
-    return playing.anchorPosition + (frameOf(step) - playing.anchorFrame) * playing.rate;
+    return playing.anchorTime + (frameOf(step) - playing.anchorFrame) * playing.rate;
 }
 
 double Control::glideDelay(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step)
@@ -177,7 +206,7 @@ double Control::glideDelay(std::uint32_t emitter, const Heard& heard, const Ears
     }
     const double step_s = static_cast<double>(stepFrames) / rate_;
     const double wanted_s = placement.doppler * heard.bearing.distance_m / speedOfSound_m_s;
-    if (playing.voiceSlots.empty() || std::abs(wanted_s - playing.delay_s) > jump_s) {
+    if (playing.parts.empty() || std::abs(wanted_s - playing.delay_s) > jump_s) {
         release(playing, step);
         const double before_m = glm::length(what.at - (ears.at - ears.velocity_m_s * step_s));
         playing.delay_s = placement.doppler * before_m / speedOfSound_m_s;
@@ -206,53 +235,139 @@ void Control::setLosses(Playing& playing, const Heard& heard)
     playing.lossesFor_m = metres;
 }
 
-void Control::order(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan)
+void Control::order(const Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan)
 {
-    Playing& playing = playing_[emitter];
-    const Emitter& what = *scene_->model.level().emitters[emitter];
-    const Sound* sound = scene_->model.project().sounds.find(what.sound);
-    const bool loop = sound != nullptr && sound->loop;
-    const SampleBuffer& audio = *playing.audio;
+    Playing& playing = playing_[heard.index];
+    const bool silent = playing.parts.empty();
     const double lateBefore_s = playing.delay_s;
-    const double change_s = glideDelay(emitter, heard, ears, step);
+    const double change_s = glideDelay(heard.index, heard, ears, step);
     const double late_s = playing.delay_s - change_s;
-    const double position = positionAt(emitter, step) - late_s * rate_ * playing.rate;
-    const bool begun = position + playing.rate * static_cast<double>(stepFrames) > 0.0;
-    const bool over = !loop && position >= static_cast<double>(audio.frames());
-    const std::size_t voices = voicesOf(what, audio);
-    if (!begun || over || plan.voices.size() + voices > plan.voices.capacity()) {
+    const double from = clockAt(playing, step) - late_s * rate_ * playing.rate;
+    const double pace = playing.rate * (1.0 - change_s * rate_ / static_cast<double>(stepFrames));
+    const ClockSpan clock{from, from + pace * static_cast<double>(stepFrames)};
+    const double tail = std::ceil(effectTail_s(playing.material->sound->effects) * rate_);
+    playing.course->during(clock.from - tail, clock.to, pieces_);
+    if (heard.air_m > 0.0 && !pieces_.empty()) {
+        setLosses(playing, heard);
+    }
+    bool any = false;
+    for (const Piece& piece : pieces_) {
+        any = orderPiece(piece, heard, clock, step, plan) || any;
+    }
+    std::erase_if(playing.parts, [&](Part& part) {
+        if (part.lastSounded == serial_) {
+            return false;
+        }
+        release(part, step);
+        return true;
+    });
+    if (!any) {
         playing.delay_s = lateBefore_s;
         return;
     }
-    const bool fresh = playing.voiceSlots.empty();
-    if (fresh && !takeSlots(playing, voices, step)) {
-        return;
-    }
-    if (fresh) {
-        sounded_.push_back(emitter);
-    }
-    playing.lastSounded = serial_;
     ++sounding_;
-    if (heard.air_m > 0.0) {
-        setLosses(playing, heard);
+    if (silent) {
+        sounded_.push_back(heard.index);
     }
+}
+
+bool Control::orderPiece(const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step, StepPlan& plan)
+{
+    Playing& playing = playing_[heard.index];
+    const Emitter& what = *scene_->model.level().emitters[heard.index];
+    const SampleBuffer& audio = *playing.material->files[piece.file];
+    const bool binaural = playing.material->sound->binaural;
+    const std::size_t voices = voicesOf(what, audio, binaural);
+    if (plan.voices.size() + voices > plan.voices.capacity()) {
+        return false;
+    }
+    auto part = std::find_if(playing.parts.begin(), playing.parts.end(), [&](const Part& known) {
+        return known.serial == piece.serial && known.audio == &audio && known.begins == piece.begins &&
+               known.voiceSlots.size() == voices;
+    });
+    const bool fresh = part == playing.parts.end();
+    const double place = playing.course->placeAt(piece, clock.from);
+    if (fresh) {
+        // What is not there yet is joined a little later, from silence.
+        const bool there = audio.decoded() || scene_->waits || StreamLine::ready(sourceOf(piece, audio, playing, {}), place);
+        Part taken{.serial = piece.serial, .audio = &audio, .begins = piece.begins, .voiceSlots = {}};
+        if (!there || !takeSlots(taken, voices, step)) {
+            return false;
+        }
+        part = playing.parts.insert(playing.parts.end(), std::move(taken));
+    }
+    part->lastSounded = serial_;
+
+    const Course& course = *playing.course;
+    const SoundFile& file = course.sound().files[piece.file];
+    const EffectSettings& effects = playing.material->effects;
+    VoiceOrder order;
+    order.generation = part->generation;
+    // A sound keeps its attack; whatever is joined in the middle comes up from silence.
+    order.fadeIn = fresh && (piece.loops || clock.from > piece.begins);
+    order.rate = file.pitchDrift.depth > 0.0 && piece.loops
+                     ? (course.placeAt(piece, clock.to) - place) / static_cast<double>(stepFrames)
+                     : piece.rate * clock.pace();
+    order.envelope = {clock.from - piece.begins, piece.ends - clock.from, clock.pace(), piece.fadeIn, piece.fadeOut};
+    order.effects = &effects;
+    const LaneValues lanes = course.lanesAt(piece, clock.to);
+    order.lowPass_hz = static_cast<float>(std::min(heard.values.lowPass_hz, lanes.lowPass_hz));
+    order.highPass_hz = static_cast<float>(std::max(heard.values.highPass_hz, lanes.highPass_hz));
+    order.banded = heard.air_m > 0.0;
+    order.losses = playing.losses;
     const HeadFilters* head = scene_->head ? scene_->head.get() : builtInHead_.get();
-    for (std::size_t channel = 0; channel < voices; ++channel) {
-        VoiceOrder order;
-        order.slot = playing.voiceSlots[channel];
-        order.generation = playing.generation;
-        order.loop = loop;
-        // A one-shot keeps its attack; whatever is joined in the middle comes up from silence.
-        order.fadeIn = fresh && (loop || position > 0.0);
-        order.position = position;
-        order.rate = playing.rate * (1.0 - change_s * rate_ / static_cast<double>(stepFrames));
-        order.lowPass_hz = static_cast<float>(heard.values.lowPass_hz);
-        order.highPass_hz = static_cast<float>(heard.values.highPass_hz);
-        order.banded = heard.air_m > 0.0;
-        order.losses = playing.losses;
-        shapeVoice({layout_, head, what, heard, audio, channel}, order);
+    for (std::size_t voice = 0; voice < voices; ++voice) {
+        order.slot = part->voiceSlots[voice];
+        order.echo = echoOf(order.slot, effects);
+        const ChannelPick pick = pickOf(what, audio, voice, binaural);
+        feed(sourceOf(piece, audio, playing, pick.channel), place, fresh, order);
+        const double level_db = course.levelAt(piece, clock.to) + lanes.level_db + levelOf(pick.gain);
+        shapeVoice({layout_, head, what, heard, voices, voice, level_db}, order);
         plan.voices.push_back(order);
     }
+    return true;
+}
+
+StreamLine::Source Control::sourceOf(const Piece& piece, const SampleBuffer& audio, const Playing& playing,
+                                     const std::optional<std::size_t>& channel)
+{
+    const Course::LoopFrames loop = playing.course->loopOf(piece.file);
+    return {audio, channel, piece.loops, static_cast<std::int64_t>(loop.from), static_cast<std::int64_t>(loop.end)};
+}
+
+/// Says where the audio thread finds the samples of a voice: in the decoded sound, or in a line that is filled for it.
+void Control::feed(const StreamLine::Source& source, double place, bool fresh, VoiceOrder& order)
+{
+    const SampleBuffer& audio = source.audio;
+    if (audio.decoded()) {
+        const std::vector<float>& samples = source.channel ? audio.channels[*source.channel] : audio.mono();
+        order.samples = samples.data();
+        order.frames = static_cast<std::uint32_t>(source.loops ? source.loopEnd : static_cast<std::int64_t>(samples.size()));
+        order.loopFrom = static_cast<std::uint32_t>(source.loops ? source.loopFrom : 0);
+        order.loop = source.loops;
+        order.position = place;
+        return;
+    }
+    std::unique_ptr<StreamLine>& line = lines_[order.slot];
+    if (fresh || !line) {
+        line = std::make_unique<StreamLine>(place);
+    }
+    // As long as the voice may go on without a word from here.
+    const double ahead = order.rate * static_cast<double>(stepFrames * fadeSteps) + readerContext;
+    starved_ += line->fill(source, place + ahead, scene_->waits) > 0 ? 1 : 0;
+    order.samples = line->samples();
+    order.frames = StreamLine::ringFrames;
+    order.loopFrom = 0;
+    order.loop = true;
+    order.position = line->positionOf(place);
+}
+
+EchoLine* Control::echoOf(std::uint32_t slot, const EffectSettings& effects)
+{
+    if (effects.echoGain > 0.0F && !echoes_[slot]) {
+        echoes_[slot] = std::make_unique<EchoLine>(rate_);
+    }
+    return echoes_[slot].get();
 }
 
 void Control::decide(std::uint64_t step, const Ears& ears, StepPlan& plan)
@@ -270,14 +385,16 @@ void Control::decide(std::uint64_t step, const Ears& ears, StepPlan& plan)
     scene_->model.hear(ears, when, heard_, scratch_);
     chooseVoices();
     for (const std::uint32_t i : chosen_) {
-        order(heard_[i].index, heard_[i], ears, step, plan);
+        order(heard_[i], ears, step, plan);
     }
     std::erase_if(sounded_, [&](std::uint32_t emitter) {
-        if (playing_[emitter].lastSounded == serial_) {
-            return false;
+        Playing& playing = playing_[emitter];
+        const bool sounds = std::any_of(playing.parts.begin(), playing.parts.end(),
+                                        [this](const Part& part) { return part.lastSounded == serial_; });
+        if (!sounds) {
+            release(playing, step);
         }
-        release(playing_[emitter], step);
-        return true;
+        return !sounds;
     });
 }
 

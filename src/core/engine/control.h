@@ -2,9 +2,11 @@
 
 #include "engine/scene.h"
 #include "engine/step_plan.h"
+#include "engine/stream_line.h"
 
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <string>
 #include <unordered_map>
 #include <utility>
@@ -44,23 +46,39 @@ public:
     const std::vector<Heard>& heard() const { return heard_; }
     std::size_t sounding() const { return sounding_; }
     std::size_t gaveWay() const { return gaveWay_; }
-
-    /// The place in its sound, in frames, at which an emitter is in a step; negative before its start. For one-shots
-    /// that are over: beyond the end. Nothing while it has no sound.
-    double positionAt(std::uint32_t emitter, std::uint64_t step) const;
+    /// How often, since the beginning, a voice was silent for a moment because its sound did not come from the disk in time.
+    std::uint64_t starved() const { return starved_; }
 
 private:
-    struct Playing {
-        SharedBuffer audio;
-        double rate = 1.0;
-        double anchorFrame = 0.0;    ///< engine frame at which the sound is at anchorPosition
-        double anchorPosition = 0.0; ///< frames in the sound
+    /// A piece of a sound while it has voices.
+    struct Part {
+        std::uint64_t serial = 0;            ///< of the piece
+        const SampleBuffer* audio = nullptr; ///< kept alive by the scene
+        double begins = 0.0;                 ///< as the piece does; another begin is another piece
         std::uint32_t generation = 0;
-        double delay_s = 0.0;                  ///< by which it is late for the way it travels, for Doppler
-        BandFilter::Settings losses;           ///< of the air
-        float lossesFor_m = -1.0F;             ///< the distance for which they were worked out
-        std::vector<std::uint32_t> voiceSlots; ///< one for each voice while it sounds
+        std::vector<std::uint32_t> voiceSlots; ///< one for each voice
         std::uint64_t lastSounded = 0;         ///< serial of the decision in which it last had voices
+    };
+
+    /// An emitter and its sound.
+    struct Playing {
+        SharedMaterial material; ///< null: nothing to play
+        std::optional<Course> course;
+        double rate = 1.0;
+        double anchorFrame = 0.0; ///< engine frame at which the sound's clock is at anchorTime
+        double anchorTime = 0.0;  ///< frames
+        bool anchored = false;
+        double delay_s = 0.0;        ///< by which it is late for the way it travels, for Doppler
+        BandFilter::Settings losses; ///< of the air
+        float lossesFor_m = -1.0F;   ///< the distance for which they were worked out
+        std::vector<Part> parts;     ///< empty while it does not sound
+    };
+
+    /// The sound's clock over one step: at its first frame and after its last.
+    struct ClockSpan {
+        double from;
+        double to;
+        double pace() const { return (to - from) / static_cast<double>(stepFrames); }
     };
 
     struct FreeSlot {
@@ -69,10 +87,18 @@ private:
     };
 
     void anchor(Playing& playing, const Emitter& emitter, std::uint64_t step);
+    void setMaterial(Playing& playing, std::size_t emitter);
+    static StreamLine::Source sourceOf(const Piece& piece, const SampleBuffer& audio, const Playing& playing,
+                                       const std::optional<std::size_t>& channel);
+    void feed(const StreamLine::Source& source, double place, bool fresh, VoiceOrder& order);
+    EchoLine* echoOf(std::uint32_t slot, const EffectSettings& effects);
     void release(Playing& playing, std::uint64_t step);
-    bool takeSlots(Playing& playing, std::size_t count, std::uint64_t step);
+    void release(Part& part, std::uint64_t step);
+    bool takeSlots(Part& part, std::size_t count, std::uint64_t step);
     void chooseVoices();
-    void order(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan);
+    double clockAt(const Playing& playing, std::uint64_t step) const;
+    void order(const Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan);
+    bool orderPiece(const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step, StepPlan& plan);
     double glideDelay(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step);
     void setLosses(Playing& playing, const Heard& heard);
 
@@ -86,13 +112,17 @@ private:
     std::vector<Heard> heard_;
     std::vector<std::uint32_t> scratch_;
     std::vector<std::uint32_t> chosen_;  ///< into heard_
-    std::vector<std::uint32_t> sounded_; ///< emitters with slots
+    std::vector<std::uint32_t> sounded_; ///< emitters with parts
+    std::vector<Piece> pieces_;
+    std::vector<std::unique_ptr<EchoLine>> echoes_;  ///< by slot
+    std::vector<std::unique_ptr<StreamLine>> lines_; ///< by slot
     std::vector<Retired> retired_;
     double startFrame_ = 0.0; ///< of the level; before the first step when it was joined later
     std::uint64_t serial_ = 0;
     std::uint32_t nextGeneration_ = 1;
     std::size_t sounding_ = 0;
     std::size_t gaveWay_ = 0;
+    std::uint64_t starved_ = 0;
 };
 
 } // namespace stone

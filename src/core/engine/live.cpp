@@ -213,6 +213,7 @@ void Live::pump()
     snapshot_.voices = control_.sounding();
     snapshot_.gaveWay = control_.gaveWay();
     snapshot_.lateSteps = mixer_.lateSteps();
+    snapshot_.starved = control_.starved();
 }
 
 void Live::measure()

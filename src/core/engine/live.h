@@ -42,6 +42,7 @@ public:
         std::size_t voices = 0;
         std::size_t gaveWay = 0;
         std::uint64_t lateSteps = 0;
+        std::uint64_t starved = 0; ///< see Control::starved()
     };
 
     Live(Layout layout, int rate);

@@ -126,6 +126,7 @@ void Mixer::beginStep() noexcept
             continue;
         }
         voice.order.position += voice.order.rate * static_cast<double>(stepFrames);
+        voice.order.envelope.advance(static_cast<double>(stepFrames));
         // Late: everything goes on as it was. On time but not ordered any more: it fades out.
         aim(voice, planned ? VoiceGains{} : voice.order.target);
     }
@@ -167,10 +168,22 @@ const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
     const VoiceOrder& order = voice.order;
     const bool low = order.lowPass_hz < openLow_hz;
     const bool high = order.highPass_hz > openHigh_hz;
-    if (!low && !high && !order.banded && !voice.lowPass.closed && !voice.highPass.closed && !voice.banded) {
+    const bool shaped = isShaped(order.envelope, stepFrames);
+    const bool effects = order.effects != nullptr && order.effects->any;
+    if (!low && !high && !order.banded && !voice.lowPass.closed && !voice.highPass.closed && !voice.banded && !shaped &&
+        !effects && !voice.effectSettings.any) {
         return samples;
     }
     std::copy_n(samples, stepFrames, filtered_.begin());
+    if (shaped) {
+        shape(order.envelope, filtered_);
+    }
+    if (effects || voice.effectSettings.any) {
+        const EffectSettings target = effects ? *order.effects : EffectSettings{};
+        voice.effects.process(filtered_, voice.fresh ? target : voice.effectSettings, target, order.envelope.begun,
+                              order.envelope.pace, order.echo);
+        voice.effectSettings = target;
+    }
     filter(voice.highPass, StateVariableFilter::Kind::highPass, high, order.highPass_hz, voice.fresh);
     filter(voice.lowPass, StateVariableFilter::Kind::lowPass, low, order.lowPass_hz, voice.fresh);
     if (order.banded || voice.banded) {

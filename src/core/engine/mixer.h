@@ -63,6 +63,8 @@ private:
         VoiceGains to{};
         VoiceFilter lowPass;
         VoiceFilter highPass;
+        SoundEffects effects;
+        EffectSettings effectSettings; ///< with which it last sounded
         BandFilter bands;
         BandFilter::Settings losses;
         std::uint32_t rampSteps = 0; ///< steps until the target is reached

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "engine/course.h"
+#include "engine/sound_effects.h"
 #include "hearing/model.h"
 #include "media/sample_buffer.h"
 #include "media/sound_bank.h"
@@ -15,28 +17,45 @@
 namespace stone
 {
 
+/// A sound with the files that it plays. Immutable.
+struct SoundMaterial {
+    std::shared_ptr<const Sound> sound;
+    std::vector<SharedBuffer> files; ///< by file of the sound; null where it is missing or unreadable
+    EffectSettings effects{};
+
+    /// What sounds when, by the chance of a project and an id.
+    Course course(std::uint64_t seed, const std::string& id) const;
+    double rate() const; ///< frames per second of the files; 0 when there are none
+};
+
+using SharedMaterial = std::shared_ptr<const SoundMaterial>;
+
 /// Everything that the control thread needs to decide: a document's level with its hearing model and the sounds that
 /// are in memory. Immutable; a change makes a new one.
 struct Scene {
     HearingModel model;
-    std::vector<SharedBuffer> audio; ///< by emitter; null while it is not loaded, missing or unreadable
-    std::set<std::uint32_t> only{};  ///< when not empty: the emitters that may sound
-    SharedHead head{};               ///< for binaural output; null: the built-in head
+    std::vector<SharedMaterial> materials; ///< by emitter; null while a file is being read or when none can be played
+    std::set<std::uint32_t> only{};        ///< when not empty: the emitters that may sound
+    bool waits = false;                    ///< for sounds that are streamed, as renders do, instead of missing them
+    SharedHead head{};                     ///< for binaural output; null: the built-in head
 };
 
 /// Where the sound files of a project are found.
-using ResolveSound = std::function<std::filesystem::path(const Sound&)>;
+using ResolveFile = std::function<std::filesystem::path(const std::string&)>;
 
 /// A resolver that keeps to the project's folder. Empty paths for files that would lead outside.
-ResolveSound soundsInside(const std::filesystem::path& folder);
+ResolveFile filesInside(const std::filesystem::path& folder);
 
 enum class Loading {
     now,  ///< waits for every file
     later ///< takes what is there and asks for the rest
 };
 
+/// Whether a file of a sound is played as a loop of its own.
+bool isLooped(const Sound& sound, const SoundFile& file);
+
 /// Puts a scene together. The project must have the level. `head`: for binaural output; null: the built-in one.
 std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
-                                       const ResolveSound& resolve, Loading loading, SharedHead head = {});
+                                       const ResolveFile& resolve, Loading loading, SharedHead head = {});
 
 } // namespace stone

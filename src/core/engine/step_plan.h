@@ -1,11 +1,13 @@
 #pragma once
 
 #include "dsp/band_filter.h"
+#include "engine/sound_effects.h"
 #include "engine/spsc_ring.h"
 #include "spatial/head_filters.h"
 #include "spatial/layout.h"
 
 #include <cstdint>
+#include <limits>
 #include <vector>
 
 /// What the deciding side tells the mixing side. Words for threads, here and in the other headers of the engine:
@@ -24,17 +26,37 @@ constexpr std::size_t mostVoices = 4096;
 using VoiceGains = std::array<float, mostChannels + 1>;
 constexpr std::size_t headGain = mostChannels;
 
-/// One channel of one sound in one step. Whatever is said of a sound's state is meant for the end of the step: the mixer
-/// goes there from where it was.
+/// Where a piece of a sound begins, ends and fades. In frames of the sound's clock.
+struct Envelope {
+    double begun = 0.0; ///< since the piece began, at the step's first frame; negative: it begins within the step
+    double left = std::numeric_limits<double>::infinity(); ///< until it ends, at the step's first frame
+    double pace = 1.0;                                     ///< frames of the clock for each frame put out
+    double fadeIn = 0.0;
+    double fadeOut = 0.0;
+
+    /// Goes on by so many frames put out.
+    void advance(double frames)
+    {
+        begun += pace * frames;
+        left -= pace * frames;
+    }
+};
+
+/// One channel of one piece of a sound in one step. Whatever is said of a sound's state is meant for the end of the step: the
+/// mixer goes there from where it was.
 struct VoiceOrder {
     std::uint32_t slot = 0;       ///< below mostVoices; at most one order of a plan has it
     std::uint32_t generation = 0; ///< another generation in the same slot is another voice
     const float* samples = nullptr;
     std::uint32_t frames = 0;
+    std::uint32_t loopFrom = 0; ///< of a loop: the frame that comes after the last one
     bool loop = false;
     bool fadeIn = false;   ///< a new voice starts from silence rather than at its full gain
     double position = 0.0; ///< of the step's first frame in `samples`; negative: it starts later in this step
     double rate = 1.0;     ///< frames of `samples` for each frame put out; > 0
+    Envelope envelope;
+    const EffectSettings* effects = nullptr; ///< null: none
+    EchoLine* echo = nullptr;                ///< of this voice alone; null: none
     VoiceGains target{};
     float lowPass_hz = 20'000.0F; ///< 20 kHz or more: open
     float highPass_hz = 20.0F;    ///< 20 Hz or less: open

@@ -57,28 +57,26 @@ class Endless
 {
 public:
     Endless(const VoiceOrder& order, bool roundAgain)
-        : samples_(order.samples), frames_(static_cast<std::int64_t>(order.frames)), loop_(order.loop), roundAgain_(roundAgain)
+        : samples_(order.samples), frames_(static_cast<std::int64_t>(order.frames)),
+          loopFrom_(static_cast<std::int64_t>(order.loopFrom)), loop_(order.loop), roundAgain_(roundAgain)
     {
     }
 
     float at(std::int64_t index) const
     {
-        if (index >= 0 && index < frames_) {
-            return samples_[index];
+        if (loop_ && (index >= frames_ || (roundAgain_ && index < loopFrom_))) {
+            // A loop reads its own end before its start only once it has come round.
+            const std::int64_t length = frames_ - loopFrom_;
+            const std::int64_t place = (index - loopFrom_) % length;
+            return samples_[loopFrom_ + (place < 0 ? place + length : place)];
         }
-        if (!loop_) {
-            return 0.0F;
-        }
-        if (index >= 0) {
-            return samples_[index % frames_];
-        }
-        // A loop reads its own end before its start only once it has come round.
-        return roundAgain_ ? samples_[frames_ - 1 - (-index - 1) % frames_] : 0.0F;
+        return index >= 0 && index < frames_ ? samples_[index] : 0.0F;
     }
 
 private:
     const float* samples_;
     std::int64_t frames_;
+    std::int64_t loopFrom_;
     bool loop_;
     bool roundAgain_;
 };
@@ -149,9 +147,10 @@ const float* copyVoice(const VoiceOrder& order, const Endless& sound, std::int64
 const float* readVoice(const VoiceOrder& order, std::span<float> out)
 {
     const auto frames = static_cast<double>(order.frames);
+    const auto loopFrom = static_cast<double>(order.loopFrom);
     const bool roundAgain = order.loop && order.position >= frames;
     // Near the origin a double holds the place between samples best.
-    const double start = roundAgain ? std::fmod(order.position, frames) : order.position;
+    const double start = roundAgain ? loopFrom + std::fmod(order.position - loopFrom, frames - loopFrom) : order.position;
     const double whole = std::floor(start);
     const auto base = static_cast<std::int64_t>(whole);
     const Endless sound(order, roundAgain);
@@ -160,7 +159,9 @@ const float* readVoice(const VoiceOrder& order, std::span<float> out)
     }
     const Places places(start - whole, order.rate);
     const std::int64_t last = base + Places::whole(places.at(out.size() - 1));
-    if (base >= tapsBefore && last + static_cast<std::int64_t>(taps) - tapsBefore <= static_cast<std::int64_t>(order.frames)) {
+    const std::int64_t least = roundAgain ? static_cast<std::int64_t>(order.loopFrom) : 0;
+    if (base - tapsBefore >= least &&
+        last + static_cast<std::int64_t>(taps) - tapsBefore <= static_cast<std::int64_t>(order.frames)) {
         const float* first = order.samples + base - tapsBefore;
         for (std::size_t i = 0; i < out.size(); ++i) {
             const std::int64_t place = places.at(i);
@@ -178,6 +179,32 @@ const float* readVoice(const VoiceOrder& order, std::span<float> out)
         out[i] = interpolate(around.data(), Places::rest(place));
     }
     return out.data();
+}
+
+bool isShaped(const Envelope& envelope, std::size_t frames)
+{
+    const double length = envelope.pace * static_cast<double>(frames);
+    return envelope.begun < envelope.fadeIn || envelope.begun < 0.0 || envelope.left - length < envelope.fadeOut;
+}
+
+void shape(const Envelope& envelope, std::span<float> samples)
+{
+    const auto gain = [](double left, double fade) {
+        if (left < 0.0) {
+            return 0.0F;
+        }
+        if (left >= fade) {
+            return 1.0F;
+        }
+        const auto x = static_cast<float>(left / fade);
+        return x * std::sqrt(3.0F - 2.0F * x);
+    };
+    Envelope now = envelope;
+    for (float& sample : samples) {
+        // The last frame of a piece lies a frame before its end.
+        sample *= gain(now.begun, now.fadeIn) * gain(now.left - now.pace, now.fadeOut);
+        now.advance(1.0);
+    }
 }
 
 } // namespace stone

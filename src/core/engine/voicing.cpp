@@ -18,26 +18,11 @@ bool hasImage(const Emitter& emitter)
     return emitter.kind == EmitterKind::bed || emitter.placement.channels == ChannelUse::image;
 }
 
-/// The samples of a voice and a gain that goes with the way they were folded.
-std::pair<const std::vector<float>*, double> samplesOf(const Voicing& v)
-{
-    const auto& channels = v.audio.channels;
-    if (hasImage(v.emitter)) {
-        return {&channels[v.channel], 1.0};
-    }
-    switch (v.emitter.placement.channels) {
-    case ChannelUse::left: return {&channels.front(), 1.0};
-    case ChannelUse::right: return {&channels[std::min<std::size_t>(1, channels.size() - 1)], 1.0};
-    case ChannelUse::equalPower: return {&v.audio.mono(), std::sqrt(static_cast<double>(channels.size()))};
-    default: return {&v.audio.mono(), 1.0};
-    }
-}
-
 /// Where one channel of an image comes from: beside the emitter's own direction, by the channel's place in the image.
 /// An image that turns with its emitter closes as its side is turned to the ears, and opens the other way round behind.
 Vec3 directionOf(const Voicing& v)
 {
-    const std::size_t count = v.audio.channels.size();
+    const std::size_t count = v.voices;
     if (v.emitter.placement.channels != ChannelUse::image || count < 2) {
         return v.heard.direction;
     }
@@ -51,36 +36,45 @@ Vec3 directionOf(const Voicing& v)
     }
     const Placement& placement = v.emitter.placement;
     const double turned = placement.imageTurns ? std::cos(radians(v.heard.offFront_deg)) : 1.0;
-    const double offset = side(v.channel) / widest * radians(placement.image_deg) / 2.0 * turned;
+    const double offset = side(v.voice) / widest * radians(placement.image_deg) / 2.0 * turned;
     const Vec3& d = v.heard.direction;
     return {d.x * std::cos(offset) + d.y * std::sin(offset), d.y * std::cos(offset) - d.x * std::sin(offset), d.z};
 }
 
 } // namespace
 
-std::size_t voicesOf(const Emitter& emitter, const SampleBuffer& audio)
+std::size_t voicesOf(const Emitter& emitter, const SampleBuffer& audio, bool binaural)
 {
-    return hasImage(emitter) ? audio.channels.size() : 1;
+    return binaural || hasImage(emitter) ? audio.channelCount() : 1;
+}
+
+ChannelPick pickOf(const Emitter& emitter, const SampleBuffer& audio, std::size_t voice, bool binaural)
+{
+    const std::size_t channels = audio.channelCount();
+    if (binaural || hasImage(emitter)) {
+        return {voice, 1.0};
+    }
+    switch (emitter.placement.channels) {
+    case ChannelUse::left: return {0, 1.0};
+    case ChannelUse::right: return {std::min<std::size_t>(1, channels - 1), 1.0};
+    case ChannelUse::equalPower: return {{}, std::sqrt(static_cast<double>(channels))};
+    default: return {{}, 1.0};
+    }
 }
 
 void shapeVoice(const Voicing& v, VoiceOrder& order)
 {
-    const auto [samples, foldGain] = samplesOf(v);
-    order.samples = samples->data();
-    order.frames = static_cast<std::uint32_t>(samples->size());
-
     const double share = v.heard.worldShare;
-    const std::size_t fileChannels = hasImage(v.emitter) ? v.audio.channels.size() : 1;
-    double level = gainOf(v.heard.level_db) * foldGain;
+    double level = gainOf(v.heard.level_db + v.level_db);
     if (v.layout == Layout::mono && v.emitter.kind == EmitterKind::point) {
-        level /= std::sqrt(static_cast<double>(fileChannels));
+        level /= std::sqrt(static_cast<double>(v.voices));
     }
     const Vec3 direction = directionOf(v);
     const ChannelGains world = share > 0.0 ? directionGains(v.layout, direction) : ChannelGains{};
     const Placement& placement = v.emitter.placement;
-    const ChannelGains ears = share < 1.0 ? headGains(v.layout, v.channel, fileChannels,
-                                                      unitOf(placement.earsAzimuth_deg, placement.earsElevation_deg))
-                                          : ChannelGains{};
+    const ChannelGains ears =
+        share < 1.0 ? headGains(v.layout, v.voice, v.voices, unitOf(placement.earsAzimuth_deg, placement.earsElevation_deg))
+                    : ChannelGains{};
     const ChannelGains both = share >= 1.0 ? world : share <= 0.0 ? ears : blendGains(world, ears, share);
     for (std::size_t channel = 0; channel < mostChannels; ++channel) {
         order.target[channel] = both[channel] * static_cast<float>(level);

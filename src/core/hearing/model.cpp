@@ -47,6 +47,8 @@ HearingModel::Source HearingModel::gather(const Emitter& emitter, bool anySolo) 
                                    family != nullptr ? family->lowPass_hz : openLowPass_hz),
             .highPass_hz = std::max(sound != nullptr ? sound->highPass_hz : openHighPass_hz,
                                     family != nullptr ? family->highPass_hz : openHighPass_hz),
+            // What was made for two ears has no place in the world.
+            .inWorld = sound != nullptr && sound->binaural ? 0.0 : emitter.placement.inWorld,
             .reach_m = endless,
             .starts_s = emitter.startAfter_s,
             .ends_s = endless,
@@ -59,7 +61,7 @@ HearingModel::Source HearingModel::gather(const Emitter& emitter, bool anySolo) 
 double HearingModel::askedWithin_m(const Source& source) const
 {
     const std::vector<Lane>& lanes = source.emitter->lanes;
-    const bool partlyInEars = source.emitter->placement.inWorld < 1.0 || hasLane(lanes, LaneProperty::placement) ||
+    const bool partlyInEars = source.inWorld < 1.0 || hasLane(lanes, LaneProperty::placement) ||
                               hasLane(source.falloff->lanes, LaneProperty::placement);
     if (source.kind == EmitterKind::bed || partlyInEars) {
         return endless;
@@ -88,11 +90,11 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
         Source source = gather(*emitter, anySolo);
         const Sound* sound = project_->sounds.find(emitter->sound);
         const double length_s = sources_.size() < lengths_s.size() ? lengths_s[sources_.size()] : 0.0;
-        if (sound != nullptr && !sound->loop && length_s > 0.0) {
+        if (sound != nullptr && length_s > 0.0 && std::isfinite(length_s)) {
             source.ends_s =
                 source.starts_s + length_s / std::pow(2.0, (emitter->pitch_st + chanceOf(*project_, *emitter).pitch_st) / 12.0);
         }
-        if (emitter->kind == EmitterKind::point && emitter->placement.inWorld >= 1.0) {
+        if (emitter->kind == EmitterKind::point && source.inWorld >= 1.0) {
             source.reach_m = reachFactorOf(*project_, *emitter) * silentFrom_m(source.falloff->lanes.front());
         }
         spheres.push_back({source.at, askedWithin_m(source)});
@@ -140,7 +142,7 @@ void HearingModel::placeInWorld(const Frame& frame, const Ears& ears, const Sour
             heard.values.add(lane.property, value);
         }
     }
-    heard.values.placement = std::clamp(heard.values.placement * emitter.placement.inWorld, 0.0, 1.0);
+    heard.values.placement = std::clamp(heard.values.placement * source.inWorld, 0.0, 1.0);
     heard.values.spread_deg = std::max(heard.values.spread_deg, emitter.placement.spread_deg);
     if (heard.values.placement >= 1.0) {
         for (const Term& term : world) {

@@ -61,8 +61,8 @@ struct Heard {
 class HearingModel
 {
 public:
-    /// The project must have the level. `lengths_s`: how long the sound of each emitter is, 0 where that is not known;
-    /// empty when none is. Without it a one-shot never counts as over.
+    /// The project must have the level. `lengths_s`: how long the sound of each emitter is, infinite for those that go on,
+    /// 0 where that is not known; empty when none is. Without it a sound never counts as over.
     HearingModel(std::shared_ptr<const Project> project, const LevelId& level, const std::vector<double>& lengths_s = {});
 
     const Project& project() const { return *project_; }
@@ -108,6 +108,7 @@ private:
         double emitter_db;
         double lowPass_hz; ///< of sound and family together
         double highPass_hz;
+        double inWorld;
         double reach_m;
         double starts_s;
         double ends_s;

@@ -36,6 +36,7 @@ std::string inputText(LaneInput input, double x)
     case LaneInput::offFront:
     case LaneInput::direction: return text("%.0f\u00b0", x);
     case LaneInput::speed: return text("%.3g m/s", x);
+    case LaneInput::time: return text("%.3g s", x);
     }
     return {};
 }
@@ -112,6 +113,7 @@ const char* inputName(LaneInput input)
     case LaneInput::offFront: return "angle off the front";
     case LaneInput::direction: return "direction round the ears";
     case LaneInput::speed: return "speed";
+    case LaneInput::time: return "time since its start";
     }
     return "";
 }

@@ -1,12 +1,16 @@
 #include "media/peak_pyramid.h"
 
 #include <algorithm>
+#include <array>
+#include <span>
 
 namespace stone
 {
 
 namespace
 {
+
+constexpr std::size_t chunkFrames = 16'384;
 
 std::pair<float, float> both(const std::pair<float, float>& a, const std::pair<float, float>& b)
 {
@@ -15,15 +19,24 @@ std::pair<float, float> both(const std::pair<float, float>& a, const std::pair<f
 
 } // namespace
 
-PeakPyramid::PeakPyramid(const SharedBuffer& buffer) : buffer_(buffer)
+PeakPyramid::PeakPyramid(const SharedBuffer& buffer) : buffer_(buffer), levels_(buffer->channelCount())
 {
-    for (const std::vector<float>& samples : buffer->channels) {
-        std::vector<Level> levels(1);
-        for (std::size_t start = 0; start < samples.size(); start += base) {
-            const auto end = samples.begin() + static_cast<std::ptrdiff_t>(std::min(start + base, samples.size()));
-            const auto [low, high] = std::minmax_element(samples.begin() + static_cast<std::ptrdiff_t>(start), end);
-            levels.front().emplace_back(*low, *high);
+    // All channels of a stretch before the next, so that what is not kept decoded is decoded once.
+    std::vector<float> chunk(chunkFrames);
+    for (std::size_t start = 0; start < buffer->frames(); start += chunkFrames) {
+        chunk.resize(std::min(chunkFrames, buffer->frames() - start));
+        for (std::size_t channel = 0; channel < levels_.size(); ++channel) {
+            buffer->read(channel, start, chunk);
+            levels_[channel].resize(1);
+            for (std::size_t at = 0; at < chunk.size(); at += base) {
+                const auto first = chunk.begin() + static_cast<std::ptrdiff_t>(at);
+                const auto [low, high] =
+                    std::minmax_element(first, first + static_cast<std::ptrdiff_t>(std::min(base, chunk.size() - at)));
+                levels_[channel].front().emplace_back(*low, *high);
+            }
         }
+    }
+    for (std::vector<Level>& levels : levels_) {
         while (levels.back().size() > factor) {
             const Level& finer = levels.back();
             Level coarser;
@@ -36,20 +49,19 @@ PeakPyramid::PeakPyramid(const SharedBuffer& buffer) : buffer_(buffer)
             }
             levels.push_back(std::move(coarser));
         }
-        levels_.push_back(std::move(levels));
     }
 }
 
 std::pair<float, float> PeakPyramid::range(std::size_t channel, std::size_t from, std::size_t to) const
 {
-    const std::vector<float>& samples = buffer_->channels[channel];
-    to = std::min(to, samples.size());
+    to = std::min(to, buffer_->frames());
     if (from >= to) {
         return {0.0F, 0.0F};
     }
     if (to - from < 2 * base) {
-        const auto [low, high] = std::minmax_element(samples.begin() + static_cast<std::ptrdiff_t>(from),
-                                                     samples.begin() + static_cast<std::ptrdiff_t>(to));
+        std::array<float, 2 * base> samples{};
+        buffer_->read(channel, from, std::span(samples).first(to - from));
+        const auto [low, high] = std::minmax_element(samples.begin(), samples.begin() + static_cast<std::ptrdiff_t>(to - from));
         return {*low, *high};
     }
     std::size_t stretch = base;

@@ -6,7 +6,7 @@
 namespace stone
 {
 
-SoundBank::SoundBank(int rate) : rate_(rate), worker_([this] { work(); })
+SoundBank::SoundBank(int rate) : rate_(rate), loader_(std::make_shared<BlockLoader>()), worker_([this] { work(); })
 {
 }
 
@@ -23,18 +23,18 @@ SoundBank::~SoundBank()
 SoundBank::Entry SoundBank::read(const Key& key) const
 {
     try {
-        return {State::ready, readSoundFile(key.first, rate_, key.second), {}};
+        return {State::ready, openSoundFile(key.file, rate_, key.loop, key.keeping, loader_), {}};
     } catch (const FileError& error) {
         return {State::failed, {}, error.what()};
     } catch (const std::bad_alloc&) {
-        return {State::failed, {}, key.first + ": too little memory to decode it; cut it into shorter files"};
+        return {State::failed, {}, key.file + ": too little memory to decode it; stream it, or cut it into shorter files"};
     }
 }
 
-SoundBank::Entry SoundBank::get(const std::filesystem::path& file, bool loop)
+SoundBank::Entry SoundBank::get(const std::filesystem::path& file, bool loop, Keeping keeping)
 {
     const std::lock_guard lock(mutex_);
-    const Key key{file.string(), loop};
+    const Key key{file.string(), loop, keeping};
     const auto [entry, added] = entries_.try_emplace(key);
     if (added) {
         queue_.push_back(key);
@@ -43,9 +43,9 @@ SoundBank::Entry SoundBank::get(const std::filesystem::path& file, bool loop)
     return entry->second;
 }
 
-SoundBank::Entry SoundBank::load(const std::filesystem::path& file, bool loop)
+SoundBank::Entry SoundBank::load(const std::filesystem::path& file, bool loop, Keeping keeping)
 {
-    const Key key{file.string(), loop};
+    const Key key{file.string(), loop, keeping};
     {
         const std::lock_guard lock(mutex_);
         const auto found = entries_.find(key);
@@ -62,14 +62,26 @@ SoundBank::Entry SoundBank::load(const std::filesystem::path& file, bool loop)
 void SoundBank::forget(const std::filesystem::path& file)
 {
     const std::lock_guard lock(mutex_);
-    entries_.erase({file.string(), false});
-    entries_.erase({file.string(), true});
+    std::erase_if(entries_, [&](const auto& entry) { return entry.first.file == file.string(); });
 }
 
 void SoundBank::onLoaded(std::function<void()> notify)
 {
     const std::lock_guard lock(mutex_);
     notify_ = std::move(notify);
+}
+
+SoundBank::Cost SoundBank::cost() const
+{
+    const std::lock_guard lock(mutex_);
+    Cost cost;
+    for (const auto& [key, entry] : entries_) {
+        if (entry.buffer) {
+            cost.bytes += entry.buffer->bytes();
+            cost.decoding += entry.buffer->cost();
+        }
+    }
+    return cost;
 }
 
 std::size_t SoundBank::pending() const

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "media/sample_buffer.h"
+#include "project/sound.h"
 
 #include <condition_variable>
 #include <deque>
@@ -35,10 +36,10 @@ public:
     int rate() const { return rate_; }
 
     /// What is known of a file now; asks for it to be loaded when nothing is.
-    Entry get(const std::filesystem::path& file, bool loop);
+    Entry get(const std::filesystem::path& file, bool loop, Keeping keeping);
 
     /// The same, but loads here and now when it is not there yet. For renders and checks.
-    Entry load(const std::filesystem::path& file, bool loop);
+    Entry load(const std::filesystem::path& file, bool loop, Keeping keeping);
 
     /// Forgets a file, so that the next get() reads it again.
     void forget(const std::filesystem::path& file);
@@ -46,16 +47,29 @@ public:
     /// Called on the loading thread each time that a file became ready or failed.
     void onLoaded(std::function<void()> notify);
 
+    /// What all sounds take in memory now, and how long it takes to decode a second of each that is not kept decoded.
+    struct Cost {
+        std::size_t bytes = 0;
+        double decoding = 0.0;
+    };
+    Cost cost() const;
+
     /// How many files are waiting or being read.
     std::size_t pending() const;
 
 private:
-    using Key = std::pair<std::string, bool>;
+    struct Key {
+        std::string file;
+        bool loop;
+        Keeping keeping;
+        auto operator<=>(const Key&) const = default;
+    };
 
     Entry read(const Key& key) const;
     void work();
 
     const int rate_;
+    const std::shared_ptr<BlockLoader> loader_;
     mutable std::mutex mutex_;
     std::condition_variable wake_;
     std::map<Key, Entry> entries_;

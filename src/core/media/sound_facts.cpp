@@ -6,6 +6,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
+#include <numbers>
 
 namespace stone
 {
@@ -13,13 +15,13 @@ namespace stone
 namespace
 {
 
-using Channels = std::vector<std::vector<float>>;
-
 constexpr float silent = 0.001F;       ///< -60 dB
 constexpr double masked = 0.01;        ///< 40 dB
 constexpr double spectrum_s = 0.1;     ///< compared on both sides of a seam
 constexpr double bandFloor_db = -70.0; ///< what lies below is not compared
 constexpr double swellWindow_s = 0.4;
+constexpr double momentHop_s = 0.1;       ///< between two looks at the momentary loudness
+constexpr double shortest_s = 0.4;        ///< what a momentary loudness is measured over
 constexpr std::size_t stepsAround = 2048; ///< in which the wave's usual steps are measured
 
 /// By how much a sample misses the straight line through the two before it.
@@ -28,23 +30,24 @@ double miss(float a, float b, float c)
     return std::abs(static_cast<double>(c) - 2.0 * static_cast<double>(b) + static_cast<double>(a));
 }
 
-double seamStep_db(const std::vector<float>& x)
+double seamStep_db(std::span<const float> before, std::span<const float> after)
 {
-    const std::size_t n = x.size();
-    if (n < 16) {
+    const std::size_t n = before.size();
+    const std::size_t around = std::min({stepsAround, n, after.size()});
+    if (around < 8) {
         return 0.0;
     }
-    const std::size_t around = std::min(stepsAround, n / 2);
     double usual = 0.0;
-    for (std::size_t i = 2; i < around; ++i) {
-        usual += std::pow(miss(x[i - 2], x[i - 1], x[i]), 2.0) + std::pow(miss(x[n - i - 1], x[n - i], x[n - i + 1]), 2.0);
-    }
-    usual = std::sqrt(usual / static_cast<double>(2 * (around - 2)));
-    const double seam = std::max(miss(x[n - 2], x[n - 1], x[0]), miss(x[n - 1], x[0], x[1]));
     double power = 0.0;
     for (std::size_t i = 0; i < around; ++i) {
-        power += std::pow(static_cast<double>(x[i]), 2.0) + std::pow(static_cast<double>(x[n - 1 - i]), 2.0);
+        power += std::pow(static_cast<double>(after[i]), 2.0) + std::pow(static_cast<double>(before[n - 1 - i]), 2.0);
+        if (i >= 2) {
+            usual += std::pow(miss(after[i - 2], after[i - 1], after[i]), 2.0) +
+                     std::pow(miss(before[n - i - 1], before[n - i], before[n - i + 1]), 2.0);
+        }
     }
+    usual = std::sqrt(usual / static_cast<double>(2 * (around - 2)));
+    const double seam = std::max(miss(before[n - 2], before[n - 1], after[0]), miss(before[n - 1], after[0], after[1]));
     // A step so far below the sound itself is not heard, however smooth the wave.
     const double heard = std::max(std::sqrt(power / static_cast<double>(2 * around)) * masked, 3e-5);
     return 20.0 * std::log10(std::max(seam, heard) / std::max(usual, heard));
@@ -73,14 +76,14 @@ std::vector<double> octaves_db(const float* x, std::size_t size, int rate)
     return power;
 }
 
-double seamSpectrum_db(const std::vector<float>& x, int rate)
+double seamSpectrum_db(std::span<const float> before, std::span<const float> after, int rate)
 {
     const auto size = static_cast<std::size_t>(spectrum_s * rate) / 2 * 2;
-    if (x.size() < 2 * size) {
+    if (before.size() < size || after.size() < size || size == 0) {
         return 0.0;
     }
-    const std::vector<double> first = octaves_db(x.data(), size, rate);
-    const std::vector<double> last = octaves_db(x.data() + x.size() - size, size, rate);
+    const std::vector<double> first = octaves_db(after.data(), size, rate);
+    const std::vector<double> last = octaves_db(before.data() + before.size() - size, size, rate);
     double largest = 0.0;
     for (std::size_t band = 0; band < first.size(); ++band) {
         if (std::max(first[band], last[band]) > bandFloor_db) {
@@ -90,77 +93,131 @@ double seamSpectrum_db(const std::vector<float>& x, int rate)
     return largest;
 }
 
-double swell_db(const std::vector<float>& x, int rate)
-{
-    const auto window = static_cast<std::size_t>(swellWindow_s * rate);
-    double softest = 1e9;
-    double loudest = -1e9;
-    for (std::size_t start = 0; start + window <= x.size(); start += window / 2) {
-        double sum = 0.0;
-        for (std::size_t i = start; i < start + window; ++i) {
-            sum += static_cast<double>(x[i]) * static_cast<double>(x[i]);
-        }
-        const double db = 10.0 * std::log10(sum / static_cast<double>(window) + 1e-10);
-        softest = std::min(softest, db);
-        loudest = std::max(loudest, db);
-    }
-    return std::max(loudest - softest, 0.0);
-}
-
 } // namespace
 
-SoundFacts measureSound(const Channels& channels, int rate)
+std::size_t seamContext(int rate)
+{
+    return std::max(static_cast<std::size_t>(spectrum_s * rate), stepsAround);
+}
+
+SeamFacts measureSeam(std::span<const float> before, std::span<const float> after, int rate)
+{
+    return {seamStep_db(before, after), seamSpectrum_db(before, after, rate)};
+}
+
+double SoundFacts::loudness_lufs() const
+{
+    return std::isfinite(integrated_lufs) ? integrated_lufs : loudest_lufs;
+}
+
+SoundMeasure::SoundMeasure(std::size_t channels, int rate)
+    : rate_(rate), halfWindow_(std::max<std::size_t>(static_cast<std::size_t>(swellWindow_s * rate / 2.0), 1)),
+      context_(seamContext(rate)), channels_(channels), meter_(static_cast<int>(channels), rate),
+      loudest_lufs_(-std::numeric_limits<double>::infinity())
+{
+    for (Channel& channel : channels_) {
+        channel.last.resize(context_);
+    }
+}
+
+void SoundMeasure::addFrame(std::span<const float> frame)
+{
+    bool heard = false;
+    for (std::size_t i = 0; i < frame.size(); ++i) {
+        const float x = frame[i];
+        Channel& channel = channels_[i];
+        channel.sum += static_cast<double>(x);
+        channel.windowSquares += static_cast<double>(x) * static_cast<double>(x);
+        if (frames_ < context_) {
+            channel.first.push_back(x);
+        }
+        channel.last[frames_ % context_] = x;
+        heard = heard || std::abs(x) > silent;
+        alike_ = alike_ && x == frame.front();
+        peak_ = std::max(peak_, std::abs(x));
+    }
+    if (heard) {
+        std::size_t& longest = any_ ? inner_ : head_;
+        longest = std::max(longest, silentRun_);
+        any_ = true;
+    }
+    silentRun_ = heard ? 0 : silentRun_ + 1;
+    ++frames_;
+    if (frames_ % halfWindow_ == 0) {
+        for (Channel& channel : channels_) {
+            if (frames_ >= 2 * halfWindow_) {
+                const double squares = channel.windowSquares + channel.lastHalf;
+                channel.softest = std::min(channel.softest, squares);
+                channel.loudest = std::max(channel.loudest, squares);
+            }
+            channel.lastHalf = channel.windowSquares;
+            channel.windowSquares = 0.0;
+        }
+    }
+}
+
+void SoundMeasure::add(std::span<const float> interleaved)
+{
+    const std::size_t width = channels_.size();
+    const auto hop = static_cast<std::size_t>(momentHop_s * rate_);
+    for (std::size_t at = 0; at < interleaved.size(); at += width) {
+        addFrame(interleaved.subspan(at, width));
+    }
+    while (!interleaved.empty()) {
+        const std::size_t n = std::min((hop - unmetered_) * width, interleaved.size());
+        meter_.add(interleaved.first(n));
+        interleaved = interleaved.subspan(n);
+        unmetered_ += n / width;
+        if (unmetered_ == hop) {
+            unmetered_ = 0;
+            loudest_lufs_ = std::max(loudest_lufs_, meter_.momentary_lufs());
+        }
+    }
+}
+
+SoundFacts SoundMeasure::facts()
 {
     SoundFacts facts;
-    const std::size_t frames = channels.front().size();
-    LoudnessMeter meter(static_cast<int>(channels.size()), rate);
-    std::vector<float> block;
-    constexpr std::size_t blockFrames = 4096;
-    for (std::size_t start = 0; start < frames; start += blockFrames) {
-        const std::size_t n = std::min(blockFrames, frames - start);
-        block.resize(n * channels.size());
-        for (std::size_t i = 0; i < n; ++i) {
-            for (std::size_t channel = 0; channel < channels.size(); ++channel) {
-                block[i * channels.size() + channel] = channels[channel][start + i];
-            }
-        }
-        meter.add(block);
+    facts.integrated_lufs = meter_.integrated_lufs();
+    if (static_cast<double>(frames_) < shortest_s * rate_) {
+        // A short sound's loudest moment has silence around it.
+        const std::vector<float> silence(static_cast<std::size_t>(shortest_s * rate_) * channels_.size(), 0.0F);
+        meter_.add(std::span(silence).first((static_cast<std::size_t>(shortest_s * rate_) - frames_) * channels_.size()));
+        loudest_lufs_ = std::max(loudest_lufs_, meter_.momentary_lufs());
     }
-    facts.integrated_lufs = meter.integrated_lufs();
-    std::vector<bool> heard(frames, false);
-    facts.seamStep_db = -100.0;
-    for (const std::vector<float>& x : channels) {
-        double sum = 0.0;
-        for (std::size_t i = 0; i < frames; ++i) {
-            sum += static_cast<double>(x[i]);
-            heard[i] = heard[i] || std::abs(x[i]) > silent;
+    facts.loudest_lufs = loudest_lufs_;
+    facts.peak = peak_;
+    facts.alike = channels_.size() > 1 && alike_;
+    facts.seam.step_db = -100.0;
+    const double scale = static_cast<double>(2 * halfWindow_);
+    const auto level = [scale](double squares) { return 10.0 * std::log10(squares / scale + 1e-10); };
+    for (const Channel& channel : channels_) {
+        facts.dc = std::max(facts.dc, std::abs(channel.sum / static_cast<double>(frames_)));
+        std::vector<float> last;
+        for (std::size_t i = frames_ - std::min(frames_, context_); i < frames_; ++i) {
+            last.push_back(channel.last[i % context_]);
         }
-        facts.dc = std::max(facts.dc, std::abs(sum / static_cast<double>(frames)));
-        facts.seamStep_db = std::max(facts.seamStep_db, seamStep_db(x));
-        facts.seamSpectrum_db = std::max(facts.seamSpectrum_db, seamSpectrum_db(x, rate));
-        facts.swell_db = std::max(facts.swell_db, swell_db(x, rate));
-    }
-    std::size_t run = 0;
-    bool any = false;
-    for (std::size_t i = 0; i < frames; ++i) {
-        if (heard[i]) {
-            const double silence_s = static_cast<double>(run) / rate;
-            (any ? facts.innerSilence_s : facts.headSilence_s) = std::max(silence_s, any ? facts.innerSilence_s : 0.0);
-            any = true;
+        const SeamFacts seam = measureSeam(last, channel.first, rate_);
+        facts.seam.step_db = std::max(facts.seam.step_db, seam.step_db);
+        facts.seam.spectrum_db = std::max(facts.seam.spectrum_db, seam.spectrum_db);
+        if (channel.softest < 1e30) {
+            facts.swell_db = std::max(facts.swell_db, level(channel.loudest) - level(channel.softest));
         }
-        run = heard[i] ? 0 : run + 1;
     }
-    (any ? facts.tailSilence_s : facts.headSilence_s) = static_cast<double>(run) / rate;
+    const auto seconds = [this](std::size_t frames) { return static_cast<double>(frames) / rate_; };
+    facts.headSilence_s = seconds(any_ ? head_ : silentRun_);
+    facts.innerSilence_s = seconds(inner_);
+    facts.tailSilence_s = any_ ? seconds(silentRun_) : 0.0;
     return facts;
 }
 
-const char* seamVerdict(const SoundFacts& facts)
+const char* seamVerdict(const SeamFacts& seam)
 {
     constexpr double noticed_db = 15.0;
-    if (facts.seamStep_db >= seamClicks_db) {
+    if (seam.step_db >= seamClicks_db) {
         return "it clicks";
     }
-    return facts.seamSpectrum_db >= noticed_db ? "smooth, but the sound changes" : "nothing to be heard";
+    return seam.spectrum_db >= noticed_db ? "smooth, but the sound changes" : "nothing to be heard";
 }
 
 } // namespace stone

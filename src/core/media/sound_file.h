@@ -1,6 +1,7 @@
 #pragma once
 
 #include "media/sample_buffer.h"
+#include "project/sound.h"
 
 #include <filesystem>
 
@@ -11,5 +12,12 @@ namespace stone
 /// before its start is its end, so that the seam stays what it was. Blocks; not for the audio thread. Memory follows
 /// what the file really holds, never what its header claims. Throws FileError.
 SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop);
+
+/// From this length on what is kept automatically is streamed.
+constexpr double longSound_s = 60.0;
+
+/// The same, kept as asked for.
+SharedBuffer openSoundFile(const std::filesystem::path& file, int rate, bool loop, Keeping keeping,
+                           const std::shared_ptr<BlockLoader>& loader);
 
 } // namespace stone

@@ -11,14 +11,18 @@ std::vector<CreditLine> creditsOf(const Project& project)
 {
     std::map<std::string, CreditLine> byFile;
     for (const auto& sound : project.sounds) {
-        if (sound->file.empty()) {
-            continue;
-        }
-        CreditLine& line = byFile[sound->file];
-        line.file = sound->file;
-        line.sounds.push_back(sound->name);
-        if (line.credit.empty()) {
-            line.credit = sound->credit;
+        for (const SoundFile& file : sound->files) {
+            if (file.file.empty()) {
+                continue;
+            }
+            CreditLine& line = byFile[file.file];
+            line.file = file.file;
+            if (line.sounds.empty() || line.sounds.back() != sound->name) {
+                line.sounds.push_back(sound->name);
+            }
+            if (line.credit.empty()) {
+                line.credit = file.credit;
+            }
         }
     }
     std::vector<CreditLine> lines;

@@ -1,11 +1,12 @@
 #pragma once
 
 #include "geometry/pose.h"
+#include "project/lane.h"
 #include "project/list.h"
+#include "project/sound.h"
 
 #include <bitset>
 #include <cstdint>
-#include <map>
 #include <optional>
 #include <string>
 #include <variant>
@@ -16,79 +17,6 @@
 namespace stone
 {
 
-/// Keys that this version does not know, kept as JSON text so that saving loses nothing.
-using Extras = std::map<std::string, std::string>;
-
-/// The distance models of the W3C Web Audio API (PannerNode).
-enum class DistanceModel { inverse, linear, exponential };
-
-/// Level over distance by a formula. See acoustics/distance.h for what it computes.
-struct DistanceFormula {
-    DistanceModel model = DistanceModel::inverse;
-    double reference_m = 1.0;    ///< full level up to here; >= 0
-    double maximum_m = 10'000.0; ///< where the linear model ends; the others do not use it; >= 0
-    double factor = 1.0;         ///< steepness; >= 0
-    double silentAt_m = 0.0;     ///< nothing is heard from here on, whatever the model; 0 = no such end; >= 0
-
-    bool operator==(const DistanceFormula&) const = default;
-};
-
-/// The classic two angles as a shape: `inside` up to half the inner angle off the front, `behind` from half the outer
-/// one on. Between them a level goes linearly in pressure gain (W3C Web Audio API, "Sound Cones"), anything else
-/// linearly in its unit.
-struct TwoAngles {
-    double inner_deg = 90.0;  ///< full opening angle; 0 to 360
-    double outer_deg = 200.0; ///< full opening angle; 0 to 360
-    double inside = 0.0;      ///< in the property's unit
-    double behind = -12.0;    ///< in the property's unit
-
-    bool operator==(const TwoAngles&) const = default;
-};
-
-/// How a curve goes from one control point to the next.
-enum class Segment { straight, smooth, slowStart, slowEnd, hold };
-
-/// x in what the lane follows, y in the unit of its property. `segment` leads from here to the next point.
-struct CurvePoint {
-    double x = 0.0;
-    double y = 0.0;
-    Segment segment = Segment::straight;
-
-    bool operator==(const CurvePoint&) const = default;
-};
-
-/// Control points in order of x; before the first and after the last the value stays. Two points at one x are a jump.
-/// See acoustics/curve.h for what lies between.
-using Curve = std::vector<CurvePoint>;
-
-/// What a lane may draw. Units and how several lanes on one property combine: see acoustics/lane.h.
-enum class LaneProperty { level, lowPass, highPass, spread, placement, send };
-
-/// What a lane may follow.
-enum class LaneInput {
-    distance,  ///< metres from the ears to the emitter
-    offFront,  ///< degrees between the emitter's front and the way to the ears, 0 to 180
-    direction, ///< degrees round the ears on the horizon, -180 to 180, 0 ahead, positive to the right
-    speed,     ///< metres per second between the ears and the emitter
-};
-
-enum class LaneShape { formula, twoAngles, curve };
-
-/// One property drawn over one thing that it follows. The shapes that are not in use keep their numbers, so that trying
-/// another one loses nothing; so does a lane that is switched off.
-struct Lane {
-    LaneProperty property = LaneProperty::level;
-    LaneInput over = LaneInput::distance;
-    bool on = true;
-    LaneShape shape = LaneShape::formula;
-    DistanceFormula formula; ///< only for the level over distance
-    TwoAngles angles;        ///< only over the angle off the front
-    Curve curve;
-    Extras extras{};
-
-    bool operator==(const Lane&) const = default;
-};
-
 /// A named set of lanes over distance. Emitters share it by id or carry one of their own.
 struct Falloff {
     FalloffId id;
@@ -97,35 +25,6 @@ struct Falloff {
     Extras extras{};
 
     bool operator==(const Falloff&) const = default;
-};
-
-/// Where a sound comes from, for the list of credits.
-struct Credit {
-    std::string source; ///< where it was found or how it was made
-    std::string author;
-    std::string licence;
-
-    bool empty() const { return source.empty() && author.empty() && licence.empty(); }
-    bool operator==(const Credit&) const = default;
-};
-
-/// What is played: a file and how to play it.
-struct Sound {
-    SoundId id;
-    std::string name;
-    std::string file; ///< relative to the project's folder, '/' between parts
-    bool loop = true;
-    double level_db = 0.0;
-    double levelSpread_db = 0.0;  ///< each copy's level lies so far around it, up or down; >= 0
-    double pitchSpread_st = 0.0;  ///< the same for its pitch, semitones; >= 0
-    double lowPass_hz = 20'000.0; ///< 20 kHz: open
-    double highPass_hz = 20.0;    ///< 20 Hz: open
-    bool randomStart = false;     ///< of a loop: each copy begins at a place of its own; else all are locked, sample by sample
-    std::vector<std::string> tags;
-    Credit credit;
-    Extras extras{};
-
-    bool operator==(const Sound&) const = default;
 };
 
 enum class EmitterKind {

@@ -1,6 +1,7 @@
 #include "project/edit.h"
 
 #include "project/chance.h"
+#include "project/picker.h"
 
 #include <cctype>
 
@@ -195,8 +196,14 @@ CopyChance chanceOf(const Project& project, const Emitter& emitter)
     const auto around = [&](double spread, const char* purpose) {
         return spread > 0.0 ? spread * (2.0 * chance(project.seed, emitter.id.text, purpose) - 1.0) : 0.0;
     };
-    return {around(sound->levelSpread_db, "level"), around(sound->pitchSpread_st, "pitch"),
-            sound->loop && sound->randomStart ? chance(project.seed, emitter.id.text, "start") : 0.0};
+    if (sound->drawsEachPiece()) {
+        return {};
+    }
+    double file_db = 0.0;
+    if (sound->make == Make::one && !sound->files.empty()) {
+        file_db = sound->files[firstFile(project.seed, *sound, courseIdOf(*sound, emitter))].level_db;
+    }
+    return {file_db + around(sound->levelSpread_db, "level"), around(sound->pitchSpread_st, "pitch")};
 }
 
 double reachFactorOf(const Project& project, const Emitter& emitter)

@@ -63,12 +63,11 @@ Project withFollowing(Project project, const LevelId& levelId, const EmitterId& 
 /// Makes an emitter a copy of a pattern in everything. An empty id makes it stand alone, sounding as it does.
 Project withPatternFor(Project project, const LevelId& levelId, const EmitterId& id, const PatternId& pattern);
 
-/// What chance gives a copy of a sound: added to its level and its pitch, and, of a loop, where it begins, as a share of its
-/// length. The same each time for the same emitter.
+/// What a copy of a sound has for all time: the level of the file that it plays and what chance adds to its level and pitch.
+/// Nothing for sounds that draw anew for each piece. The same each time for the same emitter.
 struct CopyChance {
     double level_db = 0.0;
     double pitch_st = 0.0;
-    double start = 0.0; ///< 0 to 1
 };
 CopyChance chanceOf(const Project& project, const Emitter& emitter);
 

@@ -64,6 +64,9 @@ std::vector<Lane> readLanes(ObjectReader& reader)
         if (lane.over == LaneInput::distance) {
             item.fail("over", "lanes over distance belong to a falloff; put this one into the falloff's \"lanes\"");
         }
+        if (lane.over == LaneInput::time) {
+            item.fail("over", "lanes over time belong to a sound; put this one into the sound's \"lanes\"");
+        }
         for (const Lane& other : lanes) {
             if (other.property == lane.property && other.over == lane.over) {
                 item.fail("property", "an emitter draws each property once over each input; merge the two lanes");

@@ -13,7 +13,7 @@ namespace
 constexpr std::size_t mostPoints = 1000;
 
 constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send"};
-constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed"};
+constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed", "time"};
 constexpr const char* models[] = {"inverse", "linear", "exponential"};
 constexpr const char* shapes[] = {"formula", "two_angles", "curve"};
 constexpr const char* segments[] = {"straight", "smooth", "slow_start", "slow_end", "hold"};

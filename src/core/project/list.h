@@ -30,6 +30,13 @@ public:
         return found == items_.end() ? nullptr : found->get();
     }
 
+    /// The same, for whoever keeps it beyond the list.
+    Item share(const ThingId& id) const
+    {
+        const auto found = locate(id);
+        return found == items_.end() ? nullptr : *found;
+    }
+
     /// Replaces the thing of the same id, or appends it when there is none.
     void put(Thing thing)
     {

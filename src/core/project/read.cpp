@@ -4,6 +4,7 @@
 #include "project/json_place.h"
 #include "project/lane_json.h"
 #include "project/object_reader.h"
+#include "project/sound_json.h"
 
 #include <algorithm>
 #include <fstream>
@@ -100,17 +101,7 @@ private:
     {
         Sound sound;
         sound.id.text = identify(reader, sound.name, "sound", soundIds_);
-        sound.file = reader.text("file");
-        sound.loop = reader.flag("loop", true);
-        sound.level_db = reader.number("level_db", 0.0, ranges::level_db);
-        sound.levelSpread_db = reader.number("level_spread_db", 0.0, {0.0, 60.0});
-        sound.pitchSpread_st = reader.number("pitch_spread_st", 0.0, {0.0, 48.0});
-        sound.lowPass_hz = reader.number("low_pass_hz", sound.lowPass_hz, {1.0, 200'000.0});
-        sound.highPass_hz = reader.number("high_pass_hz", sound.highPass_hz, {1.0, 200'000.0});
-        sound.randomStart = reader.flag("random_start", false);
-        sound.tags = reader.texts("tags");
-        sound.credit = {reader.text("source"), reader.text("author"), reader.text("licence")};
-        sound.extras = reader.rest();
+        readSound(reader, sound);
         return sound;
     }
 
@@ -167,7 +158,7 @@ private:
         const bool file = reference.find('.') != std::string::npos;
         if (file && project.sounds.find({id}) == nullptr) {
             for (const auto& known : project.sounds) {
-                if (known->file == reference) {
+                if (known->files.size() == 1 && known->files.front().file == reference) {
                     return known->id;
                 }
             }
@@ -176,7 +167,7 @@ private:
             const std::filesystem::path path(reference);
             sound.name = path.stem().string();
             sound.id = project.sounds.freshId(sound.name);
-            sound.file = reference;
+            sound.files.push_back({.file = reference});
             soundIds_.insert(sound.id.text);
             project.sounds.append(sound);
             return sound.id;

@@ -4,6 +4,7 @@
 #include "project/emitter_json.h"
 #include "project/lane_json.h"
 #include "project/read.h"
+#include "project/sound_json.h"
 
 #include <algorithm>
 
@@ -16,24 +17,6 @@ namespace
 Json place(const Vec3& at)
 {
     return Json::array({at.x, at.y, at.z});
-}
-
-Json toJson(const Sound& sound)
-{
-    Json json{{"id", sound.id.text}, {"name", sound.name}, {"file", sound.file}, {"loop", sound.loop}};
-    const Sound usual;
-    addUnless(json, "level_db", sound.level_db, 0.0);
-    addUnless(json, "level_spread_db", sound.levelSpread_db, 0.0);
-    addUnless(json, "pitch_spread_st", sound.pitchSpread_st, 0.0);
-    addUnless(json, "low_pass_hz", sound.lowPass_hz, usual.lowPass_hz);
-    addUnless(json, "high_pass_hz", sound.highPass_hz, usual.highPass_hz);
-    addUnless(json, "random_start", sound.randomStart, false);
-    addUnless(json, "tags", sound.tags, {});
-    addUnless(json, "source", sound.credit.source, {});
-    addUnless(json, "author", sound.credit.author, {});
-    addUnless(json, "licence", sound.credit.licence, {});
-    addExtras(json, sound.extras);
-    return json;
 }
 
 Json toJson(const Walk& walk)

@@ -1,0 +1,35 @@
+#pragma once
+
+#include "engine/scene.h"
+
+#include <optional>
+#include <vector>
+
+namespace stone
+{
+
+/// A sound that is tried out, besides what is heard: the whole of it, or one of its files from some place on.
+struct Audition {
+    SoundId sound;
+    std::optional<std::size_t> file; ///< nothing: the sound as a whole
+    bool loop = false;               ///< of a file: round and round
+    double start_s = 0.0;            ///< time of the level at which its first frame lies
+    int serial = 0;                  ///< another one each time, so that trying again begins again
+    bool alone = false;              ///< listening was begun for it, and ends with it
+};
+
+/// The document with one more emitter, last in the level, that plays the audition in both ears.
+Project withAudition(Project project, const LevelId& level, const Audition& audition);
+
+/// Where in one of the files of a sound its copies are at a time of the level, seconds. Counts an audition's emitter where
+/// the scene has one.
+std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::size_t file, double time_s,
+                                const std::optional<Audition>& audition);
+
+/// Whether an audition has run out at a time of the level. Not while its files are still being read.
+bool isOver(const Scene& scene, const Audition& audition, double time_s);
+
+/// The document with every sound's filters open and its effects off.
+Project withoutTreatment(Project project);
+
+} // namespace stone
