@@ -373,6 +373,7 @@ private slots:
             Emitter emitter = *level.emitters[0];
             emitter.kind = EmitterKind::point;
             emitter.placement.channels = ChannelUse::left;
+            emitter.at.z = Character{}.earsHeight_m;
             level.emitters.put(emitter);
         });
         render.project.sounds.put(render.sound);
