@@ -24,6 +24,8 @@ public:
     virtual std::string name() const = 0;
     /// Frames asked for at once.
     virtual std::size_t blockFrames() const = 0;
+    /// How many channels the card behind it has; 0 where there is none.
+    virtual unsigned cardChannels() const { return 0; }
     /// Whether anything can be heard, or only seen.
     virtual bool audible() const = 0;
     /// Whether it has stopped asking by itself: unplugged, or its server is gone.

@@ -65,6 +65,7 @@ public:
     void stop() override { halt(); }
     std::string name() const override { return card_.name + " (" + card_.api + ")"; }
     std::size_t blockFrames() const override { return block_; }
+    unsigned cardChannels() const override { return card_.channels; }
     bool audible() const override { return true; }
 
     /// Drivers have no common way to say that a card is gone: some report errors, some just stop asking.

@@ -231,6 +231,120 @@ private slots:
         QCOMPARE(f.session->project().sounds[0]->level_db, -3.0);
     }
 
+    void aSoundIsMadeOfSeveralFiles()
+    {
+        WindowFixture f(oneTone);
+        fixture::writeTone(f.folder.filePath("soft.wav").toStdString(), 1000.0, 0.5, 48'000, 1, 0.05);
+        f.session->addFiles({"tone"}, {f.folder.filePath("soft.wav")});
+        const auto sound = [&]() -> const Sound& { return *f.session->project().sounds[0]; };
+        QCOMPARE(sound().files.size(), std::size_t{2});
+        QVERIFY(sound().copiesApart);
+        f.session->selectOnly({"a"});
+        QTest::mouseClick(f.find<QPushButton>("openSound"), Qt::LeftButton);
+        QTRY_VERIFY(f.session->soundEntry(sound(), 1).buffer);
+        f.choose("soundMake", "a run: one file after another");
+        QCOMPARE(sound().make, Make::run);
+        f.choose("soundOrder", "in turn");
+        f.type("gapMost", "0.5");
+        f.type("gapLeast", "0.25");
+        QVERIFY(sound().sequence.gapLeast_s == 0.25 && sound().sequence.gapMost_s == 0.5);
+        // The longest gap never falls below the shortest: the other one gives way.
+        f.type("gapMost", "0.1");
+        QVERIFY(sound().sequence.gapLeast_s == 0.1 && sound().sequence.gapMost_s == 0.1);
+        // All files as loud as each other, at one click and one step of the history.
+        QTRY_VERIFY(std::any_of(f.session->findings().begin(), f.session->findings().end(),
+                                [](const Finding& finding) { return finding.code == "variations-uneven"; }));
+        QTest::mouseClick(f.find<QPushButton>("matchLevels"), Qt::LeftButton);
+        const auto loudness = [&](std::size_t i) {
+            return f.session->soundEntry(sound(), i).buffer->facts.loudness_lufs() + sound().files[i].level_db;
+        };
+        QVERIFY(std::abs(loudness(0) - loudness(1)) < 0.11);
+        f.session->undo();
+        QCOMPARE(sound().files[1].level_db, 0.0);
+        // A click into the second file's waveform plays that one alone.
+        QTest::mouseClick(f.find<QPushButton>("file1"), Qt::LeftButton);
+        auto* wave = f.find<WaveformView>("waveform");
+        QTRY_VERIFY(wave->ready());
+        QTest::mouseClick(wave, Qt::LeftButton, {}, QPoint(3, 40));
+        QVERIFY(f.playback->auditioned() && f.playback->auditioned()->file == std::size_t{1});
+        const double soft = fixture::energy_db(f.clock->advance(f.playback->live(), 0.3), 0.1, 0.3);
+        QVERIFY2(std::abs(soft + 29.03) < 0.1, qPrintable(QString::number(soft)));
+        f.clock->advance(f.playback->live(), 0.5);
+        f.playback->tick(0.02);
+        QVERIFY(!f.playback->auditioned()); // once through, and listening ends with it
+        QTest::mouseClick(f.find<QPushButton>("soundBack"), Qt::LeftButton);
+        QVERIFY(f.find<QLineEdit>("emitterName")->isVisible());
+    }
+
+    void filtersAndEffectsAreSetAndPassedBy()
+    {
+        WindowFixture f(oneTone);
+        f.session->selectOnly({"a"});
+        QTest::mouseClick(f.find<QPushButton>("openSound"), Qt::LeftButton);
+        const auto sound = [&]() -> const Sound& { return *f.session->project().sounds[0]; };
+        f.playback->setListening(true);
+        const auto level = [&] { return fixture::energy_db(f.clock->advance(f.playback->live(), 0.4), 0.2, 0.4); };
+        const double before = level();
+        f.find<QTabBar>("soundTabs")->setCurrentIndex(2);
+        QTest::mouseClick(f.find<QCheckBox>("equaliser"), Qt::LeftButton, {}, QPoint(8, 8));
+        f.type("eqMiddle", "-12");
+        f.type("eqMiddleHz", "480");
+        QVERIFY(sound().effects.equaliser.on && sound().effects.equaliser.middle_hz == 480.0);
+        QVERIFY2(std::abs(level() - before + 12.0) < 0.2, qPrintable(QString::number(level() - before)));
+        // One key to hear it without, and with it again; the document stays as it is.
+        const Project document = f.session->project();
+        f.plan().setFocus();
+        QTest::keyClick(&f.plan(), Qt::Key_T);
+        QVERIFY(f.playback->bare() && std::abs(level() - before) < 0.2);
+        QVERIFY(f.find<QCheckBox>("bare")->isChecked());
+        QTest::keyClick(&f.plan(), Qt::Key_T);
+        QVERIFY(std::abs(level() - before + 12.0) < 0.2);
+        QVERIFY(f.session->project() == document);
+        // A lane over time is added by its link and heard from the next start on.
+        f.find<QTabBar>("soundTabs")->setCurrentIndex(1);
+        auto* stack = f.find<LaneStack>("overTime");
+        stack->enlarge(LaneProperty::level);
+        QCOMPARE(sound().lanes.size(), std::size_t{1});
+        QVERIFY(sound().lanes[0].over == LaneInput::time);
+        f.playback->restart();
+        const auto start = f.clock->advance(f.playback->live(), 1.6);
+        QVERIFY(fixture::energy_db(start, 0.02, 0.1) < fixture::energy_db(start, 1.2, 1.4) - 6.0);
+        // Kept another way, it sounds the same.
+        f.find<QTabBar>("soundTabs")->setCurrentIndex(3);
+        f.choose("soundKeeping", "streamed from the disk");
+        QTRY_VERIFY(f.session->soundEntry(sound()).buffer && !f.session->soundEntry(sound()).buffer->decoded());
+        QTRY_VERIFY(f.find<QLabel>("soundCost")->text().contains("of a processor core"));
+        auto* folder = f.find<QLineEdit>("soundFolder");
+        folder->setFocus();
+        QTest::keyClicks(folder, "hums/low");
+        QTest::keyClick(folder, Qt::Key_Return);
+        QCOMPARE(sound().folder, std::string("hums/low"));
+    }
+
+    void theOutputIsRememberedAndLookedAt()
+    {
+        WindowFixture f(oneTone);
+        auto* menu = f.find<QMenu>("outputLayouts");
+        emit menu->aboutToShow();
+        menu->findChild<QAction*>("mono")->trigger();
+        f.playback->setListening(true);
+        f.clock->advance(f.playback->live(), 0.1);
+        f.playback->tick(0.02);
+        const auto found = [&](const char* code) {
+            const auto& findings = f.session->findings();
+            return std::any_of(findings.begin(), findings.end(), [&](const Finding& finding) { return finding.code == code; });
+        };
+        QTRY_VERIFY(found("output-flat"));
+        f.start();
+        QCOMPARE(f.playback->layout(), Layout::mono);
+        emit f.find<QMenu>("outputLayouts")->aboutToShow();
+        f.find<QMenu>("outputLayouts")->findChild<QAction*>("stereo")->trigger();
+        f.playback->setListening(true);
+        f.clock->advance(f.playback->live(), 0.1);
+        f.playback->tick(0.02);
+        QTRY_VERIFY(!found("output-flat"));
+    }
+
     void examplesOpenFromTheMenu()
     {
         WindowFixture f(oneTone);

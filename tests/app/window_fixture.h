@@ -122,6 +122,18 @@ public:
         QTest::keyClick(spin, Qt::Key_Return);
     }
 
+    /// Goes to an entry of a list by the arrow keys.
+    void choose(const char* field, const QString& text)
+    {
+        auto* list = find<QComboBox>(field);
+        list->setFocus();
+        QTest::keyClick(list, Qt::Key_Home);
+        while (list->currentText() != text && list->currentIndex() + 1 < list->count()) {
+            QTest::keyClick(list, Qt::Key_Down);
+        }
+        QCOMPARE(list->currentText(), text);
+    }
+
     QTemporaryDir folder;
     std::unique_ptr<stone::Session> session;
     std::unique_ptr<stone::Playback> playback;

@@ -79,8 +79,8 @@ double response_db(const Effects& effects, double hz, double amplitude = 0.01, d
     for (int block = 0; block < 200; ++block) {
         std::array<float, 256> x{};
         for (std::size_t i = 0; i < x.size(); ++i) {
-            x[i] = static_cast<float>(
-                amplitude * std::sin(2.0 * std::numbers::pi * hz * static_cast<double>(out.size() + i) / 48'000.0));
+            x[i] = static_cast<float>(amplitude *
+                                      std::sin(2.0 * std::numbers::pi * hz * static_cast<double>(out.size() + i) / 48'000.0));
         }
         state.process(x, settings, settings, 256.0 * block, 1.0, nullptr);
         out.insert(out.end(), x.begin(), x.end());
@@ -200,7 +200,8 @@ private slots:
             std::array<double, 3> d{1 + alpha / a, -2 * c, 1 - alpha / a};
             if (kind != 1) {
                 const double s = kind == 0 ? 1.0 : -1.0;
-                b = {a * ((a + 1) - s * (a - 1) * c + beta), s * 2 * a * ((a - 1) - s * (a + 1) * c), a * ((a + 1) - s * (a - 1) * c - beta)};
+                b = {a * ((a + 1) - s * (a - 1) * c + beta), s * 2 * a * ((a - 1) - s * (a + 1) * c),
+                     a * ((a + 1) - s * (a - 1) * c - beta)};
                 d = {(a + 1) + s * (a - 1) * c + beta, -s * 2 * ((a - 1) + s * (a + 1) * c), (a + 1) + s * (a - 1) * c - beta};
             }
             const std::complex<double> z = std::polar(1.0, -2.0 * std::numbers::pi * hz / 48'000.0);
@@ -212,7 +213,8 @@ private slots:
             const double wanted = cookbook(0, 200, 9, std::sqrt(0.5), hz) + cookbook(1, 1000, -12, 2.5, hz) +
                                   cookbook(2, 5000, 6, std::sqrt(0.5), hz);
             const double measured = response_db(effects, hz);
-            QVERIFY2(std::abs(measured - wanted) < 0.05, qPrintable(QString("%1 Hz: %2, wanted %3").arg(hz).arg(measured).arg(wanted)));
+            QVERIFY2(std::abs(measured - wanted) < 0.05,
+                     qPrintable(QString("%1 Hz: %2, wanted %3").arg(hz).arg(measured).arg(wanted)));
         }
     }
 
@@ -305,18 +307,24 @@ private slots:
             writer.write(frames);
             writer.finish();
         }
-        for (const auto& file : {flac, std::filesystem::path(DEMO) / "sounds/rain-on-glass.ogg", std::filesystem::path(DEMO) / "sounds/night-air.flac"}) {
+        for (const auto& file : {flac, std::filesystem::path(DEMO) / "sounds/rain-on-glass.ogg",
+                                 std::filesystem::path(DEMO) / "sounds/night-air.flac"}) {
             const SharedBuffer decoded = readSoundFile(file, 48'000, true);
             for (const Keeping keeping : {Keeping::streamed, Keeping::compressed}) {
                 const SharedBuffer blocks = openSoundFile(file, 48'000, true, keeping, loader);
-                QVERIFY(!blocks->decoded() && blocks->frames() == decoded->frames() && blocks->channelCount() == decoded->channels.size());
-                QVERIFY(blocks->facts.integrated_lufs == decoded->facts.integrated_lufs && blocks->facts.seam.step_db == decoded->facts.seam.step_db);
+                QVERIFY(!blocks->decoded() && blocks->frames() == decoded->frames() &&
+                        blocks->channelCount() == decoded->channels.size());
+                QVERIFY(blocks->facts.integrated_lufs == decoded->facts.integrated_lufs &&
+                        blocks->facts.seam.step_db == decoded->facts.seam.step_db);
                 // Any stretch, in any order.
                 std::vector<float> stretch(5'000);
                 for (const double share : {0.9, 0.1, 0.5, 0.11, 0.0, 0.99}) {
-                    const auto first = static_cast<std::size_t>(share * static_cast<double>(decoded->frames() - stretch.size()));
+                    const auto first =
+                        static_cast<std::size_t>(share * static_cast<double>(decoded->frames() - stretch.size()));
                     blocks->read(0, first, stretch);
-                    QVERIFY2(std::equal(stretch.begin(), stretch.end(), decoded->channels[0].begin() + static_cast<std::ptrdiff_t>(first)), file.c_str());
+                    QVERIFY2(std::equal(stretch.begin(), stretch.end(),
+                                        decoded->channels[0].begin() + static_cast<std::ptrdiff_t>(first)),
+                             file.c_str());
                 }
                 // As a loop with points of its own, as a pitched one, folded or as an image.
                 Rendered render;
@@ -337,7 +345,8 @@ private slots:
         const SharedBuffer blocks = openSoundFile(flac, 44'100, true, Keeping::streamed, loader);
         std::vector<float> all(decoded->frames());
         blocks->read(1, 0, all);
-        QVERIFY2(largestDifference(all, decoded->channels[1]) < 2e-5, qPrintable(QString::number(largestDifference(all, decoded->channels[1]))));
+        QVERIFY2(largestDifference(all, decoded->channels[1]) < 2e-5,
+                 qPrintable(QString::number(largestDifference(all, decoded->channels[1]))));
     }
 
     void whatIsLongTakesLittleMemory()

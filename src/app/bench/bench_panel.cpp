@@ -75,6 +75,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     soundScroll->setFrameShape(QFrame::NoFrame);
     pages_->addWidget(soundScroll);
     connect(&session_, &Session::selectionChanged, this, [this] { soundPage_->showSound({}); });
+    connect(soundPage_, &SoundPage::backWanted, this, [this] { showSound({}); });
     connect(&playback_, &Playback::ticked, soundPage_, &SoundPage::refreshPositions);
 
     connect(&session_, &Session::documentChanged, this, &BenchPanel::refresh);
@@ -157,7 +158,22 @@ QWidget* BenchPanel::makeEmitter()
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(1);
-    grid->addWidget(theme::caption(tr("Sound")), 0, 0, 1, 2);
+    auto* toSound = new QPushButton(tr("open"));
+    toSound->setObjectName("openSound");
+    toSound->setProperty("link", true);
+    toSound->setToolTip(tr("Look at the sound itself: its files, filters, effects"));
+    toSound->setFont(theme::text(8));
+    connect(toSound, &QPushButton::clicked, this, [this] {
+        if (const Emitter* emitter = session_.subject()) {
+            showSound(emitter->sound);
+        }
+    });
+    auto* soundHead = new QHBoxLayout;
+    soundHead->setContentsMargins(0, 0, 0, 0);
+    soundHead->addWidget(theme::caption(tr("Sound")));
+    soundHead->addStretch();
+    soundHead->addWidget(toSound);
+    grid->addLayout(soundHead, 0, 0, 1, 2);
     grid->addWidget(theme::caption(tr("Level")), 0, 2);
     grid->addWidget(sound_, 1, 0, 1, 2);
     grid->addWidget(level_, 1, 2);

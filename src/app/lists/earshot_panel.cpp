@@ -1,6 +1,7 @@
 #include "app/lists/earshot_panel.h"
 
 #include "app/lists/family_panel.h"
+#include "app/lists/sound_library.h"
 
 #include "app/theme/theme.h"
 #include "hearing/model.h"
@@ -70,15 +71,12 @@ QString whereFrom(const Heard& heard, EmitterKind kind)
 
 EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), tabs_(new QTabBar), pages_(new QStackedWidget),
-      heard_(new RowList), all_(new RowList), sounds_(new RowList), filter_(new QLineEdit), soundFilter_(new QLineEdit),
+      heard_(new RowList), all_(new RowList), sounds_(new SoundLibrary(session)), filter_(new QLineEdit),
       findings_(new QPushButton)
 {
     heard_->setObjectName("inEarshot");
     all_->setObjectName("everything");
-    sounds_->setObjectName("sounds");
     heard_->setAccessibleName(tr("In earshot"));
-    sounds_->rows().dragType = "application/x-stone-echo-sound";
-    sounds_->setDragEnabled(true);
 
     tabs_->addTab(tr("In earshot"));
     tabs_->addTab(tr("All"));
@@ -97,34 +95,9 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     everythingBox->addWidget(filter_);
     everythingBox->addWidget(all_);
 
-    auto* library = new QWidget;
-    auto* libraryBox = new QVBoxLayout(library);
-    libraryBox->setContentsMargins(0, 6, 0, 6);
-    soundFilter_->setObjectName("soundFilter");
-    soundFilter_->setPlaceholderText(tr("name or tag"));
-    soundFilter_->setClearButtonEnabled(true);
-    auto* soundFilterBox = new QHBoxLayout;
-    soundFilterBox->setContentsMargins(10, 0, 10, 0);
-    soundFilterBox->addWidget(soundFilter_);
-    libraryBox->addLayout(soundFilterBox);
-    connect(soundFilter_, &QLineEdit::textChanged, this, &EarshotPanel::refreshSounds);
-    libraryBox->addWidget(sounds_);
-    auto* hint = new QLabel(tr("Drag a sound onto the Plan to place it."));
-    hint->setFont(theme::text(8));
-    hint->setStyleSheet("color: " + theme::soft.name());
-    hint->setContentsMargins(12, 0, 0, 0);
-    libraryBox->addWidget(hint);
-    auto* add = new QPushButton(tr("Add sounds…"));
-    add->setObjectName("addSounds");
-    auto* addBox = new QHBoxLayout;
-    addBox->setContentsMargins(10, 0, 10, 0);
-    addBox->addWidget(add);
-    addBox->addStretch();
-    libraryBox->addLayout(addBox);
-
     pages_->addWidget(heard_);
     pages_->addWidget(everything);
-    pages_->addWidget(library);
+    pages_->addWidget(sounds_);
     pages_->addWidget(new FamilyPanel(session));
 
     findings_->setProperty("link", true);
@@ -144,28 +117,26 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     box->addLayout(findingsBox);
 
     connect(tabs_, &QTabBar::currentChanged, pages_, &QStackedWidget::setCurrentIndex);
-    connect(add, &QPushButton::clicked, this, &EarshotPanel::addSoundsWanted);
+    connect(sounds_, &SoundLibrary::addWanted, this, &EarshotPanel::addSoundsWanted);
+    connect(sounds_, &SoundLibrary::chosen, this, &EarshotPanel::soundChosen);
+    connect(sounds_, &SoundLibrary::placeWanted, this, &EarshotPanel::placeWanted);
     connect(findings_, &QPushButton::clicked, this, &EarshotPanel::findingsWanted);
     connect(filter_, &QLineEdit::textChanged, this, &EarshotPanel::refreshAll);
     for (RowList* list : {heard_, all_}) {
         connect(list, &RowList::chosen, this, &EarshotPanel::choose);
     }
-    connect(sounds_, &RowList::chosen, this, [this] { emit soundChosen(currentSound()); });
-    connect(sounds_, &QListView::activated, this, [this] { emit placeWanted(currentSound()); });
     // One refresh for a run of edits: a drag makes sixty a second.
     refreshSoon_.setSingleShot(true);
     refreshSoon_.setInterval(60);
     connect(&refreshSoon_, &QTimer::timeout, this, [this] {
         refreshHeard();
         refreshAll();
-        refreshSounds();
     });
     connect(&session_, &Session::documentChanged, this, [this] {
         if (!refreshSoon_.isActive()) {
             refreshSoon_.start();
         }
     });
-    connect(&session_, &Session::soundsChanged, this, &EarshotPanel::refreshSounds);
     connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);
     connect(&session_, &Session::selectionChanged, this, [this] {
         const QString key = session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text) : QString();
@@ -180,7 +151,6 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     });
     refreshHeard();
     refreshAll();
-    refreshSounds();
     refreshFindings();
 }
 
@@ -193,7 +163,7 @@ void EarshotPanel::choose(const QString& key)
 
 SoundId EarshotPanel::currentSound() const
 {
-    return {sounds_->currentKey().toStdString()};
+    return sounds_->current();
 }
 
 void EarshotPanel::showSounds()
@@ -266,39 +236,6 @@ void EarshotPanel::refreshAll()
     std::stable_sort(rows.begin(), rows.end(),
                      [](const Row& a, const Row& b) { return a.title.localeAwareCompare(b.title) < 0; });
     all_->setRows(std::move(rows));
-}
-
-void EarshotPanel::refreshSounds()
-{
-    std::vector<Row> rows;
-    for (const auto& sound : session_.project().sounds) {
-        const QString wanted = soundFilter_->text();
-        const bool tagged = std::any_of(sound->tags.begin(), sound->tags.end(), [&](const std::string& tag) {
-            return QString::fromStdString(tag).contains(wanted, Qt::CaseInsensitive);
-        });
-        Row row;
-        row.key = QString::fromStdString(sound->id.text);
-        row.title = QString::fromStdString(sound->name);
-        if (!tagged && !row.title.contains(wanted, Qt::CaseInsensitive)) {
-            continue;
-        }
-        const SoundBank::Entry entry = session_.soundEntry(*sound);
-        if (entry.state == SoundBank::State::failed) {
-            row.detail = tr("cannot be read: see the findings");
-            row.warning = true;
-        } else if (entry.state == SoundBank::State::loading) {
-            row.detail = tr("reading…");
-        } else {
-            const auto channels = entry.buffer->channelCount();
-            row.detail =
-                (sound->loop ? tr("loop, ") : tr("plays once, ")) + (channels == 1   ? tr("mono")
-                                                                     : channels == 2 ? tr("stereo")
-                                                                                     : tr("%1 channels").arg(channels));
-            row.value = QString::number(entry.buffer->seconds(), 'f', 1) + " s";
-        }
-        rows.push_back(std::move(row));
-    }
-    sounds_->setRows(std::move(rows));
 }
 
 void EarshotPanel::refreshFindings()

@@ -12,6 +12,8 @@
 namespace stone
 {
 
+class SoundLibrary;
+
 /// The left column: what is heard now, everything there is, and the sounds that things are made of.
 class EarshotPanel : public QWidget
 {
@@ -37,7 +39,6 @@ signals:
 private:
     void refreshHeard();
     void refreshAll();
-    void refreshSounds();
     void refreshFindings();
     void choose(const QString& key);
 
@@ -47,9 +48,8 @@ private:
     QStackedWidget* pages_;
     RowList* heard_;
     RowList* all_;
-    RowList* sounds_;
+    SoundLibrary* sounds_;
     QLineEdit* filter_;
-    QLineEdit* soundFilter_;
     QPushButton* findings_;
     QElapsedTimer sinceRefresh_;
     QTimer refreshSoon_;

@@ -62,8 +62,8 @@ std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::s
     const auto& emitters = scene.model.level().emitters;
     for (std::size_t i = 0; i < emitters.size(); ++i) {
         const SharedMaterial& material = scene.materials[i];
-        const bool one = audition && audition->sound == sound && audition->file == file &&
-                         emitters[i]->sound == fileIdOf(*audition);
+        const bool one =
+            audition && audition->sound == sound && audition->file == file && emitters[i]->sound == fileIdOf(*audition);
         const bool heard = scene.only.empty() || scene.only.contains(static_cast<std::uint32_t>(i));
         if (!material || !heard || (emitters[i]->sound != sound && !one)) {
             continue;

@@ -196,6 +196,15 @@ bool Playback::openDevice(const QString& name)
     }
 }
 
+void Playback::tellOutput()
+{
+    std::optional<OutputInUse> output;
+    if (device_) {
+        output = OutputInUse{live_->layout(), device_->cardChannels(), snapshot_ && snapshot_->starved > 0};
+    }
+    session_.setOutput(output);
+}
+
 void Playback::closeDevice()
 {
     if (device_) {
@@ -214,6 +223,7 @@ void Playback::setListening(bool on)
     if (!on) {
         setWalking(false);
         closeDevice();
+        tellOutput();
         if (audition_) {
             audition_.reset();
             sendScene();
@@ -419,6 +429,7 @@ void Playback::tick(double seconds)
     walkByHand(std::min(seconds, 0.1));
     if (device_) {
         snapshot_ = live_->snapshot();
+        tellOutput();
         if (audition_ && isOver(*sent_, *audition_, snapshot_->time_s)) {
             stopAudition();
         }

@@ -123,6 +123,7 @@ private:
     void begin(Audition audition, double from_s);
     void updateLevel();
     void closeDevice();
+    void tellOutput();
     bool openDevice(const QString& name);
     void fallBack(const QString& message);
     void walkByHand(double seconds);

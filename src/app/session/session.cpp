@@ -101,8 +101,7 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     history_ = History(std::move(document));
     path_ = std::move(path);
     notices_ = std::move(notices);
-    handPicked_.clear();
-    resolved_.clear();
+    files_.setDocument(path_);
     levelId_ = project().levels[0]->id;
     selection_.clear();
     primary_ = {};
@@ -136,20 +135,7 @@ void Session::saveAs(const std::filesystem::path& path)
     // What a person picked elsewhere, and what the project had in its old folder, moves along.
     Project next = project();
     const std::filesystem::path target = document.parent_path();
-    const bool elsewhere = !path_.empty() && target != folder();
-    const auto bring = [&](const std::string& file, const char* subfolder) {
-        const std::filesystem::path absolute(file);
-        const bool relative = absolute.is_relative();
-        const std::filesystem::path source = relative ? resolveInside(folder(), file) : absolute;
-        if (file.empty() || source.empty() || (relative && !elsewhere)) {
-            return file;
-        }
-        const std::filesystem::path inside = relative ? absolute : std::filesystem::path(subfolder) / absolute.filename();
-        std::error_code ignored;
-        std::filesystem::create_directories((target / inside).parent_path(), ignored);
-        std::filesystem::copy_file(source, target / inside, std::filesystem::copy_options::skip_existing, ignored);
-        return ignored ? file : inside.generic_string();
-    };
+    const auto bring = [&](const std::string& file, const char* subfolder) { return files_.bring(file, subfolder, target); };
     for (const auto& sound : project().sounds) {
         Sound moved = *sound;
         for (SoundFile& file : moved.files) {
@@ -168,7 +154,7 @@ void Session::saveAs(const std::filesystem::path& path)
     }
     writeProjectFile(next, document);
     path_ = document;
-    resolved_.clear();
+    files_.move(document);
     history_.commit(std::move(next), "Bring files into the project");
     history_.markSaved();
     afterChange();
@@ -261,23 +247,10 @@ void Session::loadLevel()
         emit levelChanged();
         return;
     }
-    const bool picked = handPicked_.contains(file);
-    const std::filesystem::path path = picked ? std::filesystem::path(file) : resolveInside(folder(), file);
+    const std::filesystem::path path = resolve(file);
     reading_ = true;
     watcher_.setFuture(QtConcurrent::run(readLevel, shown.geometry, path, shown.metresPerUnit));
     emit levelChanged();
-}
-
-std::filesystem::path Session::resolve(const std::string& file) const
-{
-    if (handPicked_.contains(file)) {
-        return file;
-    }
-    const auto known = resolved_.find(file);
-    if (known != resolved_.end()) {
-        return known->second;
-    }
-    return resolved_[file] = path_.empty() ? std::filesystem::path{} : resolveInside(folder(), file);
 }
 
 SoundBank::Entry Session::soundEntry(const Sound& sound, std::size_t file) const
@@ -295,23 +268,7 @@ SoundBank::Entry Session::soundEntry(const Sound& sound, std::size_t file) const
 
 QString Session::takeIn(const QString& file, const QString& subfolder)
 {
-    const std::filesystem::path source = std::filesystem::absolute(pathOf(file));
-    if (path_.empty()) {
-        handPicked_.insert(source.string());
-        return QString::fromStdString(source.string());
-    }
-    const std::filesystem::path relative = source.lexically_relative(folder());
-    if (!relative.empty() && *relative.begin() != "..") {
-        return QString::fromStdString(relative.generic_string());
-    }
-    const std::filesystem::path target = folder() / pathOf(subfolder);
-    std::filesystem::create_directories(target);
-    std::filesystem::path inside = target / source.filename();
-    for (int n = 2; std::filesystem::exists(inside); ++n) {
-        inside = target / (source.stem().string() + "-" + std::to_string(n) + source.extension().string());
-    }
-    std::filesystem::copy_file(source, inside);
-    return QString::fromStdString(inside.lexically_relative(folder()).generic_string());
+    return QString::fromStdString(files_.takeIn(pathOf(file), subfolder.toStdString()));
 }
 
 std::vector<SoundId> Session::addSounds(const QStringList& files)
@@ -343,41 +300,35 @@ std::vector<SoundId> Session::addSounds(const QStringList& files)
 
 void Session::addFiles(const SoundId& id, const QStringList& files)
 {
-    const Sound* found = project().sounds.find(id);
-    if (found == nullptr || files.isEmpty()) {
-        return;
-    }
-    Sound sound = *found;
-    // Variations of which all copies take the same would be no variations.
-    sound.copiesApart = sound.copiesApart || sound.files.size() <= 1;
+    std::vector<SoundFile> taken;
     for (const QString& file : files) {
         try {
-            sound.files.push_back({.file = takeIn(file, "sounds").toStdString()});
+            taken.push_back({.file = takeIn(file, "sounds").toStdString()});
         } catch (const std::filesystem::filesystem_error& error) {
             emit failed(notCopied(file, error));
         }
     }
-    Project next = project();
-    const QString name = QString::fromStdString(sound.name);
-    next.sounds.put(std::move(sound));
-    edit(std::move(next),
-         files.size() == 1 ? tr("Sound %1: a file more").arg(name) : tr("Sound %1: %2 files more").arg(name).arg(files.size()));
+    if (taken.empty()) {
+        return;
+    }
+    editSound(id, taken.size() == 1 ? tr("a file more") : tr("%1 files more").arg(taken.size()), {}, [&](Sound& sound) {
+        // Variations of which all copies take the same would be no variations.
+        sound.copiesApart = sound.copiesApart || sound.files.size() <= 1;
+        sound.files.insert(sound.files.end(), taken.begin(), taken.end());
+    });
 }
 
 void Session::relocateSound(const SoundId& id, std::size_t which, const QString& file)
 {
-    const Sound* found = project().sounds.find(id);
-    if (found == nullptr || which > found->files.size()) {
-        return;
-    }
     try {
-        Sound sound = *found;
-        sound.files.resize(std::max(sound.files.size(), which + 1));
-        sound.files[which].file = takeIn(file, "sounds").toStdString();
-        bank_.forget(resolve(sound.files[which].file));
-        Project next = project();
-        next.sounds.put(sound);
-        edit(std::move(next), tr("Relocate sound %1").arg(QString::fromStdString(sound.name)));
+        const std::string inside = takeIn(file, "sounds").toStdString();
+        bank_.forget(resolve(inside));
+        editSound(id, tr("relocated"), {}, [&](Sound& sound) {
+            if (which <= sound.files.size()) {
+                sound.files.resize(std::max(sound.files.size(), which + 1));
+                sound.files[which].file = inside;
+            }
+        });
     } catch (const std::filesystem::filesystem_error& error) {
         emit failed(notCopied(file, error));
     }
@@ -522,9 +473,17 @@ void Session::lookForFindings()
     if (!loadingLevel() && !loadedKey_.empty()) {
         geometry.push_back({levelId_, loaded_.mesh, loaded_.error});
     }
-    findings_ = findAll(
-        {project(), notices_, geometry, bank_, [this](const std::string& file) { return resolve(file); }, Loading::later});
+    findings_ = findAll({project(), notices_, geometry, bank_, [this](const std::string& file) { return resolve(file); },
+                         Loading::later, output_});
     emit findingsChanged();
+}
+
+void Session::setOutput(const std::optional<OutputInUse>& output)
+{
+    if (output != output_) {
+        output_ = output;
+        findingsSoon_.start();
+    }
 }
 
 } // namespace stone

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "analysis/findings.h"
+#include "app/session/project_files.h"
 #include "level/plan_cut.h"
 #include "media/sound_bank.h"
 #include "project/edit.h"
@@ -59,7 +60,7 @@ public:
     // --- Files ---
     /// The document's path; empty until it is saved.
     const std::filesystem::path& path() const { return path_; }
-    std::filesystem::path folder() const { return path_.parent_path(); }
+    std::filesystem::path folder() const { return files_.folder(); }
     void startNew();
     /// Throws FileError and leaves what is open as it is.
     void open(const std::filesystem::path& path);
@@ -68,7 +69,7 @@ public:
 
     // --- Sounds ---
     SoundBank& bank() { return bank_; }
-    std::filesystem::path resolve(const std::string& file) const;
+    std::filesystem::path resolve(const std::string& file) const { return files_.resolve(file); }
     SoundBank::Entry soundEntry(const Sound& sound, std::size_t file = 0) const;
     /// Adds sound files, each once, and says which. Files outside the project's folder are copied into it; before the
     /// project has a folder they stay where they are. One step of the history. Errors come by failed().
@@ -109,7 +110,12 @@ public:
     /// The same for everything that is selected with it.
     template <class Change> void editSelected(const QString& name, const QString& gesture, Change&& change);
 
+    /// Changes a sound. `what` happened to it, for the history.
+    template <class Change> void editSound(const SoundId& id, const QString& what, const QString& gesture, Change&& change);
+
     const std::vector<Finding>& findings() const { return findings_; }
+    /// How it is listened to, for findings; nothing: not at all.
+    void setOutput(const std::optional<OutputInUse>& output);
 
 signals:
     /// The document is another value; views read it again.
@@ -141,8 +147,8 @@ private:
     std::set<EmitterId> selection_;
     EmitterId primary_;
     EmitterId pinned_;
-    std::set<std::string> handPicked_;                              ///< absolute paths that a person chose
-    mutable std::map<std::string, std::filesystem::path> resolved_; ///< asking the disk for every look would be slow
+    ProjectFiles files_;
+    std::optional<OutputInUse> output_;
     LoadedLevel loaded_;
     std::string loadedKey_; ///< which file at which scale loaded_ is, or is becoming
     QFutureWatcher<LoadedLevel> watcher_;
@@ -150,6 +156,22 @@ private:
     QTimer findingsSoon_;
     std::vector<Finding> findings_;
 };
+
+template <class Change> void Session::editSound(const SoundId& id, const QString& what, const QString& gesture, Change&& change)
+{
+    const Sound* found = project().sounds.find(id);
+    if (found == nullptr) {
+        return;
+    }
+    Sound sound = *found;
+    const QString name = QString::fromStdString(sound.name);
+    std::forward<Change>(change)(sound);
+    if (!(sound == *found)) {
+        Project next = project();
+        next.sounds.put(std::move(sound));
+        edit(std::move(next), tr("Sound %1: %2").arg(name, what), gesture);
+    }
+}
 
 template <class Change> void Session::editSubject(const QString& name, const QString& gesture, Change&& change)
 {

@@ -7,6 +7,7 @@
 #include <QActionGroup>
 #include <QFileDialog>
 #include <QHBoxLayout>
+#include <QSettings>
 #include <QWidgetAction>
 #include <QtConcurrent>
 
@@ -23,6 +24,10 @@ struct Choice {
 constexpr Choice choices[] = {
     {Layout::stereo, "Stereo loudspeakers"}, {Layout::quad, "Quad"}, {Layout::surround51, "5.1"}, {Layout::surround71, "7.1"},
     {Layout::surround714, "7.1.4"},          {Layout::mono, "Mono"}};
+
+/// Kept from one run of the program to the next.
+const QString layoutKey = QStringLiteral("output/layout");
+const QString earsKey = QStringLiteral("output/ears"); ///< a SOFA file; empty: the built-in head
 
 } // namespace
 
@@ -52,7 +57,21 @@ OutputMenu::OutputMenu(Playback& playback, QWidget* parent)
     action->setDefaultWidget(row);
     action->setObjectName("monitor");
     menu()->addAction(action);
+    const QSettings settings;
+    const QString ears = settings.value(earsKey).toString();
+    const auto layout = layoutNamed(settings.value(layoutKey).toString().toStdString());
+    if (layout == Layout::binaural && !ears.isEmpty()) {
+        useEars(ears);
+    } else if (layout) {
+        playback_.setLayout(*layout);
+    }
     refresh();
+}
+
+void OutputMenu::use(Layout layout)
+{
+    playback_.setLayout(layout);
+    QSettings().setValue(layoutKey, QString::fromUtf8(stone::nameOf(layout)));
 }
 
 void OutputMenu::fill()
@@ -76,12 +95,13 @@ void OutputMenu::fill()
     menu()->addSection(tr("Headphones"));
     add(tr("Headphones, built-in head"), headphones && !playback_.head(), "binaural", [this] {
         playback_.setHead({});
-        playback_.setLayout(Layout::binaural);
+        QSettings().remove(earsKey);
+        use(Layout::binaural);
     });
     const QString installed = QString::fromStdString(installedSofa().string());
     if (playback_.head()) {
         add(tr("Headphones, ears: %1").arg(QString::fromStdString(playback_.head()->name())), headphones, "binauralMeasured",
-            [this] { playback_.setLayout(Layout::binaural); });
+            [this] { use(Layout::binaural); });
     } else if (!installed.isEmpty()) {
         add(tr("Headphones, measured ears"), false, "binauralMeasured", [this, installed] { useEars(installed); });
     }
@@ -94,7 +114,7 @@ void OutputMenu::fill()
     menu()->addSection(tr("Loudspeakers"));
     for (const Choice& choice : choices) {
         add(QString::fromUtf8(choice.name), now == choice.layout, QString::fromUtf8(stone::nameOf(choice.layout)),
-            [this, layout = choice.layout] { playback_.setLayout(layout); });
+            [this, layout = choice.layout] { use(layout); });
     }
     menu()->addSeparator();
     menu()->addAction(monitor);
@@ -107,9 +127,9 @@ void OutputMenu::useEars(const QString& sofaFile)
     setText(tr("reading ears …"));
     reading_.setFuture(QtConcurrent::run([path = sofaFile.toStdString(), rate = playback_.live().rate()]() -> Ears {
         try {
-            return {readSofa(path, rate), {}};
+            return {readSofa(path, rate), QString::fromStdString(path), {}};
         } catch (const SofaError& error) {
-            return {nullptr, QString::fromUtf8(error.what())};
+            return {nullptr, {}, QString::fromUtf8(error.what())};
         }
     }));
 }
@@ -119,7 +139,8 @@ void OutputMenu::earsRead()
     setEnabled(true);
     const Ears ears = reading_.result();
     playback_.setHead(ears.head);
-    playback_.setLayout(Layout::binaural);
+    QSettings().setValue(earsKey, ears.file);
+    use(Layout::binaural);
     refresh();
     if (!ears.head) {
         emit failed(tr("%1. Until then the built-in head is used.").arg(ears.error));

@@ -30,10 +30,12 @@ signals:
 private:
     struct Ears {
         SharedHead head;
+        QString file; ///< empty when it could not be read
         QString error;
     };
 
     void fill();
+    void use(Layout layout);
     void refresh();
     void earsRead();
 

@@ -46,17 +46,30 @@ AboutForm::AboutForm(Session& session, QWidget* parent)
     folder->setPlaceholderText(tr("at the top"));
     folder->setToolTip(tr("Where it stands in the list of sounds: weather/rain"));
     auto* keeping = choice(
-        "soundKeeping", tr("Kept in memory"), {tr("as suits its length"), tr("decoded"), tr("compressed"), tr("streamed from the disk")},
-        [](const Sound& s) { return static_cast<int>(s.keeping); }, [](Sound& s, int index) { s.keeping = static_cast<Keeping>(index); });
+        "soundKeeping", tr("Kept in memory"),
+        {tr("as suits its length"), tr("decoded"), tr("compressed"), tr("streamed from the disk")},
+        [](const Sound& s) { return static_cast<int>(s.keeping); },
+        [](Sound& s, int index) { s.keeping = static_cast<Keeping>(index); });
     keeping->setToolTip(tr("Decoded costs memory; compressed and streamed cost computing while they play"));
     grid->addWidget(labelled(tr("Folder"), folder), 0, 0, 1, 2);
     grid->addWidget(labelled(tr("Tags, with commas between"), tags_), 1, 0, 1, 2);
-    grid->addWidget(labelled(tr("Source of this file"), words("soundSource", tr("Source"), [this](Sound& s) -> std::string& { return fileOf(s).credit.source; })), 2, 0, 1, 2);
-    grid->addWidget(labelled(tr("Author"), words("soundAuthor", tr("Author"), [this](Sound& s) -> std::string& { return fileOf(s).credit.author; })), 3, 0);
-    grid->addWidget(labelled(tr("Licence"), words("soundLicence", tr("Licence"), [this](Sound& s) -> std::string& { return fileOf(s).credit.licence; })), 3, 1);
+    grid->addWidget(
+        labelled(tr("Source of this file"),
+                 words("soundSource", tr("Source"), [this](Sound& s) -> std::string& { return fileOf(s).credit.source; })),
+        2, 0, 1, 2);
+    grid->addWidget(labelled(tr("Author"), words("soundAuthor", tr("Author"),
+                                                 [this](Sound& s) -> std::string& { return fileOf(s).credit.author; })),
+                    3, 0);
+    grid->addWidget(labelled(tr("Licence"), words("soundLicence", tr("Licence"),
+                                                  [this](Sound& s) -> std::string& { return fileOf(s).credit.licence; })),
+                    3, 1);
     grid->addWidget(labelled(tr("Kept in memory"), keeping), 4, 0);
-    grid->addWidget(labelled(QString(), flag("soundBinaural", tr("made for two ears"), tr("A binaural recording: goes to the ears as it is, past the head model and the place in the world"),
-                                            [](Sound& s) -> bool& { return s.binaural; })), 4, 1);
+    grid->addWidget(
+        labelled(QString(),
+                 flag("soundBinaural", tr("made for two ears"),
+                      tr("A binaural recording: goes to the ears as it is, past the head model and the place in the world"),
+                      [](Sound& s) -> bool& { return s.binaural; })),
+        4, 1);
     grid->addWidget(cost_, 5, 0, 1, 2);
     connect(tags_, &QLineEdit::editingFinished, this, [this] {
         if (tags_->isModified()) {
@@ -88,7 +101,8 @@ void AboutForm::refresh()
         }
     }
     QString text = tr("takes %1 MB in memory").arg(bytes / 1e6, 0, 'f', 1);
-    text += streamed ? tr(" and, while it plays, %1 % of a processor core").arg(100.0 * cost, 0, 'f', 2) : tr(", nothing to decode while it plays");
+    text += streamed ? tr(" and, while it plays, %1 % of a processor core").arg(100.0 * cost, 0, 'f', 2)
+                     : tr(", nothing to decode while it plays");
     int users = 0;
     for (const auto& level : session_.project().levels) {
         for (const auto& emitter : level->emitters) {

@@ -30,11 +30,15 @@ public:
         name_->setProperty("link", true);
         name_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
         level_->setObjectName("fileLevel" + QString::number(index));
-        level_->setFixedWidth(76);
+        level_->setMinimumWidth(76);
+        level_->setMaximumWidth(76);
+        level_->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
         level_->setToolTip(tr("The level of this file alone"));
         accent_->setObjectName("accent" + QString::number(index));
         accent_->setToolTip(tr("Sounds now and then; otherwise it loops all the time"));
         remove_->setText(QStringLiteral("×"));
+        remove_->setFixedSize(22, 22);
+        remove_->setStyleSheet("padding: 0;");
         remove_->setToolTip(tr("Take this file out of the sound"));
         remove_->setAccessibleName(remove_->toolTip());
         auto* box = new QHBoxLayout(this);
@@ -58,7 +62,8 @@ public:
         connect(
             remove_, &QToolButton::clicked, &list,
             [&list, index] {
-                list.edit(tr("file taken out"), {}, [&](Sound& s) { s.files.erase(s.files.begin() + static_cast<std::ptrdiff_t>(index)); });
+                list.edit(tr("file taken out"), {},
+                          [&](Sound& s) { s.files.erase(s.files.begin() + static_cast<std::ptrdiff_t>(index)); });
             },
             Qt::QueuedConnection);
     }
@@ -68,7 +73,7 @@ public:
         const SoundFile& file = sound.files[index];
         const bool several = sound.files.size() > 1;
         const QString name = QString::fromStdString(file.file);
-        name_->setText(several ? name.section('/', -1) : name);
+        name_->setText(several ? name.section('/', -1).section('.', 0, -2) : name);
         name_->setToolTip(name);
         name_->setChecked(chosen && several);
         name_->setStyleSheet(QString("text-align: left; color: %1; font-weight: %2;")
@@ -84,9 +89,10 @@ public:
                                                                       : QString();
         if (entry.buffer && several) {
             const double loudness = entry.buffer->facts.loudness_lufs() + file.level_db;
-            measured = std::isfinite(loudness) ? tr("%1 LUFS").arg(theme::signedNumber(loudness, 1)) : tr("silent");
+            measured = std::isfinite(loudness) ? theme::signedNumber(loudness, 1) : tr("silent");
         }
         loudness_->setText(measured);
+        loudness_->setToolTip(tr("Its loudness at this level, LUFS"));
     }
 
 private:
@@ -101,6 +107,7 @@ FileList::FileList(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), box_(nullptr), scroll_(new QScrollArea), match_(new QPushButton(tr("Match levels")))
 {
     setObjectName("fileList");
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     auto* inside = new QWidget;
     box_ = new QVBoxLayout(inside);
     box_->setContentsMargins(0, 0, 0, 0);
@@ -158,18 +165,13 @@ void FileList::refresh()
 
 void FileList::edit(const QString& what, const QString& gesture, const std::function<void(Sound&)>& change)
 {
-    if (const Sound* found = session_.project().sounds.find(id_)) {
-        Sound sound = *found;
-        change(sound);
-        Project next = session_.project();
-        next.sounds.put(sound);
-        session_.edit(std::move(next), tr("Sound %1: %2").arg(QString::fromStdString(sound.name), what), gesture);
-    }
+    session_.editSound(id_, what, gesture, change);
 }
 
 void FileList::addFiles()
 {
-    session_.addFiles(id_, QFileDialog::getOpenFileNames(this, tr("More files for this sound"), QString::fromStdString(session_.folder().string()),
+    session_.addFiles(id_, QFileDialog::getOpenFileNames(this, tr("More files for this sound"),
+                                                         QString::fromStdString(session_.folder().string()),
                                                          tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)")));
 }
 

@@ -59,8 +59,8 @@ QWidget* PlayForm::makeRow()
 {
     auto* make = choice(
         "soundMake", tr("Makes of its files"),
-        {tr("one file each start"), tr("a run: one file after another"), tr("slices: pieces of the files"), tr("layers: all files at once"),
-         tr("mixed: loops and accents")},
+        {tr("one file each start"), tr("a run: one file after another"), tr("slices: pieces of the files"),
+         tr("layers: all files at once"), tr("mixed: loops and accents")},
         [](const Sound& s) { return static_cast<int>(s.make); },
         [](Sound& s, int index) {
             s.make = static_cast<Make>(index);
@@ -71,11 +71,13 @@ QWidget* PlayForm::makeRow()
             }
         });
     make->setToolTip(tr("What this sound makes of its files"));
-    auto* loop = flag("soundLoop", tr("Loop"), tr("Goes on for ever; otherwise once through"), [](Sound& s) -> bool& { return s.loop; });
-    apart_ = flag("soundRandomStart", tr("each copy its own way"),
-                  tr("Each copy begins at a place of its own and takes files by its own chance; otherwise all copies are locked, "
-                     "sample by sample"),
-                  [](Sound& s) -> bool& { return s.copiesApart; });
+    auto* loop =
+        flag("soundLoop", tr("Loop"), tr("Goes on for ever; otherwise once through"), [](Sound& s) -> bool& { return s.loop; });
+    apart_ =
+        flag("soundRandomStart", tr("each copy its own way"),
+             tr("Each copy begins at a place of its own and takes files by its own chance; otherwise all copies are locked, "
+                "sample by sample"),
+             [](Sound& s) -> bool& { return s.copiesApart; });
     auto* all = new QWidget;
     auto* grid = new QGridLayout(all);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -93,32 +95,44 @@ QWidget* PlayForm::sequenceRows()
 {
     const auto seconds = [this](const char* name, const QString& what, const QString& help, double least, double most,
                                 double Sequence::*member) {
-        return number({name, "s", what, help}, {least, most, 2, 0.5}, [member](Sound& s) -> double& { return s.sequence.*member; });
+        return number({name, "s", what, help}, {least, most, 2, 0.5},
+                      [member](Sound& s) -> double& { return s.sequence.*member; });
     };
     order_ = labelled(tr("Order"), choice(
                                        "soundOrder", tr("Order"), {tr("random"), tr("in turn"), tr("shuffled")},
                                        [](const Sound& s) { return static_cast<int>(s.sequence.order); },
                                        [](Sound& s, int index) { s.sequence.order = static_cast<Order>(index); }));
     order_->setToolTip(tr("Random never takes one twice running; shuffled takes each once before any comes again"));
-    auto* least = seconds("gapLeast", tr("shortest gap %1 s"), tr("The shortest silence between two"), 0, 3600, &Sequence::gapLeast_s);
-    auto* most = seconds("gapMost", tr("longest gap %1 s"), tr("The longest silence between two; 0: none"), 0, 3600, &Sequence::gapMost_s);
+    auto* least =
+        seconds("gapLeast", tr("shortest gap %1 s"), tr("The shortest silence between two"), 0, 3600, &Sequence::gapLeast_s);
+    auto* most = seconds("gapMost", tr("longest gap %1 s"), tr("The longest silence between two; 0: none"), 0, 3600,
+                         &Sequence::gapMost_s);
     connect(least, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("longest gap %1 s").arg(value), "gapLeast", [&](Sound& s) { s.sequence.gapMost_s = std::max(s.sequence.gapMost_s, value); });
+        edit(tr("longest gap %1 s").arg(value), "gapLeast",
+             [&](Sound& s) { s.sequence.gapMost_s = std::max(s.sequence.gapMost_s, value); });
     });
     connect(most, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("shortest gap %1 s").arg(value), "gapMost", [&](Sound& s) { s.sequence.gapLeast_s = std::min(s.sequence.gapLeast_s, value); });
+        edit(tr("shortest gap %1 s").arg(value), "gapMost",
+             [&](Sound& s) { s.sequence.gapLeast_s = std::min(s.sequence.gapLeast_s, value); });
     });
     gaps_ = row({labelled(tr("Gap, least"), least), labelled(tr("most"), most)});
-    gapChance_ = labelled(tr("taken"), number({"gapChance", "%", tr("gap taken %1 %"), tr("How often the gap is taken; otherwise the next one follows at once")},
-                                             {0, 100, 0, 10, 100.0}, [](Sound& s) -> double& { return s.sequence.gapChance; }));
-    crossFade_ = labelled(tr("Cross-fade"), seconds("crossFade", tr("cross-fade %1 s"), tr("Between two that follow without a gap"), 0, 60, &Sequence::crossFade_s));
-    auto* shortest = seconds("sliceLeast", tr("shortest slice %1 s"), tr("The shortest slice"), 0.05, 3600, &Sequence::sliceLeast_s);
+    gapChance_ =
+        labelled(tr("taken"), number({"gapChance", "%", tr("gap taken %1 %"),
+                                      tr("How often the gap is taken; otherwise the next one follows at once")},
+                                     {0, 100, 0, 10, 100.0}, [](Sound& s) -> double& { return s.sequence.gapChance; }));
+    crossFade_ =
+        labelled(tr("Cross-fade"), seconds("crossFade", tr("cross-fade %1 s"), tr("Between two that follow without a gap"), 0,
+                                           60, &Sequence::crossFade_s));
+    auto* shortest =
+        seconds("sliceLeast", tr("shortest slice %1 s"), tr("The shortest slice"), 0.05, 3600, &Sequence::sliceLeast_s);
     auto* longest = seconds("sliceMost", tr("longest slice %1 s"), tr("The longest slice"), 0.05, 3600, &Sequence::sliceMost_s);
     connect(shortest, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("longest slice %1 s").arg(value), "sliceLeast", [&](Sound& s) { s.sequence.sliceMost_s = std::max(s.sequence.sliceMost_s, value); });
+        edit(tr("longest slice %1 s").arg(value), "sliceLeast",
+             [&](Sound& s) { s.sequence.sliceMost_s = std::max(s.sequence.sliceMost_s, value); });
     });
     connect(longest, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("shortest slice %1 s").arg(value), "sliceMost", [&](Sound& s) { s.sequence.sliceLeast_s = std::min(s.sequence.sliceLeast_s, value); });
+        edit(tr("shortest slice %1 s").arg(value), "sliceMost",
+             [&](Sound& s) { s.sequence.sliceLeast_s = std::min(s.sequence.sliceLeast_s, value); });
     });
     auto* atOnce = choice(
         "atOnce", tr("At once"), {"1", "2", "3", "4", "5", "6", "7", "8"}, [](const Sound& s) { return s.sequence.atOnce - 1; },
@@ -145,37 +159,54 @@ QWidget* PlayForm::sequenceRows()
 
 QWidget* PlayForm::soundRows()
 {
-    const auto field = [this](const char* name, const QString& unit, const QString& label, const QString& what, const QString& help,
-                              const NumberRange& range, double Sound::*member) {
+    const auto field = [this](const char* name, const QString& unit, const QString& label, const QString& what,
+                              const QString& help, const NumberRange& range, double Sound::*member) {
         return labelled(label, number({name, unit, what, help}, range, [member](Sound& s) -> double& { return s.*member; }));
     };
-    fadeOut_ = field("fadeOut", "s", tr("Fade out"), tr("fade out %1 s"), tr("Towards the end of whatever ends"), {0, 3600, 2, 0.1}, &Sound::fadeOut_s);
+    fadeOut_ = field("fadeOut", "s", tr("Fade out"), tr("fade out %1 s"), tr("Towards the end of whatever ends"),
+                     {0, 3600, 2, 0.1}, &Sound::fadeOut_s);
     auto* all = new QWidget;
     auto* box = new QVBoxLayout(all);
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(4);
-    box->addWidget(row({field("soundLevel", "dB", tr("Level"), tr("level to %1 dB"), tr("For all who play it, and all its files"), {-200, 60, 1, 1}, &Sound::level_db),
-                        field("soundLevelSpread", "dB", tr("± each start"), tr("level spread %1 dB"), tr("The level of each start, and of each copy, lies so far around it"), {0, 60, 1, 0.5}, &Sound::levelSpread_db),
-                        field("soundPitchSpread", tr("st"), tr("Pitch ± each start"), tr("pitch spread %1 semitones"), tr("The pitch of each start, and of each copy, lies so far around its own"), {0, 48, 2, 0.1}, &Sound::pitchSpread_st)}));
-    box->addWidget(row({field("soundHighPass", "Hz", tr("High-pass"), tr("high-pass to %1 Hz"), tr("20: open"), {20, 20'000, 0, 10}, &Sound::highPass_hz),
-                        field("soundLowPass", "Hz", tr("Low-pass"), tr("low-pass to %1 Hz"), tr("20000: open"), {20, 20'000, 0, 100}, &Sound::lowPass_hz),
-                        field("soundDelay", "s", tr("Delay"), tr("delay %1 s"), tr("From a start until anything sounds"), {0, 3600, 2, 0.1}, &Sound::delay_s)}));
-    box->addWidget(row({field("fadeIn", "s", tr("Fade in"), tr("fade in %1 s"), tr("Of each start"), {0, 3600, 2, 0.1}, &Sound::fadeIn_s), fadeOut_, new QWidget}));
+    box->addWidget(row(
+        {field("soundLevel", "dB", tr("Level"), tr("level to %1 dB"), tr("For all who play it, and all its files"),
+               {-200, 60, 1, 1}, &Sound::level_db),
+         field("soundLevelSpread", "dB", tr("± each start"), tr("level spread %1 dB"),
+               tr("The level of each start, and of each copy, lies so far around it"), {0, 60, 1, 0.5}, &Sound::levelSpread_db),
+         field("soundPitchSpread", tr("st"), tr("Pitch ± each start"), tr("pitch spread %1 semitones"),
+               tr("The pitch of each start, and of each copy, lies so far around its own"), {0, 48, 2, 0.1},
+               &Sound::pitchSpread_st)}));
+    box->addWidget(row({field("soundHighPass", "Hz", tr("High-pass"), tr("high-pass to %1 Hz"), tr("20: open"),
+                              {20, 20'000, 0, 10}, &Sound::highPass_hz),
+                        field("soundLowPass", "Hz", tr("Low-pass"), tr("low-pass to %1 Hz"), tr("20000: open"),
+                              {20, 20'000, 0, 100}, &Sound::lowPass_hz),
+                        field("soundDelay", "s", tr("Delay"), tr("delay %1 s"), tr("From a start until anything sounds"),
+                              {0, 3600, 2, 0.1}, &Sound::delay_s)}));
+    box->addWidget(
+        row({field("fadeIn", "s", tr("Fade in"), tr("fade in %1 s"), tr("Of each start"), {0, 3600, 2, 0.1}, &Sound::fadeIn_s),
+             fadeOut_, new QWidget}));
     return all;
 }
 
 QWidget* PlayForm::fileRows()
 {
-    const auto seconds = [this](const char* name, const QString& label, const QString& what, const QString& help, double SoundFile::*member) {
-        return labelled(label, number({name, "s", what, help}, {0, 1e6, 3, 0.01}, [this, member](Sound& s) -> double& { return fileOf(s).*member; }));
+    const auto seconds = [this](const char* name, const QString& label, const QString& what, const QString& help,
+                                double SoundFile::*member) {
+        return labelled(label, number({name, "s", what, help}, {0, 1e6, 3, 0.01},
+                                      [this, member](Sound& s) -> double& { return fileOf(s).*member; }));
     };
-    loopPoints_ = row({seconds("loopFrom", tr("Loop comes back to"), tr("loop back to %1 s"), tr("Where the loop goes on after its end"), &SoundFile::loopFrom_s),
-                       seconds("loopTo", tr("Loop ends at"), tr("loop ends at %1 s"), tr("0: at the end of the file"), &SoundFile::loopTo_s)});
-    const auto drift = [this](const char* names[3], const QString& label, const QString& unit, double most, Drift SoundFile::*member) {
-        auto* depth = number({names[0], unit, label + " ± %1", tr("It wanders so far up and down, slowly; 0: not at all")}, {0, most, 2, 0.5},
-                             [this, member](Sound& s) -> double& { return (fileOf(s).*member).depth; });
-        auto* period = number({names[1], "s", label + tr(" every %1 s"), tr("Once round in so long; take another time than the loop's")}, {0.1, 3600, 1, 1},
-                              [this, member](Sound& s) -> double& { return (fileOf(s).*member).period_s; });
+    loopPoints_ = row({seconds("loopFrom", tr("Loop comes back to"), tr("loop back to %1 s"),
+                               tr("Where the loop goes on after its end"), &SoundFile::loopFrom_s),
+                       seconds("loopTo", tr("Loop ends at"), tr("loop ends at %1 s"), tr("0: at the end of the file"),
+                               &SoundFile::loopTo_s)});
+    const auto drift = [this](const char* names[3], const QString& label, const QString& unit, double most,
+                              Drift SoundFile::*member) {
+        auto* depth = number({names[0], unit, label + " ± %1", tr("It wanders so far up and down, slowly; 0: not at all")},
+                             {0, most, 2, 0.5}, [this, member](Sound& s) -> double& { return (fileOf(s).*member).depth; });
+        auto* period =
+            number({names[1], "s", label + tr(" every %1 s"), tr("Once round in so long; take another time than the loop's")},
+                   {0.1, 3600, 1, 1}, [this, member](Sound& s) -> double& { return (fileOf(s).*member).period_s; });
         auto* irregular = flag(names[2], tr("irregular"), tr("By chance, another way each time round"),
                                [this, member](Sound& s) -> bool& { return (fileOf(s).*member).irregular; });
         return row({labelled(label, depth), labelled(tr("once in"), period), labelled(QString(), irregular)});
@@ -222,7 +253,9 @@ void PlayForm::refresh()
     drifts_->setVisible(fileLoops && together);
     ofFile_->setVisible(fileLoops);
     fileHead_->setVisible(several);
-    fileHead_->setText(several && file() < shown->files.size() ? tr("Of %1 alone:").arg(QString::fromStdString(shown->files[file()].file).section('/', -1)) : QString());
+    fileHead_->setText(several && file() < shown->files.size()
+                           ? tr("Of %1 alone:").arg(QString::fromStdString(shown->files[file()].file).section('/', -1))
+                           : QString());
     showRepeat(*shown);
 }
 
@@ -235,7 +268,8 @@ void PlayForm::showRepeat(const Sound& shown)
         const SoundBank::Entry entry = session_.soundEntry(shown, i);
         if (entry.buffer && isLooped(shown, shown.files[i])) {
             rate = entry.buffer->rate;
-            const double end = shown.files[i].loopTo_s > 0.0 ? std::min(shown.files[i].loopTo_s, entry.buffer->seconds()) : entry.buffer->seconds();
+            const double end = shown.files[i].loopTo_s > 0.0 ? std::min(shown.files[i].loopTo_s, entry.buffer->seconds())
+                                                             : entry.buffer->seconds();
             lengths.push_back(std::max(std::round((end - shown.files[i].loopFrom_s) * rate), 1.0));
         }
     }

@@ -37,19 +37,7 @@ SoundFile& SoundForm::fileOf(Sound& sound) const
 
 void SoundForm::edit(const QString& what, const QString& gesture, const std::function<void(Sound&)>& change)
 {
-    const Sound* found = sound();
-    if (found == nullptr) {
-        return;
-    }
-    Sound changed = *found;
-    change(changed);
-    if (changed == *found) {
-        return;
-    }
-    const QString name = QString::fromStdString(changed.name);
-    Project next = session_.project();
-    next.sounds.put(std::move(changed));
-    session_.edit(std::move(next), tr("Sound %1: %2").arg(name, what), gesture);
+    session_.editSound(id_, what, gesture, change);
 }
 
 NumberField* SoundForm::number(const NumberWords& words, const NumberRange& range, std::function<double&(Sound&)> member)
@@ -62,9 +50,10 @@ NumberField* SoundForm::number(const NumberWords& words, const NumberRange& rang
         Sound copy = shown;
         field->present(member(copy) * scale);
     });
-    connect(field, &NumberField::valueEdited, this, [this, field, member, what = words.what, scale = range.scale](double value) {
-        edit(what.arg(value), field->objectName(), [&](Sound& s) { member(s) = value / scale; });
-    });
+    connect(field, &NumberField::valueEdited, this,
+            [this, field, member, what = words.what, scale = range.scale](double value) {
+                edit(what.arg(value), field->objectName(), [&](Sound& s) { member(s) = value / scale; });
+            });
     connect(field, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
     return field;
 }
@@ -116,9 +105,8 @@ QComboBox* SoundForm::choice(const char* name, const QString& label, const QStri
         const QSignalBlocker quiet(box);
         box->setCurrentIndex(get(shown));
     });
-    connect(box, &QComboBox::activated, this, [this, box, set](int index) {
-        edit(box->itemText(index), {}, [&](Sound& s) { set(s, index); });
-    });
+    connect(box, &QComboBox::activated, this,
+            [this, box, set](int index) { edit(box->itemText(index), {}, [&](Sound& s) { set(s, index); }); });
     return box;
 }
 

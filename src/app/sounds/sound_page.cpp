@@ -14,13 +14,16 @@ namespace stone
 {
 
 SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), name_(new QLineEdit), listen_(new QPushButton),
-      around_(new QCheckBox(tr("round and round"))), files_(new FileList(session)), wave_(new WaveformView),
-      seam_(new SeamView), verdict_(theme::caption({})), facts_(theme::caption({})), tabs_(new QTabBar),
-      pages_(new QStackedWidget),
+    : QWidget(parent), session_(session), playback_(playback), back_(new QPushButton), name_(new QLineEdit),
+      listen_(new QPushButton), around_(new QCheckBox(tr("round and round"))), files_(new FileList(session)),
+      wave_(new WaveformView), seam_(new SeamView), verdict_(theme::caption({})), facts_(theme::caption({})),
+      tabs_(new QTabBar), pages_(new QStackedWidget),
       lanes_(new LaneStack(LaneInput::time, {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass}, overTime()))
 {
     setObjectName("soundPage");
+    back_->setObjectName("soundBack");
+    back_->setProperty("link", true);
+    back_->setFont(theme::text(8));
     name_->setObjectName("soundName");
     name_->setAccessibleName(tr("Name"));
     name_->setFont(theme::text(12, QFont::Bold));
@@ -33,6 +36,7 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     verdict_->setStyleSheet("color: " + theme::ink.name());
     verdict_->setWordWrap(true);
 
+    lanes_->setObjectName("overTime");
     tabs_->setObjectName("soundTabs");
     tabs_->setDrawBase(false);
     tabs_->setExpanding(false);
@@ -59,6 +63,7 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(14, 12, 14, 8);
     box->setSpacing(4);
+    box->addWidget(back_, 0, Qt::AlignLeft);
     box->addLayout(head);
     box->addWidget(files_);
     box->addWidget(wave_);
@@ -72,16 +77,12 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         const std::string wanted = name_->text().trimmed().toStdString();
         const Sound* sound = session_.project().sounds.find(id_);
-        if (sound != nullptr && !wanted.empty() && wanted != sound->name) {
-            Sound renamed = *sound;
-            renamed.name = wanted;
-            Project next = session_.project();
-            next.sounds.put(std::move(renamed));
-            session_.edit(
-                std::move(next),
-                tr("Sound %1: renamed to %2").arg(QString::fromStdString(sound->name), QString::fromStdString(wanted)), {});
+        if (sound != nullptr && !wanted.empty()) {
+            session_.editSound(id_, tr("renamed to %1").arg(QString::fromStdString(wanted)), {},
+                               [&](Sound& s) { s.name = wanted; });
         }
     });
+    connect(back_, &QPushButton::clicked, this, &SoundPage::backWanted);
     connect(listen_, &QPushButton::clicked, this, [this] {
         if (playback_.auditioned() && playback_.auditioned()->sound == id_) {
             playback_.stopAudition();
@@ -108,14 +109,7 @@ LaneStack::Source SoundPage::overTime()
                 },
             .change =
                 [this](std::vector<Lane> lanes, const QString& what, const QString& gesture) {
-                    if (const Sound* found = session_.project().sounds.find(id_)) {
-                        Sound sound = *found;
-                        sound.lanes = std::move(lanes);
-                        Project next = session_.project();
-                        next.sounds.put(sound);
-                        session_.edit(std::move(next), tr("Sound %1: %2").arg(QString::fromStdString(sound.name), what),
-                                      gesture);
-                    }
+                    session_.editSound(id_, what, gesture, [&](Sound& s) { s.lanes = std::move(lanes); });
                 },
             .endGesture = [this] { session_.endGesture(); },
             .place = [] { return std::optional<double>(); },
@@ -158,6 +152,9 @@ void SoundPage::refresh()
         name_->setText(QString::fromStdString(sound->name));
         name_->setCursorPosition(0);
     }
+    const Emitter* emitter = session_.subject();
+    back_->setVisible(emitter != nullptr);
+    back_->setText(emitter != nullptr ? tr("‹ back to %1").arg(QString::fromStdString(emitter->name)) : QString());
     const bool heard = playback_.auditioned() && playback_.auditioned()->sound == id_;
     listen_->setText(heard ? tr("■ stop") : tr("▶ listen"));
     files_->showSound(id_, file_);

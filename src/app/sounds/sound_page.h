@@ -28,6 +28,10 @@ public:
     /// Only where the copies are.
     void refreshPositions();
 
+signals:
+    /// Back to the emitter on the bench.
+    void backWanted();
+
 private:
     LaneStack::Source overTime();
     void chooseFile(std::size_t file);
@@ -38,6 +42,7 @@ private:
     Playback& playback_;
     SoundId id_;
     std::size_t file_ = 0;
+    QPushButton* back_;
     QLineEdit* name_;
     QPushButton* listen_;
     QCheckBox* around_;

@@ -1,6 +1,7 @@
 #include "analysis/findings.h"
 
 #include "analysis/emitter_findings.h"
+#include "analysis/output_findings.h"
 #include "analysis/sound_findings.h"
 #include "analysis/words.h"
 #include "level/mesh_import.h"
@@ -50,6 +51,9 @@ public:
         }
         for (const auto& level : e_.project.levels) {
             examine(*level);
+        }
+        if (e_.output) {
+            findInOutput(e_.project, *e_.output, found_);
         }
         std::stable_sort(found_.begin(), found_.end(),
                          [](const Finding& a, const Finding& b) { return a.severity > b.severity; });

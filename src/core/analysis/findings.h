@@ -4,10 +4,12 @@
 #include "level/mesh.h"
 #include "project/document.h"
 #include "project/read.h"
+#include "spatial/layout.h"
 
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -52,6 +54,15 @@ struct LevelGeometry {
 /// Reads the geometry of every level that has a file. Does not throw.
 std::vector<LevelGeometry> readGeometry(const Project& project, const std::filesystem::path& folder);
 
+/// How a project is being listened to.
+struct OutputInUse {
+    Layout layout = Layout::stereo;
+    unsigned cardChannels = 0; ///< 0: not known, or no card
+    bool starved = false;      ///< a sound that is streamed was not there in time
+
+    bool operator==(const OutputInUse&) const = default;
+};
+
 /// What findings are looked for in.
 struct Examined {
     const Project& project;
@@ -59,7 +70,8 @@ struct Examined {
     const std::vector<LevelGeometry>& geometry;
     SoundBank& bank;
     ResolveFile resolve;
-    Loading loading = Loading::now; ///< later: sounds that are still being read are left out
+    Loading loading = Loading::now;      ///< later: sounds that are still being read are left out
+    std::optional<OutputInUse> output{}; ///< nothing: nobody listens
 };
 
 /// Everything that the document, its levels and its sounds show without walking.

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <cctype>
 #include <cmath>
+#include <optional>
 
 namespace stone
 {
@@ -30,27 +31,8 @@ public:
     void file(std::size_t index, const SampleBuffer& buffer)
     {
         index_ = index;
-        const SoundFacts& facts = buffer.facts;
-        if (facts.peak == 0.0F) {
-            add("sound-silent", "holds nothing but silence", "record or export it again");
-            return;
-        }
-        if (facts.peak >= 1.0F) {
-            add("sound-clips", "reaches full scale and may be clipped", "export it with some room at the top");
-        }
-        if (facts.dc > offset) {
-            add("sound-offset",
-                "is off centre by " + number("%.1f %%", 100.0 * facts.dc) + " of full scale: it thumps when it starts",
-                "take the offset out with a high-pass");
-        }
-        if (facts.alike) {
-            add("sound-alike", "has " + std::to_string(buffer.channelCount()) + " channels that are all the same",
-                "export it with one channel: it takes less memory and can be placed like any other", Severity::note);
-        }
-        fades(buffer);
-        if (isLooped(sound_, sound_.files[index])) {
-            loop(buffer);
-        }
+        examine(sound_.files[index], buffer);
+        index_.reset();
     }
 
     void uneven(const std::vector<SharedBuffer>& files)
@@ -69,25 +51,28 @@ public:
         }
         add("variations-uneven", "has files that differ by " + number("%.0f dB", loudest - softest) + " in loudness",
             "match their levels, unless that is what you want");
-        found_.back().remedies = {{"Match their levels", [id = sound_.id, levels = matchedLevels_db(sound_, files)](Project changed) {
-                                       Sound matched = *changed.sounds.find(id);
-                                       for (std::size_t i = 0; i < std::min(levels.size(), matched.files.size()); ++i) {
-                                           matched.files[i].level_db = levels[i];
-                                       }
-                                       changed.sounds.put(std::move(matched));
-                                       return changed;
-                                   }}};
+        found_.back().remedies = {
+            {"Match their levels", [id = sound_.id, levels = matchedLevels_db(sound_, files)](Project changed) {
+                 Sound matched = *changed.sounds.find(id);
+                 for (std::size_t i = 0; i < std::min(levels.size(), matched.files.size()); ++i) {
+                     matched.files[i].level_db = levels[i];
+                 }
+                 changed.sounds.put(std::move(matched));
+                 return changed;
+             }}};
     }
 
     /// Words in a sound's name, tags or files that say what nobody has told the program.
     void looksBinaural()
     {
         const auto says = [](std::string text) {
-            std::transform(text.begin(), text.end(), text.begin(), [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
+            std::transform(text.begin(), text.end(), text.begin(),
+                           [](unsigned char c) { return static_cast<char>(std::tolower(c)); });
             return text.find("binaural") != std::string::npos;
         };
-        const bool said = says(sound_.name) || std::any_of(sound_.tags.begin(), sound_.tags.end(), says) ||
-                          std::any_of(sound_.files.begin(), sound_.files.end(), [&](const SoundFile& f) { return says(f.file); });
+        const bool said =
+            says(sound_.name) || std::any_of(sound_.tags.begin(), sound_.tags.end(), says) ||
+            std::any_of(sound_.files.begin(), sound_.files.end(), [&](const SoundFile& f) { return says(f.file); });
         if (sound_.binaural || !said) {
             return;
         }
@@ -102,21 +87,47 @@ public:
     }
 
 private:
+    void examine(const SoundFile& file, const SampleBuffer& buffer)
+    {
+        const SoundFacts& facts = buffer.facts;
+        if (facts.peak == 0.0F) {
+            add("sound-silent", "holds nothing but silence", "record or export it again");
+            return;
+        }
+        if (facts.peak >= 1.0F) {
+            add("sound-clips", "reaches full scale and may be clipped", "export it with some room at the top");
+        }
+        if (facts.dc > offset) {
+            add("sound-offset",
+                "is off centre by " + number("%.1f %%", 100.0 * facts.dc) + " of full scale: it thumps when it starts",
+                "take the offset out with a high-pass");
+        }
+        if (facts.alike) {
+            add("sound-alike", "has " + std::to_string(buffer.channelCount()) + " channels that are all the same",
+                "export it with one channel: it takes less memory and can be placed like any other", Severity::note);
+        }
+        const bool looped = isLooped(sound_, file);
+        fades(looped, buffer);
+        if (looped) {
+            loop(file, buffer);
+        }
+    }
+
     void add(const char* code, const std::string& what, const char* fix, Severity severity = Severity::warning)
     {
-        const std::string file = sound_.files.size() > 1 ? " (" + sound_.files[index_].file + ")" : "";
+        const std::string file = index_ && sound_.files.size() > 1 ? " (" + sound_.files[*index_].file + ")" : "";
         found_.push_back({.code = code,
                           .severity = severity,
                           .what = quoted(sound_.name) + file + ' ' + what,
                           .where = "sound " + quoted(sound_.name),
                           .fix = fix,
                           .sound = sound_.id,
-                          .file = index_});
+                          .file = index_.value_or(0)});
     }
 
-    void fades(const SampleBuffer& buffer)
+    void fades(bool looped, const SampleBuffer& buffer)
     {
-        const double fades_s = sound_.fadeIn_s + (isLooped(sound_, sound_.files[index_]) ? 0.0 : sound_.fadeOut_s);
+        const double fades_s = sound_.fadeIn_s + (looped ? 0.0 : sound_.fadeOut_s);
         if (fades_s > buffer.seconds()) {
             add("fade-too-long",
                 "fades for " + number("%.2f s", fades_s) + " and lasts " + number("%.2f s", buffer.seconds()) +
@@ -125,10 +136,9 @@ private:
         }
     }
 
-    void loop(const SampleBuffer& buffer)
+    void loop(const SoundFile& file, const SampleBuffer& buffer)
     {
         const SoundFacts& facts = buffer.facts;
-        const SoundFile& file = sound_.files[index_];
         const bool whole = file.loopFrom_s <= 0.0 && file.loopTo_s <= 0.0;
         if (file.loopFrom_s >= buffer.seconds()) {
             add("loop-beyond-end",
@@ -157,7 +167,7 @@ private:
 
     const Sound& sound_;
     std::vector<Finding>& found_;
-    std::size_t index_ = 0;
+    std::optional<std::size_t> index_; ///< of the file that is looked at; nothing: the sound as a whole
 };
 
 } // namespace

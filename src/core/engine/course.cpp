@@ -113,8 +113,7 @@ private:
     double gap(const Course& course, std::uint64_t number) const
     {
         const Sequence& sequence = course.sound_->sequence;
-        return std::round(course.rate_ * between(sequence.gapLeast_s, sequence.gapMost_s,
-                                                 course.draw("gap", serial(number))));
+        return std::round(course.rate_ * between(sequence.gapLeast_s, sequence.gapMost_s, course.draw("gap", serial(number))));
     }
 
     std::uint64_t serial(std::uint64_t number) const { return (number_ << strandShift) | number; }
@@ -172,7 +171,8 @@ private:
         length = std::max(std::round(std::min(length, whole)), 1.0);
         piece.begins = next_;
         piece.ends = next_ + length;
-        piece.from = std::floor(std::max(course.lengthOf(piece.file) - length * piece.rate, 0.0) * course.draw("from", piece.serial));
+        piece.from =
+            std::floor(std::max(course.lengthOf(piece.file) - length * piece.rate, 0.0) * course.draw("from", piece.serial));
         const double fade = std::floor(std::min(std::max(sequence.crossFade_s, cutFade_s) * course.rate_, length / 2.0));
         piece.fadeIn = std::max(piece.fadeIn, fade);
         piece.fadeOut = std::max(piece.fadeOut, fade);
@@ -306,7 +306,9 @@ double Course::drifted(const Drift& drift, const char* purpose, std::uint32_t fi
     if (!drift.irregular) {
         return std::sin(2.0 * std::numbers::pi * periods);
     }
-    return wander(periods, [&](std::uint64_t number) { return 2.0 * draw(purpose, (static_cast<std::uint64_t>(file) << strandShift) | number) - 1.0; });
+    return wander(periods, [&](std::uint64_t number) {
+        return 2.0 * draw(purpose, (static_cast<std::uint64_t>(file) << strandShift) | number) - 1.0;
+    });
 }
 
 double Course::placeAt(const Piece& piece, double time) const

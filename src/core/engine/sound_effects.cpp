@@ -36,8 +36,8 @@ void design(const Equaliser& e, double rate, std::array<EffectSettings::Band, 3>
     bands[0] = band(prewarped(e.low_hz, rate) / std::sqrt(low), width, 1.0, width * (low - 1.0), low * low - 1.0);
     const double k = 1.0 / (e.middleQ * middle);
     bands[1] = band(prewarped(e.middle_hz, rate), k, 1.0, k * (middle * middle - 1.0), 0.0);
-    bands[2] = band(prewarped(e.high_hz, rate) * std::sqrt(high), width, high * high, width * (1.0 - high) * high,
-                    1.0 - high * high);
+    bands[2] =
+        band(prewarped(e.high_hz, rate) * std::sqrt(high), width, high * high, width * (1.0 - high) * high, 1.0 - high * high);
 }
 
 float mixed(float from, float to, float t)
@@ -111,7 +111,8 @@ void SoundEffects::equalise(std::span<float> samples, const EffectSettings& from
                 state.second = 2.0F * low - state.second;
                 // The cut-off may move in small steps; the gains, which may be large, frame by frame.
                 const float now = passed(i, samples.size());
-                sample = mixed(a.input, b.input, now) * sample + mixed(a.band, b.band, now) * band + mixed(a.low, b.low, now) * low;
+                sample =
+                    mixed(a.input, b.input, now) * sample + mixed(a.band, b.band, now) * band + mixed(a.low, b.low, now) * low;
             }
             bands_[n] = state;
         }
@@ -155,8 +156,8 @@ void repeat(std::span<float> samples, const EffectSettings& from, const EffectSe
     for (std::size_t i = 0; i < samples.size(); ++i) {
         const float t = passed(i, samples.size());
         // Another delay is another signal: the one fades into the other.
-        const float earlier = from.echoFrames == to.echoFrames ? back(to.echoFrames)
-                                                               : mixed(back(from.echoFrames), back(to.echoFrames), t);
+        const float earlier =
+            from.echoFrames == to.echoFrames ? back(to.echoFrames) : mixed(back(from.echoFrames), back(to.echoFrames), t);
         line.dulled += mixed(from.echoSharp, to.echoSharp, t) * (earlier - line.dulled);
         samples[i] += mixed(from.echoGain, to.echoGain, t) * line.dulled;
         line.samples[line.at] = samples[i];

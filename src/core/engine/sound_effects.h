@@ -23,8 +23,8 @@ struct EffectSettings {
         float low = 0.0F;
     };
     std::array<Band, 3> bands;
-    float drive = 1.0F;     ///< gain before the bend
-    float bent = 0.0F;      ///< share of the bent signal
+    float drive = 1.0F;       ///< gain before the bend
+    float bent = 0.0F;        ///< share of the bent signal
     float tremoloStep = 0.0F; ///< turns for each frame of the sound's clock
     float tremoloDepth = 0.0F;
     std::size_t echoFrames = 1;

@@ -42,7 +42,10 @@ public:
 private:
     static std::int64_t folded(const Source& source, std::int64_t place);
     std::size_t copy(const Source& source, std::int64_t frame, std::size_t count, bool wait);
-    void put(std::size_t offset, float sample) { ring_[(static_cast<std::size_t>(filled_ - first_) + offset) % ringFrames] = sample; }
+    void put(std::size_t offset, float sample)
+    {
+        ring_[(static_cast<std::size_t>(filled_ - first_) + offset) % ringFrames] = sample;
+    }
 
     std::vector<float> ring_;
     std::int64_t first_;  ///< place of the ring's first frame, on its first round

@@ -87,7 +87,7 @@ private:
     const bool loop_;
     const Source source_;
     const std::vector<std::uint8_t> bytes_; ///< of the file, when it is kept in memory
-    std::mutex decoding_; ///< for reader_
+    std::mutex decoding_;                   ///< for reader_
     FrameReader reader_;
     const RateChange change_;
     std::size_t frames_ = 0;

@@ -127,7 +127,8 @@ std::uint64_t SoundDecoder::claimedFrames() const
 std::size_t SoundDecoder::read(std::span<float> interleaved)
 {
     const auto frames = static_cast<sf_count_t>(interleaved.size() / channels());
-    const auto got = static_cast<std::size_t>(std::max<sf_count_t>(sf_readf_float(state_->handle.get(), interleaved.data(), frames), 0));
+    const auto got =
+        static_cast<std::size_t>(std::max<sf_count_t>(sf_readf_float(state_->handle.get(), interleaved.data(), frames), 0));
     // Float files may hold anything; one bad sample must not reach the ears or the sums.
     for (float& sample : interleaved.first(got * channels())) {
         sample = std::isfinite(sample) ? std::clamp(sample, -loudest, loudest) : 0.0F;

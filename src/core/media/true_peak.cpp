@@ -21,7 +21,8 @@ struct Destroy {
 
 double truePeak(const SampleBuffer& buffer)
 {
-    const std::unique_ptr<ebur128_state, Destroy> state(ebur128_init(1, static_cast<unsigned long>(buffer.rate), EBUR128_MODE_TRUE_PEAK));
+    const std::unique_ptr<ebur128_state, Destroy> state(
+        ebur128_init(1, static_cast<unsigned long>(buffer.rate), EBUR128_MODE_TRUE_PEAK));
     std::vector<float> chunk(chunkFrames);
     // Stretch by stretch over all channels would decode once, but the filter wants one channel after another.
     double largest = 0.0;

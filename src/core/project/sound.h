@@ -106,9 +106,9 @@ struct Tremolo {
 
 struct Echo {
     bool on = false;
-    double delay_s = 0.12;     ///< 0.005 to 0.5
-    double level_db = -9.0;    ///< of each repeat against the one before; below 0
-    double dull_hz = 6'000.0;  ///< each repeat loses what lies above; 20 kHz: nothing
+    double delay_s = 0.12;    ///< 0.005 to 0.5
+    double level_db = -9.0;   ///< of each repeat against the one before; below 0
+    double dull_hz = 6'000.0; ///< each repeat loses what lies above; 20 kHz: nothing
     Extras extras{};
 
     bool operator==(const Echo&) const = default;
