@@ -1,11 +1,17 @@
 #include "engine/control.h"
 #include "engine/mixer.h"
 #include "engine/scene.h"
+#include "engine/stream_line.h"
+#include "media/sound_file.h"
+#include "media/sound_writer.h"
 #include "project/edit.h"
 
 #include <benchmark/benchmark.h>
 
+#include <unistd.h>
+
 #include <cmath>
+#include <filesystem>
 #include <numbers>
 #include <random>
 
@@ -88,8 +94,10 @@ void floorKernel(benchmark::State& state)
 }
 
 /// Our mixer with that many voices that ramp all the time. `rate` 1: as recorded; otherwise pitched.
-void mixer(benchmark::State& state, double rate)
+void mixer(benchmark::State& state, double rate, const Effects& effects = {})
 {
+    const EffectSettings settings = designEffects(effects, 48'000.0);
+    std::vector<EchoLine> echoes(effects.echo.on ? static_cast<std::size_t>(state.range(0)) : 0, EchoLine(48'000.0));
     const SharedBuffer buffer = noiseBuffer();
     Mixer mixer(Layout::stereo, 48'000);
     std::vector<float> out(2 * stepFrames);
@@ -107,6 +115,8 @@ void mixer(benchmark::State& state, double rate)
             order.loop = true;
             order.position = (i * 997) % 150'000 + (rate == 1.0 ? 0.0 : 0.3);
             order.rate = rate;
+            order.effects = &settings;
+            order.echo = echoes.empty() ? nullptr : &echoes[i];
             const float wobble = step % 2 == 0 ? 0.06F : 0.08F;
             order.target = {wobble, 0.14F - wobble};
             plan->voices.push_back(order);
@@ -128,6 +138,59 @@ void mixerAsRecorded(benchmark::State& state)
 void mixerPitched(benchmark::State& state)
 {
     mixer(state, 1.03);
+}
+
+void mixerEqualised(benchmark::State& state)
+{
+    Effects effects;
+    effects.equaliser = {true, 200, 6, 1000, -6, 1, 5000, 6, {}};
+    mixer(state, 1.0, effects);
+}
+
+void mixerAllEffects(benchmark::State& state)
+{
+    Effects effects;
+    effects.equaliser = {true, 200, 6, 1000, -6, 1, 5000, 6, {}};
+    effects.saturation.on = effects.tremolo.on = effects.echo.on = true;
+    mixer(state, 1.0, effects);
+}
+
+/// What one step of one voice costs the control thread when its sound is not kept decoded.
+void streamStep(benchmark::State& state)
+{
+    const auto file = std::filesystem::temp_directory_path() / ("stone-echo-bench-" + std::to_string(getpid()) + ".wav");
+    {
+        SoundWriter writer(file, 1, 48'000);
+        writer.write(noiseBuffer()->channels[0]);
+        writer.finish();
+    }
+    const SharedBuffer sound = openSoundFile(file, 48'000, true, Keeping::streamed, std::make_shared<BlockLoader>());
+    std::filesystem::remove(file);
+    const StreamLine::Source source{*sound, 0, true, 0, static_cast<std::int64_t>(sound->frames())};
+    StreamLine line(0.0);
+    double place = 0.0;
+    for (auto _ : state) {
+        place += 256.0;
+        benchmark::DoNotOptimize(line.fill(source, place + 2064.0, true));
+    }
+}
+
+/// One step of a run of short files with gaps.
+void courseStep(benchmark::State& state)
+{
+    auto sound = std::make_shared<Sound>();
+    sound->make = Make::run;
+    sound->files.resize(8);
+    sound->sequence.gapMost_s = 1.0;
+    sound->pitchSpread_st = 2.0;
+    Course course(sound, std::vector<double>(8, 24'000.0), 48'000.0, 1, "bench");
+    std::vector<Piece> pieces;
+    double time = 0.0;
+    for (auto _ : state) {
+        course.during(time, time + 256.0, pieces);
+        time += 256.0;
+        benchmark::DoNotOptimize(pieces.data());
+    }
 }
 
 /// One decision of the control thread, ears moving, with `in reach` emitters near and 50 times as many far away.
@@ -169,6 +232,10 @@ void controlStep(benchmark::State& state)
     state.counters["voices"] = static_cast<double>(plan.voices.size());
 }
 
+BENCHMARK(mixerEqualised)->Arg(100)->Arg(1000)->Unit(benchmark::kMicrosecond);
+BENCHMARK(mixerAllEffects)->Arg(100)->Arg(1000)->Unit(benchmark::kMicrosecond);
+BENCHMARK(streamStep);
+BENCHMARK(courseStep);
 BENCHMARK(floorKernel)->Arg(100)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(mixerAsRecorded)->Arg(100)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(mixerPitched)->Arg(100)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);

@@ -28,6 +28,7 @@ void wait(int ms)
 }
 
 struct Stage {
+    QString shown; ///< the project of the command line
     Session session{48'000};
     Playback playback{session, [](const QString&, int rate, unsigned) { return openClock(rate, 256); }};
     MainWindow window{session, playback};
@@ -124,6 +125,25 @@ std::map<QString, Scene> scenes()
              s.window.findChild<BenchPanel*>()->showSound({"rain-on-glass"});
              wait(500);
          }},
+        {"recipe",
+         [](Stage& s) {
+             s.open(s.shown + "/../../examples/recipes");
+             s.listenAt(12.0);
+             s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(2);
+             s.window.findChild<RowList*>("sounds")->setCurrentKey("shed");
+             s.window.findChild<BenchPanel*>()->showSound({"shed"});
+             wait(500);
+         }},
+        {"effects",
+         [](Stage& s) {
+             s.open(s.shown + "/../../examples/recipes");
+             s.listenAt(12.0);
+             s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(2);
+             s.window.findChild<RowList*>("sounds")->setCurrentKey("calls");
+             s.window.findChild<BenchPanel*>()->showSound({"calls"});
+             s.window.findChild<QTabBar*>("soundTabs")->setCurrentIndex(2);
+             wait(500);
+         }},
         {"output",
          [](Stage& s) {
              s.session.selectOnly({"handbell"});
@@ -162,7 +182,8 @@ int main(int argc, char** argv)
             continue;
         }
         Stage stage;
-        stage.open(arguments[1]);
+        stage.shown = arguments[1];
+        stage.open(stage.shown);
         scene(stage);
         wait(100);
         // A menu is a window of its own: it is laid over the picture where it stands.

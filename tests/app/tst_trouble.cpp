@@ -44,7 +44,7 @@ private slots:
         QVERIFY(QFile::exists(f.folder.filePath("sounds/found.wav")));
         f.window->activateWindow();
         QVERIFY(QTest::qWaitForWindowActive(f.window.get()));
-        QVERIFY(f.session->undoName().startsWith("Relocate sound"));
+        QVERIFY(f.session->undoName().endsWith("relocated"));
         f.plan().setFocus();
         QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
         QCOMPARE(f.session->project().sounds[1]->files.front().file, std::string("sounds/gone.wav"));

@@ -265,6 +265,7 @@ private slots:
         QTest::mouseClick(f.find<QPushButton>("file1"), Qt::LeftButton);
         auto* wave = f.find<WaveformView>("waveform");
         QTRY_VERIFY(wave->ready());
+        QTest::mouseClick(f.find<QCheckBox>("roundAndRound"), Qt::LeftButton, {}, QPoint(8, 8));
         QTest::mouseClick(wave, Qt::LeftButton, {}, QPoint(3, 40));
         QVERIFY(f.playback->auditioned() && f.playback->auditioned()->file == std::size_t{1});
         const double soft = fixture::energy_db(f.clock->advance(f.playback->live(), 0.3), 0.1, 0.3);

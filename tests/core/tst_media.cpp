@@ -1,4 +1,6 @@
 #include "analysis/emitter_findings.h"
+#include "analysis/output_findings.h"
+#include "analysis/sound_findings.h"
 #include "dsp/loudness_meter.h"
 #include "media/sound_bank.h"
 #include "media/sound_file.h"
@@ -247,6 +249,89 @@ private slots:
         });
         QVERIFY(codes() == (std::multiset<std::string>{"facing-full-circle", "solo-on", "curve-jump", "falloff-rises",
                                                        "falloff-inaudible"}));
+    }
+
+    void slipsOfSoundsAreFound()
+    {
+        const auto measured = [](float gain) {
+            auto buffer = std::make_shared<SampleBuffer>(*fixture::toneBuffer(480.0, 1.0, gain));
+            SoundMeasure measure(1, 48'000);
+            measure.add(buffer->channels[0]);
+            buffer->facts = measure.facts();
+            return SharedBuffer(buffer);
+        };
+        const SharedBuffer tone = measured(0.5F);
+        const auto codes = [](const Sound& sound, const std::vector<SharedBuffer>& files) {
+            std::vector<Finding> found;
+            findInSound(sound, files, found);
+            std::set<std::string> all;
+            for (const Finding& finding : found) {
+                all.insert(finding.code);
+            }
+            return all;
+        };
+        using Codes = std::set<std::string>;
+        Sound sound;
+        sound.name = "Hum";
+        sound.files = {{.file = "hum.wav"}};
+        QVERIFY(codes(sound, {tone}).empty());
+        sound.fadeIn_s = 0.7;
+        sound.fadeOut_s = 0.7;
+        QVERIFY(codes(sound, {tone}).empty()); // a loop does not fade out
+        sound.loop = false;
+        QCOMPARE(codes(sound, {tone}), Codes{"fade-too-long"});
+        sound = {};
+        sound.files = {{.file = "hum-binaural.wav", .loopFrom_s = 1.5}};
+        QCOMPARE(codes(sound, {tone}), (Codes{"loop-beyond-end", "binaural-twice"}));
+        sound.binaural = true;
+        sound.files[0].loopFrom_s = 0.1;
+        sound.files[0].loopTo_s = 0.7505; // a quarter of a wave late
+        QCOMPARE(codes(sound, {tone}), Codes{"loop-clicks"});
+        sound = {};
+        sound.files = {{.file = "a.wav"}, {.file = "b.wav"}};
+        const std::vector<SharedBuffer> unlike{tone, measured(0.1F)};
+        QCOMPARE(codes(sound, unlike), Codes{"variations-uneven"});
+        const std::vector<double> matched = matchedLevels_db(sound, unlike);
+        QVERIFY(std::abs(matched[1] - matched[0] - 13.98) < 0.15 && std::abs(matched[0] + matched[1]) < 0.15);
+        sound.make = Make::layers; // those are mixed by ear
+        QVERIFY(codes(sound, unlike).empty());
+    }
+
+    void slipsOfListeningAreFound()
+    {
+        Project project = fixture::projectWith({fixture::pointAt("a", {0, 3, 0})});
+        const auto codes = [&](const OutputInUse& output) {
+            std::vector<Finding> found;
+            findInOutput(project, output, found);
+            std::multiset<std::string> all;
+            for (const Finding& finding : found) {
+                all.insert(finding.code);
+            }
+            return all;
+        };
+        using Codes = std::multiset<std::string>;
+        QVERIFY(codes({Layout::stereo, 2, false}).empty() && codes({Layout::binaural, 2, false}).empty());
+        QCOMPARE(codes({Layout::mono, 2, false}), Codes{"output-flat"});
+        QCOMPARE(codes({Layout::binaural, 8, false}), Codes{"binaural-on-loudspeakers"});
+        QCOMPARE(codes({Layout::stereo, 2, true}), Codes{"disk-slow"});
+        Sound sound = *project.sounds[0];
+        sound.binaural = true;
+        project.sounds.put(sound);
+        QCOMPARE(codes({Layout::surround51, 6, false}), Codes{"binaural-recording-on-loudspeakers"});
+        QVERIFY(codes({Layout::binaural, 2, false}).empty());
+        // Thirty copies at one place are a crowd, thirty in a long row are not.
+        for (const double apart : {0.5, 60.0}) {
+            std::vector<Emitter> emitters;
+            for (int i = 0; i < 30; ++i) {
+                emitters.push_back(fixture::pointAt("e" + std::to_string(i), {apart * i, 0, 1}));
+                emitters.back().startAfter_s = i;
+            }
+            const Project many = fixture::projectWith(emitters);
+            std::vector<Finding> found;
+            findInEmitters(many, *many.levels[0], 0.0, found);
+            QCOMPARE(std::any_of(found.begin(), found.end(), [](const Finding& f) { return f.code == "crowd-of-copies"; }),
+                     apart < 1.0);
+        }
     }
 
     void loopsAreMeasuredAtTheirSeam()

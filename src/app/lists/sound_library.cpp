@@ -101,7 +101,9 @@ void SoundLibrary::refresh()
     const QString wanted = filter_->text();
     std::map<std::string, std::vector<Row>> byFolder;
     for (const auto& sound : session_.project().sounds) {
-        const auto matches = [&](const std::string& words) { return QString::fromStdString(words).contains(wanted, Qt::CaseInsensitive); };
+        const auto matches = [&](const std::string& words) {
+            return QString::fromStdString(words).contains(wanted, Qt::CaseInsensitive);
+        };
         if (matches(sound->name) || matches(sound->folder) || std::any_of(sound->tags.begin(), sound->tags.end(), matches)) {
             byFolder[sound->folder].push_back(rowOf(*sound));
         }

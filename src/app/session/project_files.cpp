@@ -50,7 +50,8 @@ std::string ProjectFiles::takeIn(const std::filesystem::path& file, const std::s
     return inside.lexically_relative(folder()).generic_string();
 }
 
-std::string ProjectFiles::bring(const std::string& file, const std::string& subfolder, const std::filesystem::path& target) const
+std::string ProjectFiles::bring(const std::string& file, const std::string& subfolder,
+                                const std::filesystem::path& target) const
 {
     const bool elsewhere = !document_.empty() && target != folder();
     const std::filesystem::path absolute(file);

@@ -102,6 +102,7 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     path_ = std::move(path);
     notices_ = std::move(notices);
     files_.setDocument(path_);
+    bank_.forgetAll();
     levelId_ = project().levels[0]->id;
     selection_.clear();
     primary_ = {};

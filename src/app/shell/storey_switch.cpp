@@ -76,6 +76,7 @@ void StoreySwitch::rebuild()
             button->setFont(theme::text(8));
             connect(button, &QToolButton::clicked, this, [this, i] { plan_.showStorey(i); });
             buttons_->addWidget(button);
+            button->show(); // what is hidden does not count for the size
         }
     }
     refresh();

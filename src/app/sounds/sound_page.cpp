@@ -212,7 +212,7 @@ void SoundPage::showFacts(const Sound& sound, const SoundBank::Entry& entry)
     if (facts.dc > 0.001) {
         parts << tr("off centre by %1 %").arg(100.0 * facts.dc, 0, 'f', 1);
     }
-    if (sound.loop && facts.swell_db > 6.0) {
+    if (file_ < sound.files.size() && isLooped(sound, sound.files[file_]) && facts.swell_db > 6.0) {
         parts << tr("swells by %1 dB").arg(facts.swell_db, 0, 'f', 0);
     }
     facts_->setText(parts.join(QStringLiteral(" · ")));

@@ -10,7 +10,8 @@ namespace stone
 void findInOutput(const Project& project, const OutputInUse& output, std::vector<Finding>& found)
 {
     const auto add = [&](const char* code, const std::string& what, const std::string& fix) {
-        found.push_back({.code = code, .severity = Finding::Severity::warning, .what = what, .where = "the output", .fix = fix});
+        found.push_back(
+            {.code = code, .severity = Finding::Severity::warning, .what = what, .where = "the output", .fix = fix});
     };
     const bool placed = std::any_of(project.levels.begin(), project.levels.end(), [](const auto& level) {
         return std::any_of(level->emitters.begin(), level->emitters.end(), [](const auto& emitter) {

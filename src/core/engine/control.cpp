@@ -84,7 +84,11 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
                 before.erase(known);
             }
         }
-        setMaterial(playing, i);
+        if (playing.material == nullptr || scene_->materials[i] == nullptr ||
+            playing.material->sound != scene_->materials[i]->sound) {
+            playing.course.reset();
+        }
+        playing.material = scene_->materials[i];
         anchor(playing, *emitters[i], step);
         playing_.push_back(std::move(playing));
     }
@@ -115,19 +119,6 @@ void Control::restart(std::uint64_t step, double levelTime_s)
         anchor(playing_[i], *scene_->model.level().emitters[i], step);
     }
     sounded_.clear();
-}
-
-void Control::setMaterial(Playing& playing, std::size_t emitter)
-{
-    const SharedMaterial& material = scene_->materials[emitter];
-    const Emitter& what = *scene_->model.level().emitters[emitter];
-    if (material == nullptr) {
-        playing.course.reset();
-    } else if (!playing.material || playing.material->sound != material->sound || playing.material->files != material->files ||
-               !playing.course) {
-        playing.course = material->course(scene_->model.project().seed, courseIdOf(*material->sound, what));
-    }
-    playing.material = material;
 }
 
 void Control::release(Part& part, std::uint64_t step)
@@ -167,7 +158,7 @@ void Control::chooseVoices()
     chosen_.clear();
     for (std::uint32_t i = 0; i < heard_.size(); ++i) {
         const bool allowed = scene_->only.empty() || scene_->only.contains(heard_[i].index);
-        if (heard_[i].audible && allowed && playing_[heard_[i].index].course) {
+        if (heard_[i].audible && allowed && playing_[heard_[i].index].material) {
             chosen_.push_back(i);
         }
     }
@@ -246,6 +237,10 @@ void Control::order(const Heard& heard, const Ears& ears, std::uint64_t step, St
     const double pace = playing.rate * (1.0 - change_s * rate_ / static_cast<double>(stepFrames));
     const ClockSpan clock{from, from + pace * static_cast<double>(stepFrames)};
     const double tail = std::ceil(effectTail_s(playing.material->sound->effects) * rate_);
+    if (!playing.course) {
+        const Emitter& what = *scene_->model.level().emitters[heard.index];
+        playing.course = playing.material->course(scene_->model.project().seed, courseIdOf(*playing.material->sound, what));
+    }
     playing.course->during(clock.from - tail, clock.to, pieces_);
     if (heard.air_m > 0.0 && !pieces_.empty()) {
         setLosses(playing, heard);

@@ -62,8 +62,8 @@ private:
 
     /// An emitter and its sound.
     struct Playing {
-        SharedMaterial material; ///< null: nothing to play
-        std::optional<Course> course;
+        SharedMaterial material;      ///< null: nothing to play
+        std::optional<Course> course; ///< nothing until it is needed
         double rate = 1.0;
         double anchorFrame = 0.0; ///< engine frame at which the sound's clock is at anchorTime
         double anchorTime = 0.0;  ///< frames
@@ -87,7 +87,6 @@ private:
     };
 
     void anchor(Playing& playing, const Emitter& emitter, std::uint64_t step);
-    void setMaterial(Playing& playing, std::size_t emitter);
     static StreamLine::Source sourceOf(const Piece& piece, const SampleBuffer& audio, const Playing& playing,
                                        const std::optional<std::size_t>& channel);
     void feed(const StreamLine::Source& source, double place, bool fresh, VoiceOrder& order);

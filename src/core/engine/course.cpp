@@ -21,6 +21,8 @@ constexpr double endless = std::numeric_limits<double>::infinity();
 constexpr unsigned strandShift = 40;
 /// A piece cut out of a file must not begin or end with a click.
 constexpr double cutFade_s = 0.02;
+/// From the beginning of a piece to that of the next.
+constexpr double leastBetween_s = 0.01;
 constexpr double day_s = 86'400.0;
 
 double between(double least, double most, double share)
@@ -127,8 +129,8 @@ private:
         case Kind::accents: makeAccent(course); break;
         }
         ++count_;
-        // Whatever the numbers say, a strand moves on: a file of one frame in a run without gaps still takes its time.
-        next_ = std::max(next_, made_.back().begins + 1.0);
+        // Whatever the numbers say, a strand moves on: not even files of a few frames make more than a hundred pieces a second.
+        next_ = std::max(next_, made_.back().begins + std::ceil(course.rate_ * leastBetween_s));
     }
 
     void makeFixed(const Course& course)

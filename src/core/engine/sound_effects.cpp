@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 #include <numbers>
 
 namespace stone
@@ -93,26 +94,39 @@ void SoundEffects::equalise(std::span<float> samples, const EffectSettings& from
     for (std::size_t n = 0; n < bands_.size(); ++n) {
         const EffectSettings::Band& a = from.bands[n];
         const EffectSettings::Band& b = to.bands[n];
+        const bool still = a == b;
+        if (still && b.band == 0.0F && b.low == 0.0F && b.input == 1.0F) {
+            continue;
+        }
         for (std::size_t done = 0; done < samples.size(); done += subBlock) {
             const std::size_t count = std::min(subBlock, samples.size() - done);
+            // The cut-off moves in small steps; the gains, which may change much, frame by frame.
             const float t = passed(2 * done + count, 2 * samples.size());
             const float g = mixed(a.g, b.g, t);
             const float k = mixed(a.k, b.k, t);
             const float a1 = 1.0F / (1.0F + g * (g + k));
             const float a2 = g * a1;
             const float a3 = g * a2;
+            const auto start = passed(done, samples.size());
+            const float step = still ? 0.0F : 1.0F / static_cast<float>(static_cast<int>(samples.size()));
+            EffectSettings::Band now = b;
+            now.input = mixed(a.input, b.input, start);
+            now.band = mixed(a.band, b.band, start);
+            now.low = mixed(a.low, b.low, start);
+            const float inputStep = (b.input - a.input) * step;
+            const float bandStep = (b.band - a.band) * step;
+            const float lowStep = (b.low - a.low) * step;
             State state = bands_[n];
-            for (std::size_t i = done; i < done + count; ++i) {
-                float& sample = samples[i];
+            for (float& sample : samples.subspan(done, count)) {
                 const float v3 = sample - state.second;
                 const float band = a1 * state.first + a2 * v3;
                 const float low = state.second + a2 * state.first + a3 * v3;
                 state.first = 2.0F * band - state.first;
                 state.second = 2.0F * low - state.second;
-                // The cut-off may move in small steps; the gains, which may be large, frame by frame.
-                const float now = passed(i, samples.size());
-                sample =
-                    mixed(a.input, b.input, now) * sample + mixed(a.band, b.band, now) * band + mixed(a.low, b.low, now) * low;
+                sample = now.input * sample + now.band * band + now.low * low;
+                now.input += inputStep;
+                now.band += bandStep;
+                now.low += lowStep;
             }
             bands_[n] = state;
         }
@@ -141,27 +155,38 @@ namespace
 
 void tremble(std::span<float> samples, const EffectSettings& from, const EffectSettings& to, double begun, double pace)
 {
-    const auto step = static_cast<double>(to.tremoloDepth > 0.0F ? to.tremoloStep : from.tremoloStep);
+    // One turn of a pointer per frame instead of a cosine.
+    const double step =
+        2.0 * std::numbers::pi * static_cast<double>(to.tremoloDepth > 0.0F ? to.tremoloStep : from.tremoloStep);
+    std::complex<double> pointer = std::polar(1.0, std::remainder(begun * step, 2.0 * std::numbers::pi));
+    const std::complex<double> turn = std::polar(1.0, pace * step);
+    const double re = turn.real();
+    const double im = turn.imag();
     for (std::size_t i = 0; i < samples.size(); ++i) {
-        const double turns = (begun + pace * static_cast<double>(i)) * step;
-        const auto swing = static_cast<float>(0.5 - 0.5 * std::cos(2.0 * std::numbers::pi * (turns - std::floor(turns))));
+        const auto swing = static_cast<float>(0.5 - 0.5 * pointer.real());
         samples[i] *= 1.0F - swing * mixed(from.tremoloDepth, to.tremoloDepth, passed(i, samples.size()));
+        pointer = {pointer.real() * re - pointer.imag() * im, pointer.real() * im + pointer.imag() * re};
     }
 }
 
 void repeat(std::span<float> samples, const EffectSettings& from, const EffectSettings& to, EchoLine& line)
 {
     const std::size_t size = line.samples.size();
-    const auto back = [&](std::size_t frames) { return line.samples[(line.at + size - std::min(frames, size - 1)) % size]; };
+    const auto behind = [&](std::size_t frames) { return (line.at + size - std::min(frames, size - 1)) % size; };
+    const auto on = [size](std::size_t& place) { place = place + 1 == size ? 0 : place + 1; };
+    std::size_t before = behind(from.echoFrames);
+    std::size_t now = behind(to.echoFrames);
+    const bool moves = from.echoFrames != to.echoFrames;
     for (std::size_t i = 0; i < samples.size(); ++i) {
         const float t = passed(i, samples.size());
         // Another delay is another signal: the one fades into the other.
-        const float earlier =
-            from.echoFrames == to.echoFrames ? back(to.echoFrames) : mixed(back(from.echoFrames), back(to.echoFrames), t);
+        const float earlier = moves ? mixed(line.samples[before], line.samples[now], t) : line.samples[now];
         line.dulled += mixed(from.echoSharp, to.echoSharp, t) * (earlier - line.dulled);
         samples[i] += mixed(from.echoGain, to.echoGain, t) * line.dulled;
         line.samples[line.at] = samples[i];
-        line.at = (line.at + 1) % size;
+        on(line.at);
+        on(before);
+        on(now);
     }
 }
 

@@ -21,6 +21,8 @@ struct EffectSettings {
         float input = 1.0F;
         float band = 0.0F;
         float low = 0.0F;
+
+        bool operator==(const Band&) const = default;
     };
     std::array<Band, 3> bands;
     float drive = 1.0F;       ///< gain before the bend

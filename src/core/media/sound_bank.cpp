@@ -65,6 +65,13 @@ void SoundBank::forget(const std::filesystem::path& file)
     std::erase_if(entries_, [&](const auto& entry) { return entry.first.file == file.string(); });
 }
 
+void SoundBank::forgetAll()
+{
+    const std::lock_guard lock(mutex_);
+    entries_.clear();
+    queue_.clear();
+}
+
 void SoundBank::onLoaded(std::function<void()> notify)
 {
     const std::lock_guard lock(mutex_);

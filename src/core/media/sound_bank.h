@@ -44,6 +44,9 @@ public:
     /// Forgets a file, so that the next get() reads it again.
     void forget(const std::filesystem::path& file);
 
+    /// Forgets all files: those of another project come.
+    void forgetAll();
+
     /// Called on the loading thread each time that a file became ready or failed.
     void onLoaded(std::function<void()> notify);
 
