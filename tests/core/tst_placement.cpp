@@ -106,6 +106,41 @@ class TestPlacement : public QObject
     Q_OBJECT
 
 private slots:
+    void aLoudspeakerOfItsOwn()
+    {
+        Emitter emitter = fixture::pointAt("a", {3, 3, 0});
+        emitter.placement.inWorld = 0.0;
+        for (const char* name : loudspeakers) {
+            QVERIFY2(speakerNamed(name), name);
+            emitter.placement.earsSpeaker = name;
+            const auto scene = fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer());
+            for (const Layout layout : {Layout::surround51, Layout::surround714}) {
+                const auto out = fixture::rendered(jobOf(scene, layout, 0.5, [](double t) {
+                    return Pose{{}, 90.0 * t, 0, 0};
+                }));
+                const auto speakers = speakersOf(layout);
+                const auto has =
+                    std::any_of(speakers.begin(), speakers.end(), [&](const Speaker& s) { return QString(s.name) == name; });
+                double power = 0.0;
+                for (std::size_t channel = 0; channel < speakers.size(); ++channel) {
+                    const double level = fixture::rms_db(out, channel, 0.1, 0.5, speakers.size());
+                    power += std::pow(10.0, level / 10.0);
+                    if (has) {
+                        const bool own = QString(speakers[channel].name) == name;
+                        QVERIFY2(own ? std::abs(level + 9.03) < 0.01 : level < -200.0, name);
+                    }
+                }
+                // Where there is none of that name, its neighbours stand in, as loud together.
+                QVERIFY2(std::abs(10.0 * std::log10(power) + 9.03) < 0.1, name);
+            }
+        }
+        // Low frequencies without a channel of their own come out everywhere.
+        emitter.placement.earsSpeaker = "LFE";
+        const auto scene = fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer());
+        const auto out = fixture::rendered(jobOf(scene, Layout::stereo, 0.5, [](double) { return Pose{}; }));
+        QVERIFY(std::abs(fixture::rms_db(out, 0, 0.1, 0.5) - fixture::rms_db(out, 1, 0.1, 0.5)) < 0.01);
+    }
+
     void theFarEarIsLateByTheFormula()
     {
         for (double azimuth = 0.0; azimuth <= 90.0; azimuth += 15.0) {

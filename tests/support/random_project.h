@@ -207,12 +207,19 @@ private:
             made.lanes = {lane(LaneProperty::level, LaneInput::offFront), lane(LaneProperty::lowPass, LaneInput::speed)};
         }
         if (flip()) {
-            made.placement = {number(0, 1),    number(-180, 180),
-                              number(-90, 90), number(0, 360),
-                              number(0, 9),    static_cast<ChannelUse>(below(6)),
-                              number(0, 360),  flip(),
-                              number(0, 2),    number(1, 12),
-                              flip(),          extras()};
+            made.placement = {number(0, 1),
+                              number(-180, 180),
+                              number(-90, 90),
+                              flip() ? "LFE" : "",
+                              number(0, 360),
+                              number(0, 9),
+                              static_cast<ChannelUse>(below(6)),
+                              number(0, 360),
+                              flip(),
+                              number(0, 2),
+                              number(1, 12),
+                              flip(),
+                              extras()};
         }
     }
 

@@ -25,8 +25,8 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
       azimuth_(field("placementAzimuth", QStringLiteral("°"), -180, 180, 0, 5, &Placement::earsAzimuth_deg)),
       elevation_(field("placementElevation", QStringLiteral("°"), -90, 90, 0, 5, &Placement::earsElevation_deg)),
       spread_(field("placementSpread", QStringLiteral("°"), 0, 360, 0, 10, &Placement::spread_deg)),
-      near_(field("placementNear", "m", 0, 1000, 2, 0.1, &Placement::nearRange_m)), channels_(new QComboBox),
-      image_(field("placementImage", QStringLiteral("°"), 0, 360, 0, 5, &Placement::image_deg)),
+      near_(field("placementNear", "m", 0, 1000, 2, 0.1, &Placement::nearRange_m)), speaker_(new QComboBox),
+      channels_(new QComboBox), image_(field("placementImage", QStringLiteral("°"), 0, 360, 0, 5, &Placement::image_deg)),
       turns_(new QCheckBox(tr("turns with it"))),
       doppler_(field("placementDoppler", "%", 0, 1000, 0, 10, &Placement::doppler, 100.0)),
       limit_(field("placementLimit", tr("st"), 0.1, 48, 1, 0.5, &Placement::dopplerLimit_st)),
@@ -42,6 +42,13 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
         row->addWidget(button);
     }
     row->addStretch();
+    speaker_->setObjectName("placementSpeaker");
+    speaker_->setAccessibleName(tr("Loudspeaker"));
+    speaker_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    speaker_->addItem(tr("by direction"));
+    for (const char* name : loudspeakers) {
+        speaker_->addItem(QString::fromUtf8(name));
+    }
     channels_->setObjectName("placementChannels");
     channels_->addItems({tr("not decided: folded"), tr("folded, mean"), tr("folded, equal power"), tr("left only"),
                          tr("right only"), tr("placed as a pair")});
@@ -69,7 +76,7 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
     add({{tr("Part in the world"), share_}, {tr("In the ears at"), azimuth_}, {tr("Above"), elevation_}});
     add({{tr("Spread"), spread_}, {tr("Opens up within"), near_}, {QString(), air_}});
     add({{tr("Channels of the file"), channels_}, {tr("Image width"), image_}, {QString(), turns_}});
-    add({{tr("Doppler"), doppler_}, {tr("at most"), limit_}});
+    add({{tr("Doppler"), doppler_}, {tr("at most"), limit_}, {tr("Loudspeaker"), speaker_}});
     for (int column = 0; column < 3; ++column) {
         grid->setColumnStretch(column, 1);
     }
@@ -80,6 +87,10 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
             const bool mixed = p.inWorld > 0.0 && p.inWorld < 1.0;
             p.inWorld = chosen == world ? 1.0 : chosen == ears ? 0.0 : mixed ? p.inWorld : halfAndHalf;
         });
+    });
+    connect(speaker_, &QComboBox::activated, this, [this](int index) {
+        edit(tr("loudspeaker %1").arg(speaker_->itemText(index)), {},
+             [&](Placement& p) { p.earsSpeaker = index > 0 ? speaker_->itemText(index).toStdString() : std::string(); });
     });
     connect(channels_, &QComboBox::activated, this, [this](int index) {
         edit(channels_->itemText(index), {}, [&](Placement& p) { p.channels = static_cast<ChannelUse>(index); });
@@ -148,6 +159,11 @@ void PlacementEditor::refresh()
     allow(share_, true, tr("How much of its power comes from its place; the rest is fixed in the ears"), {});
     allow(azimuth_, inEars, tr("Where the part in the ears sits: 0 ahead, 90 right. Or drag it on the Ear dial"), notInEars);
     allow(elevation_, inEars, tr("How far above"), notInEars);
+    speaker_->setCurrentIndex(p.earsSpeaker.empty() ? 0 : speaker_->findText(QString::fromStdString(p.earsSpeaker)));
+    allow(speaker_, inEars && !(channels > 1 && p.channels == ChannelUse::image),
+          tr("The part in the ears has this loudspeaker to itself; where a layout has none of that name, it comes from where "
+             "it would stand"),
+          inEars ? tr("its channels have directions of their own") : notInEars);
     allow(spread_, inWorld, tr("How wide it is: 0° a point, 360° from all round"), notInWorld);
     allow(near_, inWorld,
           tr("Nearer than this it opens up until it surrounds, so that walking through does not flip the sides"), notInWorld);

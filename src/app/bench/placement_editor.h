@@ -34,6 +34,7 @@ private:
     NumberField* elevation_;
     NumberField* spread_;
     NumberField* near_;
+    QComboBox* speaker_;
     QComboBox* channels_;
     NumberField* image_;
     QCheckBox* turns_;

@@ -252,7 +252,9 @@ Course::LoopFrames Course::loopOf(std::size_t file) const
 {
     const double set = std::round(sound_->files[file].loopTo_s * rate_);
     const double end = set > 0.0 ? std::min(set, frames_[file]) : frames_[file];
-    return {std::clamp(std::round(sound_->files[file].loopFrom_s * rate_), 0.0, end - 1.0), end};
+    const double from = std::round(sound_->files[file].loopFrom_s * rate_);
+    // A loop that would begin after its end begins at the file's start: it is heard, and is a finding.
+    return {from < end ? from : 0.0, end};
 }
 
 Piece Course::pieceOf(std::uint64_t serial, std::size_t file) const

@@ -72,9 +72,12 @@ void shapeVoice(const Voicing& v, VoiceOrder& order)
     const Vec3 direction = directionOf(v);
     const ChannelGains world = share > 0.0 ? directionGains(v.layout, direction) : ChannelGains{};
     const Placement& placement = v.emitter.placement;
-    const ChannelGains ears =
-        share < 1.0 ? headGains(v.layout, v.voice, v.voices, unitOf(placement.earsAzimuth_deg, placement.earsElevation_deg))
-                    : ChannelGains{};
+    ChannelGains ears{};
+    if (share < 1.0 && v.voices == 1 && !placement.earsSpeaker.empty()) {
+        ears = speakerGains(v.layout, placement.earsSpeaker);
+    } else if (share < 1.0) {
+        ears = headGains(v.layout, v.voice, v.voices, unitOf(placement.earsAzimuth_deg, placement.earsElevation_deg));
+    }
     const ChannelGains both = share >= 1.0 ? world : share <= 0.0 ? ears : blendGains(world, ears, share);
     for (std::size_t channel = 0; channel < mostChannels; ++channel) {
         order.target[channel] = both[channel] * static_cast<float>(level);

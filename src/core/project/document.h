@@ -5,6 +5,7 @@
 #include "project/list.h"
 #include "project/sound.h"
 
+#include <array>
 #include <bitset>
 #include <cstdint>
 #include <optional>
@@ -46,13 +47,18 @@ enum class ChannelUse {
     image,      ///< each channel from a direction of its own
 };
 
+/// The loudspeakers that a sound can have to itself, by the names that layouts give them.
+constexpr std::array<const char*, 14> loudspeakers{"L",   "R",   "C",   "LFE", "Ls",  "Rs",  "Lss",
+                                                   "Rss", "Lrs", "Rrs", "Ltf", "Rtf", "Ltr", "Rtr"};
+
 /// From where and how wide a sound comes, and how it takes part in the world.
 struct Placement {
     double inWorld = 1.0;         ///< 1: from its place in the world; 0: fixed in the ears; between: a mix
     double earsAzimuth_deg = 0.0; ///< the part fixed in the ears: positive to the right, 0 ahead
     double earsElevation_deg = 0.0;
-    double spread_deg = 0.0;  ///< width from which it comes: 0 a point, 360 all round
-    double nearRange_m = 0.5; ///< within it the sound opens up until it surrounds; >= 0
+    std::string earsSpeaker{}; ///< one of `loudspeakers` instead of the direction; empty: none
+    double spread_deg = 0.0;   ///< width from which it comes: 0 a point, 360 all round
+    double nearRange_m = 0.5;  ///< within it the sound opens up until it surrounds; >= 0
     ChannelUse channels = ChannelUse::undecided;
     double image_deg = 60.0;    ///< between the outermost channels of an image, as seen from the ears
     bool imageTurns = false;    ///< the image turns with the emitter instead of facing the ears

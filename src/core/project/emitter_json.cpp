@@ -23,6 +23,9 @@ Placement readPlacement(ObjectReader reader)
     placement.inWorld = reader.number("in_world", usual.inWorld, share);
     placement.earsAzimuth_deg = reader.number("ears_azimuth_deg", usual.earsAzimuth_deg, angle);
     placement.earsElevation_deg = reader.number("ears_elevation_deg", usual.earsElevation_deg, {-90.0, 90.0});
+    if (reader.has("ears_speaker")) {
+        placement.earsSpeaker = loudspeakers[reader.word("ears_speaker", 0, loudspeakers)];
+    }
     placement.spread_deg = reader.number("spread_deg", usual.spread_deg, {0.0, 360.0});
     placement.nearRange_m = reader.number("near_range_m", usual.nearRange_m, ranges::length);
     placement.channels = static_cast<ChannelUse>(reader.word("channels", 0, channelUses));
@@ -42,6 +45,7 @@ Json toJson(const Placement& placement)
     addUnless(json, "in_world", placement.inWorld, usual.inWorld);
     addUnless(json, "ears_azimuth_deg", placement.earsAzimuth_deg, usual.earsAzimuth_deg);
     addUnless(json, "ears_elevation_deg", placement.earsElevation_deg, usual.earsElevation_deg);
+    addUnless(json, "ears_speaker", placement.earsSpeaker, usual.earsSpeaker);
     addUnless(json, "spread_deg", placement.spread_deg, usual.spread_deg);
     addUnless(json, "near_range_m", placement.nearRange_m, usual.nearRange_m);
     if (placement.channels != usual.channels) {

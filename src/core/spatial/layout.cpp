@@ -63,6 +63,19 @@ std::span<const Speaker> speakersOf(Layout layout)
     return entryOf(layout).speakers;
 }
 
+std::optional<Speaker> speakerNamed(std::string_view name)
+{
+    for (const std::span<const Speaker> speakers :
+         {std::span<const Speaker>(speakers51), std::span<const Speaker>(speakers714)}) {
+        for (const Speaker& speaker : speakers) {
+            if (name == speaker.name) {
+                return speaker;
+            }
+        }
+    }
+    return {};
+}
+
 std::optional<Layout> layoutNamed(std::string_view name)
 {
     for (std::size_t i = 0; i < entries.size(); ++i) {

@@ -41,6 +41,9 @@ int ambisonicOrder(Layout layout);
 /// Empty for mono, binaural and AmbiX.
 std::span<const Speaker> speakersOf(Layout layout);
 
+/// A loudspeaker by its name, whatever layout has it; nothing when none does.
+std::optional<Speaker> speakerNamed(std::string_view name);
+
 /// A unit vector in the ears' frame (x right, y ahead, z above).
 Vec3 unitOf(double azimuth_deg, double elevation_deg);
 

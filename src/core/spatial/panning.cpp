@@ -89,24 +89,56 @@ ChannelGains directionGains(Layout layout, const Vec3& direction)
     return bus;
 }
 
+namespace
+{
+
+/// Whether a layout's first two channels are the ears, or stand for them.
+bool hasTwoEars(Layout layout)
+{
+    return layout == Layout::stereo || layout == Layout::binaural;
+}
+
+/// Low frequencies have no direction: to the channel of their own, or else to all ears alike.
+ChannelGains lowGains(Layout layout)
+{
+    for (std::size_t channel = 0; channel < speakersOf(layout).size(); ++channel) {
+        if (speakersOf(layout)[channel].lowOnly) {
+            ChannelGains gains{};
+            gains[channel] = 1.0F;
+            return gains;
+        }
+    }
+    return hasTwoEars(layout) ? stereoPan(0.0) : directionGains(layout, Vec3{0.0, 1e-6, 0.0});
+}
+
+} // namespace
+
+ChannelGains speakerGains(Layout layout, std::string_view name)
+{
+    const std::span<const Speaker> speakers = speakersOf(layout);
+    for (std::size_t channel = 0; channel < speakers.size(); ++channel) {
+        if (name == speakers[channel].name) {
+            ChannelGains gains{};
+            gains[channel] = 1.0F;
+            return gains;
+        }
+    }
+    const Speaker speaker = speakerNamed(name).value_or(Speaker{"C", 0.0, 0.0});
+    return speaker.lowOnly && layout != Layout::mono
+               ? lowGains(layout)
+               : headGains(layout, 0, 1, unitOf(speaker.azimuth_deg, speaker.elevation_deg));
+}
+
 ChannelGains headGains(Layout layout, std::size_t fileChannel, std::size_t fileChannels, const Vec3& single)
 {
-    const bool twoEars = layout == Layout::stereo || layout == Layout::binaural;
+    const bool twoEars = hasTwoEars(layout);
     const auto direction = fileChannels == 1 ? std::optional(single) : fileChannelDirection(fileChannel, fileChannels);
     if (layout == Layout::mono) {
         // Channels of a bed are unlike each other: energies add, so each gets its share of the power.
         return {static_cast<float>(1.0 / std::sqrt(static_cast<double>(fileChannels)))};
     }
     if (!direction) {
-        // Low frequencies have no direction: to the channel of their own, or else to all ears alike.
-        for (std::size_t channel = 0; channel < speakersOf(layout).size(); ++channel) {
-            if (speakersOf(layout)[channel].lowOnly) {
-                ChannelGains gains{};
-                gains[channel] = 1.0F;
-                return gains;
-            }
-        }
-        return twoEars ? stereoPan(0.0) : directionGains(layout, Vec3{0.0, 1e-6, 0.0});
+        return lowGains(layout);
     }
     if (twoEars && fileChannels == 2) {
         return stereoPan(fileChannel == 0 ? -1.0 : 1.0);

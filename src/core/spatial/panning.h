@@ -23,6 +23,10 @@ ChannelGains directionGains(Layout layout, const Vec3& direction);
 /// others from where their loudspeaker stands. A single channel comes from `single`, a direction in the ears' frame.
 ChannelGains headGains(Layout layout, std::size_t fileChannel, std::size_t fileChannels, const Vec3& single);
 
+/// Gains for a sound that has a loudspeaker of its own: that one where the layout has it, else the direction in which it
+/// stands elsewhere. Unknown names: ahead.
+ChannelGains speakerGains(Layout layout, std::string_view name);
+
 /// Puts two sets of gains together for one signal whose power is split between two ways: `share` of it the first.
 ChannelGains blendGains(const ChannelGains& a, const ChannelGains& b, double share);
 
