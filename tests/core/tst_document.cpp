@@ -80,6 +80,12 @@ private slots:
         QCOMPARE(project.sounds.size(), std::size_t{1});
         QCOMPARE(level.emitters[1]->sound.text, project.sounds[0]->id.text);
         QVERIFY(!level.emitters[0]->id.empty());
+        // A single file may stand by itself, as it had to before version 3.
+        const Project old =
+            readProjectText(R"({"stone_echo": 2, "sounds": [{"file": "hum.wav", "author": "A", "random_start": true}]})", "x")
+                .project;
+        QCOMPARE(old.sounds[0]->files.size(), std::size_t{1});
+        QVERIFY(old.sounds[0]->files[0].credit.author == "A" && old.sounds[0]->copiesApart);
     }
 
     void thingsMayBeNamedInsteadOfIdentified()
@@ -125,6 +131,19 @@ private slots:
                                       << "expected one of \"point\", \"bed\", found \"cloud\"";
         QTest::newRow("id used twice") << "{\"sounds\": [{\"id\": \"a\"},\n{\"id\": \"a\"}]}"
                                        << "doc.json:2: at /sounds/1/id: the id \"a\" is used twice";
+        QTest::newRow("a gap from long to short") << R"({"sounds": [{"make": "run", "gap_least_s": 3, "gap_most_s": 1}]})"
+                                                  << "at /sounds/0/gap_most_s: less than gap_least_s; exchange the two";
+        QTest::newRow("a loop that ends first") << R"({"sounds": [{"files": [{}, {"loop_from_s": 2, "loop_to_s": 1}]}]})"
+                                                << "at /sounds/0/files/1/loop_to_s: a loop must end after it begins";
+        QTest::newRow("a sound's lane over distance") << R"({"sounds": [{"lanes": [{"property": "level"}]}]})"
+                                                      << "at /sounds/0/lanes/0/over: a sound's lanes draw level";
+        QTest::newRow("an emitter's lane over time")
+            << R"({"emitters": [{"lanes": [{"over": "time", "points": [{"x": 0, "y": 0}]}]}]})"
+            << "at /emitters/0/lanes/0/over: lanes over time belong to a sound";
+        QTest::newRow("a drift with more in it") << R"({"sounds": [{"files": [{"level_drift": {"depths": 3}}]}]})"
+                                                 << "a drift has depth, period_s and irregular only";
+        QTest::newRow("an unknown loudspeaker") << R"({"emitters": [{"placement": {"ears_speaker": "Top"}}]})"
+                                                << "expected one of \"L\", \"R\", \"C\"";
         QTest::newRow("newer version") << "{\"stone_echo\": 99}"
                                        << "the document has version 99, this program reads up to 3";
         QTest::newRow("not an object") << "[]"

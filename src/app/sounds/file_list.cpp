@@ -36,6 +36,7 @@ public:
         level_->setToolTip(tr("The level of this file alone"));
         accent_->setObjectName("accent" + QString::number(index));
         accent_->setToolTip(tr("Sounds now and then; otherwise it loops all the time"));
+        remove_->setObjectName("remove" + QString::number(index));
         remove_->setText(QStringLiteral("×"));
         remove_->setFixedSize(22, 22);
         remove_->setStyleSheet("padding: 0;");
