@@ -197,7 +197,9 @@ SoundBlocks::SharedBlock SoundBlocks::get(std::size_t index)
         const auto [it, added] = kept_.try_emplace(wanted);
         it->second.used = ++uses_;
         if (added) {
-            loader_->want(weak_from_this(), wanted);
+            if (const std::shared_ptr<BlockLoader> loader = loader_.lock()) {
+                loader->want(weak_from_this(), wanted);
+            }
         }
     }
     return kept_[index].block;

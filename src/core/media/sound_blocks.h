@@ -94,7 +94,8 @@ private:
     std::size_t blockFrames_ = 0;
     SoundFacts facts_;
     double cost_ = 0.0;
-    std::shared_ptr<BlockLoader> loader_;
+    /// Not owned: the loader's own thread may be the last to hold a sound, and must not end itself.
+    std::weak_ptr<BlockLoader> loader_;
 
     mutable std::mutex mutex_; ///< never held while something is decoded
     std::map<std::size_t, Kept> kept_;
