@@ -1,5 +1,7 @@
 #include "dsp/band_filter.h"
 
+#include "dsp/trapezoid.h"
+
 #include <algorithm>
 #include <cmath>
 #include <complex>
@@ -137,16 +139,10 @@ void BandFilter::process(std::span<float> samples, const Settings& from, const S
             const auto root = static_cast<float>(coefficients.a);
             const auto g = static_cast<float>(coefficients.g);
             constexpr auto width = std::numbers::sqrt2_v<float>;
-            const float a1 = 1.0F / (1.0F + g * (g + width));
-            const float a2 = g * a1;
-            const float a3 = g * a2;
+            const Trapezoid filter(g, width);
             State state = state_[shelf];
             for (float& sample : samples.subspan(done, n)) {
-                const float v3 = sample - state.second;
-                const float band = a1 * state.first + a2 * v3;
-                const float low = state.second + a2 * state.first + a3 * v3;
-                state.first = 2.0F * band - state.first;
-                state.second = 2.0F * low - state.second;
+                const auto [band, low] = filter.step(sample, state.first, state.second);
                 sample = k * sample + width * (1.0F - root) * root * band + (1.0F - k) * low;
             }
             state_[shelf] = state;

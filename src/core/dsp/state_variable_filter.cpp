@@ -1,5 +1,7 @@
 #include "dsp/state_variable_filter.h"
 
+#include "dsp/trapezoid.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -33,15 +35,9 @@ void StateVariableFilter::process(Kind kind, std::span<float> samples, double fr
         const std::size_t n = std::min(subBlock, samples.size() - done);
         const double middle = (static_cast<double>(done) + static_cast<double>(n) / 2.0) / total;
         const auto g = static_cast<float>(std::tan(std::numbers::pi * std::exp2(start + octaves * middle) / rate));
-        const float a1 = 1.0F / (1.0F + g * (g + damping));
-        const float a2 = g * a1;
-        const float a3 = g * a2;
+        const Trapezoid filter(g, damping);
         for (float& sample : samples.subspan(done, n)) {
-            const float v3 = sample - second_;
-            const float band = a1 * first_ + a2 * v3;
-            const float low = second_ + a2 * first_ + a3 * v3;
-            first_ = 2.0F * band - first_;
-            second_ = 2.0F * low - second_;
+            const auto [band, low] = filter.step(sample, first_, second_);
             sample = kind == Kind::lowPass ? low : sample - damping * band - low;
         }
     }

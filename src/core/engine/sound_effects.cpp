@@ -1,5 +1,7 @@
 #include "engine/sound_effects.h"
 
+#include "dsp/trapezoid.h"
+
 #include <algorithm>
 #include <cmath>
 #include <complex>
@@ -104,9 +106,7 @@ void SoundEffects::equalise(std::span<float> samples, const EffectSettings& from
             const float t = passed(2 * done + count, 2 * samples.size());
             const float g = mixed(a.g, b.g, t);
             const float k = mixed(a.k, b.k, t);
-            const float a1 = 1.0F / (1.0F + g * (g + k));
-            const float a2 = g * a1;
-            const float a3 = g * a2;
+            const Trapezoid filter(g, k);
             const auto start = passed(done, samples.size());
             const float step = still ? 0.0F : 1.0F / static_cast<float>(static_cast<int>(samples.size()));
             EffectSettings::Band now = b;
@@ -118,11 +118,7 @@ void SoundEffects::equalise(std::span<float> samples, const EffectSettings& from
             const float lowStep = (b.low - a.low) * step;
             State state = bands_[n];
             for (float& sample : samples.subspan(done, count)) {
-                const float v3 = sample - state.second;
-                const float band = a1 * state.first + a2 * v3;
-                const float low = state.second + a2 * state.first + a3 * v3;
-                state.first = 2.0F * band - state.first;
-                state.second = 2.0F * low - state.second;
+                const auto [band, low] = filter.step(sample, state.first, state.second);
                 sample = now.input * sample + now.band * band + now.low * low;
                 now.input += inputStep;
                 now.band += bandStep;
