@@ -1,7 +1,7 @@
 #include "app/shell/findings_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
-#include "hearing/walk_pose.h"
+#include "world/walk_pose.h"
 
 #include <QApplication>
 #include <QElapsedTimer>

@@ -1,10 +1,12 @@
 #include "cli/commands.h"
 
 #include "analysis/findings.h"
+#include "engine/step_plan.h"
 #include "hearing/model.h"
 #include "hearing/reasons.h"
 #include "project/credits.h"
 #include "project/edit.h"
+#include "world/replay.h"
 
 #include <nlohmann/json.hpp>
 
@@ -30,11 +32,6 @@ void print(const Json& json)
 Json levelOrNull(double db)
 {
     return std::isfinite(db) ? Json(db) : Json(nullptr);
-}
-
-const char* kindOf(const Emitter& emitter)
-{
-    return emitter.kind == EmitterKind::bed ? "bed" : "point";
 }
 
 std::string decibels(double db)
@@ -65,6 +62,19 @@ Opened open(const std::string& path)
     ReadProject read = readProjectFile(document);
     return {std::make_shared<const Project>(std::move(read.project)), std::move(read.notices),
             std::filesystem::absolute(document).parent_path()};
+}
+
+std::shared_ptr<const Ground> Opened::ground(const Level& level) const
+{
+    for (const LevelGeometry& geometry : readGeometry(*project, folder)) {
+        if (geometry.level == level.id && geometry.mesh) {
+            return std::make_shared<const Ground>(geometry.mesh);
+        }
+        if (geometry.level == level.id && !geometry.error.empty()) {
+            std::cerr << "note: " << geometry.error << "; the level is taken as empty\n";
+        }
+    }
+    return {};
 }
 
 std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names)
@@ -104,7 +114,10 @@ int info(const std::string& path, bool json)
     for (const auto& level : project.levels) {
         out["levels"].push_back({{"name", level->name}, {"id", level->id.text}, {"metres_per_unit", level->metresPerUnit}});
         for (const auto& emitter : level->emitters) {
-            out["emitters"].push_back({{"name", emitter->name}, {"kind", kindOf(*emitter)}, {"level", level->name}});
+            out["emitters"].push_back({{"name", emitter->name}, {"kind", wordOf(emitter->kind)}, {"level", level->name}});
+        }
+        for (const auto& zone : level->zones) {
+            out["zones"].push_back({{"name", zone->name}, {"parent", zone->parent.text}, {"level", level->name}});
         }
         for (const auto& walk : level->walks) {
             out["walks"].push_back({{"name", walk->name}, {"seconds", walk->seconds()}, {"level", level->name}});
@@ -128,7 +141,10 @@ int info(const std::string& path, bool json)
     for (const auto& level : project.levels) {
         std::cout << "level " << level->name << ", 1 unit = " << level->metresPerUnit << " m\n";
         for (const auto& emitter : level->emitters) {
-            std::cout << "  " << kindOf(*emitter) << "  " << emitter->name << '\n';
+            std::cout << "  " << wordOf(emitter->kind) << "  " << emitter->name << '\n';
+        }
+        for (const auto& zone : level->zones) {
+            std::cout << "  zone   " << zone->name << '\n';
         }
         for (const auto& walk : level->walks) {
             std::cout << "  walk   " << walk->name << ", " << walk->seconds() << " s\n";
@@ -142,15 +158,24 @@ int probe(const Probe& options)
 {
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
-    SoundBank bank(48'000);
-    // Only a moment in time asks for how long sounds are.
-    const HearingModel model = options.time_s
-                                   ? makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now)->model
-                                   : HearingModel(opened.project, level.id);
-    const TimeSpan when = options.time_s ? TimeSpan::at(*options.time_s) : TimeSpan{};
+    constexpr int rate = 48'000;
+    SoundBank bank(rate);
+    // Only a moment in time asks for how long sounds are, and for what has happened by then.
+    const HearingModel model =
+        options.time_s
+            ? makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level))->model
+            : HearingModel(std::make_shared<const World>(opened.project, level.id, opened.ground(level), LengthOf{}));
+    WorldState state;
+    Moment moment(options.ears, TimeSpan{});
+    if (options.time_s) {
+        Pose feet = options.ears;
+        feet.at.z -= level.character.earsHeight_m;
+        state = Replay(model.sharedWorld(), feet, static_cast<double>(stepFrames) / rate).at(*options.time_s);
+        moment = model.world().momentOf(state, options.ears, TimeSpan::at(*options.time_s));
+    }
     std::vector<Heard> all;
     for (const std::uint32_t index : named(level, options.only)) {
-        all.push_back(model.hearOne(options.ears, when, index));
+        all.push_back(model.hearOne(moment, index));
     }
     const Pose& ears = options.ears;
     if (!options.json) {
@@ -174,7 +199,7 @@ int probe(const Probe& options)
              {"emitters", Json::array()}};
     for (const Heard& heard : all) {
         const Emitter& emitter = *level.emitters[heard.index];
-        const bool bed = emitter.kind == EmitterKind::bed;
+        const bool bed = emitter.kind == EmitterKind::bed && emitter.zone.empty();
         Json terms = Json::array();
         for (const Term& term : heard.terms) {
             terms.push_back(
@@ -185,7 +210,7 @@ int probe(const Probe& options)
             bands.push_back(levelOrNull(level_db));
         }
         out["emitters"].push_back({{"name", emitter.name},
-                                   {"kind", kindOf(emitter)},
+                                   {"kind", wordOf(emitter.kind)},
                                    {"audible", heard.audible},
                                    {"distance_m", bed ? Json(nullptr) : Json(heard.bearing.distance_m)},
                                    {"azimuth_deg", bed ? Json(nullptr) : Json(heard.bearing.azimuth_deg)},

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "geometry/pose.h"
+#include "level/ground.h"
 #include "project/read.h"
 
 #include <cstdint>
@@ -30,6 +31,8 @@ struct Opened {
 
     /// The named level, or the first one. Throws UsageError.
     const Level& level(const std::string& name) const;
+    /// The level's geometry; null when it has none or it cannot be read, which is noted on stderr.
+    std::shared_ptr<const Ground> ground(const Level& level) const;
 };
 Opened open(const std::string& path);
 

@@ -1,9 +1,9 @@
 #include "cli/commands.h"
 
 #include "engine/offline.h"
-#include "hearing/walk_pose.h"
 #include "media/sound_writer.h"
 #include "spatial/sofa.h"
+#include "world/walk_pose.h"
 
 #include <algorithm>
 #include <chrono>
@@ -80,9 +80,7 @@ int render(const Render& options)
     job.block = options.block;
     double end_s = options.seconds;
     if (!options.walk.empty()) {
-        const Walk& walk = walkNamed(level, options.walk);
-        end_s = walk.seconds();
-        job.ears = [&walk, &level](double time_s) { return earsOf(level.character, walkPose(walk, time_s)); };
+        end_s = walkNamed(level, options.walk).seconds();
     } else {
         job.ears = [ears = *options.ears](double) { return ears; };
     }
@@ -95,18 +93,21 @@ int render(const Render& options)
 
     SoundBank bank(options.rate);
     const std::vector<std::uint32_t> wanted = named(level, options.only);
-    auto scene =
-        std::make_shared<Scene>(*makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, head));
+    auto scene = std::make_shared<Scene>(
+        *makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level), head));
     if (!options.only.empty()) {
         scene->only.insert(wanted.begin(), wanted.end());
     }
     for (const std::uint32_t index : wanted) {
-        if (!scene->materials[index]) {
+        if (!scene->materialOf(index)) {
             std::cerr << "note: \"" << level.emitters[index]->name << "\" has no sound that can be read and is left out; see "
                       << "stone-echo-cli check\n";
         }
     }
     job.scene = scene;
+    if (!options.walk.empty()) {
+        followWalk(job, walkNamed(level, options.walk));
+    }
 
     const InterruptGuard guard;
     const bool terminal = isatty(STDERR_FILENO) != 0;

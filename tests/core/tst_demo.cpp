@@ -1,8 +1,8 @@
 #include "analysis/findings.h"
 #include "engine/offline.h"
-#include "hearing/walk_pose.h"
 #include "media/sound_file.h"
 #include "support/fixtures.h"
+#include "world/walk_pose.h"
 
 #include <QTest>
 

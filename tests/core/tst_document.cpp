@@ -48,8 +48,8 @@ private slots:
             const Project project = fixture::RandomProject(seed).make();
             const std::string text = projectText(project);
             const ReadProject read = readProjectText(text, "random");
-            QVERIFY2(read.project == project, qPrintable(QString("seed %1").arg(seed)));
             QCOMPARE(projectText(read.project), text);
+            QVERIFY2(read.project == project, qPrintable(QString("seed %1").arg(seed)));
         }
     }
 
@@ -128,7 +128,7 @@ private slots:
         QTest::newRow("out of range") << "{\"emitters\": [{\"pitch_st\": 1000}]}"
                                       << "at /emitters/0/pitch_st: expected a number from -48";
         QTest::newRow("unknown word") << "{\"emitters\": [{\"kind\": \"cloud\"}]}"
-                                      << "expected one of \"point\", \"bed\", found \"cloud\"";
+                                      << "expected one of \"point\", \"bed\", \"area\"";
         QTest::newRow("id used twice") << "{\"sounds\": [{\"id\": \"a\"},\n{\"id\": \"a\"}]}"
                                        << "doc.json:2: at /sounds/1/id: the id \"a\" is used twice";
         QTest::newRow("a gap from long to short") << R"({"sounds": [{"make": "run", "gap_least_s": 3, "gap_most_s": 1}]})"
@@ -144,8 +144,24 @@ private slots:
                                                  << "a drift has depth, period_s and irregular only";
         QTest::newRow("an unknown loudspeaker") << R"({"emitters": [{"placement": {"ears_speaker": "Top"}}]})"
                                                 << "expected one of \"L\", \"R\", \"C\"";
+        QTest::newRow("a shape's stranger") << R"({"zones": [{"shape": {"is": "sphere", "size_m": [1, 2, 3]}}]})"
+                                            << "at /zones/0/shape: a shape has keys here that a sphere does not know";
+        QTest::newRow("a polygon of two")
+            << R"({"emitters": [{"area": {"shape": {"is": "prism", "points": [[0, 0], [1, 1]]}}}]})"
+            << "at /emitters/0/area/shape/points: this shape needs 3 to 10000 points";
+        QTest::newRow("a triangle of nothing")
+            << R"({"zones": [{"shape": {"is": "mesh", "points": [[0, 0, 0]], "triangles": [[0, 0, 1]]}}]})"
+            << "at /zones/0/shape/triangles: a triangle names a point that is not in";
+        QTest::newRow("a sprinkle the wrong way round") << R"({"emitters": [{"sprinkle": {"least_s": 5, "most_s": 2}}]})"
+                                                        << "at /emitters/0/sprinkle/most_s: the most is below the least";
+        QTest::newRow("a trigger's stranger") << R"({"emitters": [{"starting": {"starts": [{"on": "jump", "zone": "a"}]}}]})"
+                                              << "at /emitters/0/starting/starts/0: there are keys here that say nothing";
+        QTest::newRow("a rest outside") << R"({"game_values": [{"least": 0, "most": 1, "rest": 2}]})"
+                                        << "at /game_values/0/rest: the rest value lies outside";
+        QTest::newRow("a fade over distance") << R"({"zones": [{"fades": [{"over": "distance"}]}]})"
+                                              << "at /zones/0/fades/0/over: what a zone's parent does follows";
         QTest::newRow("newer version") << "{\"stone_echo\": 99}"
-                                       << "the document has version 99, this program reads up to 3";
+                                       << "the document has version 99, this program reads up to 4";
         QTest::newRow("not an object") << "[]"
                                        << "at the top: expected an object in braces";
         QTest::newRow("NaN") << "{\n\"emitters\": [{\"at\": [NaN, 0, 0]}]}"

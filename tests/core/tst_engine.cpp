@@ -1,8 +1,8 @@
 #include "engine/control.h"
 #include "engine/mixer.h"
 #include "engine/voice_reader.h"
-#include "hearing/walk_pose.h"
 #include "support/fixtures.h"
+#include "world/walk_pose.h"
 
 #include <QTest>
 
@@ -177,7 +177,7 @@ private slots:
                 const Project& now = step == 40 ? quiet : step == 120 ? gone : loud;
                 control.setScene(fixture::sceneOf(now, tone), step);
             }
-            control.decide(step, {}, *mixer.plans().free());
+            control.decide(step, Ears{}, *mixer.plans().free());
             mixer.plans().publish();
             mixer.process(block.data(), stepFrames);
             out.insert(out.end(), block.begin(), block.end());
@@ -222,7 +222,7 @@ private slots:
         control.setScene(fixture::sceneOf(project, fixture::toneBuffer()), 0);
         StepPlan plan;
         plan.voices.reserve(mostVoices);
-        control.decide(0, {}, plan);
+        control.decide(0, Ears{}, plan);
         QCOMPARE(plan.voices.size(), std::size_t{8});
         QCOMPARE(control.gaveWay(), std::size_t{42});
         for (const VoiceOrder& order : plan.voices) {
@@ -240,7 +240,7 @@ private slots:
         std::vector<float> block(2 * stepFrames);
         for (std::uint64_t step = 0; step < 100; ++step) {
             if (step % 10 < 6) { // four of ten plans never come
-                control.decide(step, {}, *mixer.plans().free());
+                control.decide(step, Ears{}, *mixer.plans().free());
                 mixer.plans().publish();
             }
             mixer.process(block.data(), stepFrames);
@@ -260,7 +260,7 @@ private slots:
         std::vector<float> block(2 * stepFrames);
         StepMeter last;
         for (std::uint64_t step = 0; step < 50; ++step) {
-            control.decide(step, {}, *mixer.plans().free());
+            control.decide(step, Ears{}, *mixer.plans().free());
             mixer.plans().publish();
             mixer.process(block.data(), stepFrames);
             last = *mixer.meters().front();

@@ -1,8 +1,8 @@
 #include "dsp/decibel.h"
 #include "hearing/model.h"
 #include "hearing/reasons.h"
-#include "hearing/walk_pose.h"
 #include "support/fixtures.h"
+#include "world/walk_pose.h"
 
 #include <QTest>
 
@@ -72,10 +72,10 @@ private slots:
         std::mt19937 random(5);
         std::uniform_real_distribution<double> place(-70.0, 70.0);
         std::vector<Heard> near;
-        std::vector<std::uint32_t> scratch;
+        HearScratch scratch;
         for (int i = 0; i < 100; ++i) {
             const Pose ears{{place(random), place(random), 1.6}, 0, 0, 0};
-            model.hear(ears, {}, near, scratch);
+            model.hear(Moment(ears, {}), near, scratch);
             std::vector<std::uint32_t> heardNear;
             std::vector<std::uint32_t> heardAll;
             for (const Heard& h : near) {
@@ -98,7 +98,7 @@ private slots:
         late.startAfter_s = 10.0;
         late.pitch_st = 12.0; // twice as fast: over after half its length
         const auto project = std::make_shared<const Project>(fixture::projectWith({late}, false));
-        const HearingModel model(project, {"level"}, {4.0});
+        const HearingModel model(project, {"level"}, [](auto&&...) { return 4.0; });
         const Pose ears;
         QVERIFY(!model.hearOne(ears, TimeSpan::at(9.9), 0).audible);
         QVERIFY(model.hearOne(ears, TimeSpan::at(10.0), 0).audible);

@@ -1,6 +1,6 @@
 #include "engine/live.h"
-#include "hearing/walk_pose.h"
 #include "support/fixtures.h"
+#include "world/walk_pose.h"
 
 #include <QTest>
 

@@ -1,9 +1,9 @@
 #include "dsp/fft.h"
 #include "dsp/loudness_meter.h"
-#include "hearing/walk_pose.h"
 #include "spatial/head_model.h"
 #include "spatial/sofa.h"
 #include "support/fixtures.h"
+#include "world/walk_pose.h"
 
 #include <QTest>
 

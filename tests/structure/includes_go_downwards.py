@@ -3,7 +3,7 @@ import pathlib
 import re
 import sys
 
-ORDER = ["geometry", "dsp", "project", "level", "acoustics", "hearing", "spatial", "media", "engine", "analysis"]
+ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis"]
 
 root = pathlib.Path(sys.argv[1])
 core = root / "src" / "core"

@@ -76,20 +76,18 @@ inline Project projectWith(const std::vector<Emitter>& emitters, bool loop = tru
 }
 
 /// A scene in which the files of every sound are these buffers.
-inline std::shared_ptr<Scene> sceneOf(const Project& project, const std::vector<SharedBuffer>& files)
+inline std::shared_ptr<Scene> sceneOf(const Project& project, const std::vector<SharedBuffer>& files,
+                                      std::shared_ptr<const Ground> ground = {})
 {
     auto document = std::make_shared<const Project>(project);
     std::vector<SharedMaterial> materials;
-    std::vector<double> lengths_s;
-    for (const auto& emitter : document->levels[0]->emitters) {
-        const std::shared_ptr<const Sound> sound = document->sounds.share(emitter->sound);
-        SoundMaterial material{sound, files, designEffects(sound->effects, files.front()->rate)};
-        materials.push_back(std::make_shared<const SoundMaterial>(std::move(material)));
-        lengths_s.push_back(materials.back()->course(document->seed, courseIdOf(*sound, *emitter)).frames() / 48'000.0 +
-                            effectTail_s(sound->effects));
+    for (const Playable& playable : playablesOf(*document, *document->levels[0])) {
+        const EffectSettings effects = designEffects(playable.sound->effects, files.front()->rate);
+        materials.push_back(std::make_shared<const SoundMaterial>(SoundMaterial{playable.sound, files, effects}));
     }
-    return std::make_shared<Scene>(Scene{
-        .model = HearingModel(document, document->levels[0]->id, lengths_s), .materials = std::move(materials), .waits = true});
+    auto world = std::make_shared<const World>(document, document->levels[0]->id, ground, lengthsOf(materials, document->seed));
+    return std::make_shared<Scene>(
+        Scene{.model = HearingModel(std::move(world)), .materials = std::move(materials), .waits = true});
 }
 
 inline std::shared_ptr<Scene> sceneOf(const Project& project, const SharedBuffer& buffer)

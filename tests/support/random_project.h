@@ -22,6 +22,18 @@ public:
         project.seed = random_() | (static_cast<std::uint64_t>(random_()) << 32U);
         project.voices = 1 + below(4096);
         project.extras = extras();
+        for (int i = below(3); i >= 0; --i) {
+            GameValue value;
+            value.name = name();
+            value.id = project.gameValues.freshId(value.name);
+            value.least = number(-9, 0);
+            value.most = number(0, 9);
+            value.smoothing_s = number(0, 3);
+            value.extras = extras();
+            project.gameValues.put(value);
+            const std::string called = name();
+            project.signalNames.put({project.signalNames.freshId(called), called, extras()});
+        }
         for (int i = below(6); i >= 0; --i) {
             Sound sound;
             sound.name = name();
@@ -189,7 +201,7 @@ private:
     void settings(const stone::Project& project, stone::EmitterSettings& made)
     {
         using namespace stone;
-        made.kind = flip() ? EmitterKind::point : EmitterKind::bed;
+        made.kind = static_cast<EmitterKind>(below(emitterKindCount));
         made.sound = project.sounds[static_cast<std::size_t>(below(static_cast<int>(project.sounds.size())))]->id;
         if (flip()) {
             made.falloff = falloff();
@@ -216,11 +228,125 @@ private:
                               static_cast<ChannelUse>(below(6)),
                               number(0, 360),
                               flip(),
+                              flip(),
                               number(0, 2),
                               number(1, 12),
                               flip(),
                               extras()};
         }
+        ambience(project, made);
+    }
+
+    stone::Shape shape()
+    {
+        using namespace stone;
+        switch (below(6)) {
+        case 0: return Box{{number(0, 9), number(0, 9), number(0, 9)}};
+        case 1: return Ball{number(0, 9)};
+        case 2: return Capsule{place(), place(), number(0, 9)};
+        case 3: return Prism{{{0, 0}, {number(1, 9), 0}, {1, number(1, 9)}}, number(0, 9)};
+        case 4: return Ribbon{{place(), place(), place()}, number(0, 9), flip()};
+        default: return flip() ? Hull{name(), {}, {}} : Hull{"", {place(), place(), place()}, {{0, 1, 2}, {2, 1, 0}}};
+        }
+    }
+
+    std::vector<stone::Trigger> triggers(const stone::Project& project)
+    {
+        using namespace stone;
+        std::vector<Trigger> made;
+        for (int i = below(4); i > 0; --i) {
+            Trigger trigger;
+            trigger.cause = static_cast<Cause>(below(9));
+            if (trigger.cause == Cause::enter || trigger.cause == Cause::leave) {
+                trigger.zone.text = name();
+            } else if (trigger.cause == Cause::signal) {
+                trigger.signal = project.signalNames[0]->id;
+            } else if (trigger.cause == Cause::interact) {
+                trigger.within_m = number(1, 9);
+            }
+            made.push_back(trigger);
+        }
+        return made;
+    }
+
+    void ambience(const stone::Project& project, stone::EmitterSettings& made)
+    {
+        using namespace stone;
+        const SoundId sound = project.sounds[0]->id;
+        if (flip()) {
+            made.lanes.push_back(lane(LaneProperty::level, LaneInput::gameValue));
+            made.lanes.back().value = project.gameValues[0]->id;
+            made.zone.text = name();
+            made.starting = {triggers(project),
+                             triggers(project),
+                             triggers(project),
+                             {{project.gameValues[0]->id, static_cast<Comparison>(below(2)), number(-9, 9)}},
+                             static_cast<SecondStart>(below(5)),
+                             flip(),
+                             number(0, 9),
+                             number(0, 9),
+                             static_cast<Rounds>(below(3)),
+                             extras()};
+        }
+        if (flip()) {
+            made.area = {shape(), number(1, 99), flip(), flip(), extras()};
+            made.stepping = {{{name(), sound, number(-9, 9)}}, {{1, number(0.1, 1)}, {3, number(1, 2)}}, extras()};
+        }
+        if (flip()) {
+            const double least = number(0.1, 5);
+            made.sprinkling = {least,
+                               least + number(0, 5),
+                               flip(),
+                               flip(),
+                               1 + below(32),
+                               below(99),
+                               number(0, 1),
+                               static_cast<Sprinkling::Where>(below(4)),
+                               least,
+                               least + 1,
+                               -least,
+                               least,
+                               -least,
+                               least,
+                               Vec3{-1, -2, -3},
+                               Vec3{number(0, 9), 2, 3},
+                               shape(),
+                               flip(),
+                               flip(),
+                               flip(),
+                               flip(),
+                               sound,
+                               least,
+                               least + 2,
+                               number(0, 1),
+                               extras()};
+        }
+        if (flip()) {
+            made.roaming = {{{place(), number(0, 9), extras()}, {place(), {}, extras()}},
+                            static_cast<Roaming::Order>(below(3)),
+                            flip(),
+                            number(0.1, 9),
+                            number(0.1, 9),
+                            number(0, 0.5),
+                            number(0, 9),
+                            static_cast<Roaming::RoundEnd>(below(2)),
+                            number(0, 9),
+                            number(0, 9),
+                            below(9),
+                            flip(),
+                            flip(),
+                            sound,
+                            number(0, 9),
+                            number(0, 9),
+                            number(-9, 9),
+                            extras()};
+        }
+    }
+
+    stone::Riding riding()
+    {
+        using namespace stone;
+        return flip() ? Riding{} : Riding{static_cast<Riding::On>(1 + below(3)), {name()}, name(), flip()};
     }
 
     stone::Level level(const stone::Project& project)
@@ -239,8 +365,25 @@ private:
         for (int i = below(3); i >= 0; --i) {
             made.storeys.push_back({name(), number(-20, 20), number(-20, 20), extras()});
         }
+        for (int i = below(5); i > 0; --i) {
+            Zone zone;
+            zone.name = name();
+            zone.id = made.zones.freshId(zone.name);
+            zone.at = place();
+            zone.heading_deg = number(-360, 360);
+            zone.shape = shape();
+            zone.margin_m = number(0, 9);
+            zone.margins = {number(0, 9), number(0, 9)};
+            zone.parent.text = name();
+            zone.fades = {lane(LaneProperty::level, LaneInput::depth)};
+            zone.holdsSprinkles = flip();
+            zone.riding = riding();
+            zone.extras = extras();
+            made.zones.put(zone);
+        }
         for (int i = below(20); i > 0; --i) {
             Emitter emitter;
+            emitter.riding = riding();
             emitter.name = name();
             emitter.id = made.emitters.freshId(emitter.name);
             emitter.at = place();
@@ -267,6 +410,19 @@ private:
                 walk.points.push_back({t, place(), flip() ? std::optional(number(-360, 360)) : std::nullopt,
                                        flip() ? 0.0 : number(-90, 90), extras()});
                 t += number(0, 10);
+            }
+            for (const auto is : {WalkEvent::Kind::signal, WalkEvent::Kind::value, WalkEvent::Kind::interact}) {
+                WalkEvent event;
+                event.t_s = t++;
+                event.kind = is;
+                event.extras = extras();
+                if (is == WalkEvent::Kind::signal) {
+                    event.signal = project.signalNames[0]->id;
+                } else if (is == WalkEvent::Kind::value) {
+                    event.value = project.gameValues[0]->id;
+                    event.number = number(-9, 9);
+                }
+                walk.events.push_back(event);
             }
             walk.extras = extras();
             made.walks.put(walk);

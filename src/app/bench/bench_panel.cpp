@@ -368,7 +368,7 @@ void BenchPanel::refreshLedger()
     }
     const HearingModel& model = playback_.hearing();
     if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
-        ledger_->showHeard(model, model.hearOne(playback_.ears(), playback_.when(), static_cast<std::uint32_t>(index)));
+        ledger_->showHeard(model, model.hearOne(playback_.moment(), static_cast<std::uint32_t>(index)));
     }
 }
 

@@ -58,6 +58,10 @@ Stretch inputOf(const Lane& lane)
     case LaneInput::direction: return {-180.0, 180.0};
     case LaneInput::speed: return {0.0, rulerFor(lane.curve.empty() ? 8.0 : std::max(lane.curve.back().x, 8.0))};
     case LaneInput::time: return {0.0, rulerFor(lane.curve.empty() ? 2.0 : std::max(lane.curve.back().x, 0.1))};
+    case LaneInput::depth: return {0.0, rulerFor(lane.curve.empty() ? 10.0 : std::max(lane.curve.back().x, 1.0))};
+    case LaneInput::gameValue:
+        return lane.curve.empty() ? Stretch{0.0, 1.0}
+                                  : Stretch{std::min(lane.curve.front().x, 0.0), std::max(lane.curve.back().x, 1.0)};
     case LaneInput::distance: break;
     }
     double end = lane.curve.empty() ? 1.0 : lane.curve.back().x;
@@ -70,7 +74,9 @@ Stretch inputOf(const Lane& lane)
 QString inputUnit(LaneInput input)
 {
     switch (input) {
-    case LaneInput::distance: return "m";
+    case LaneInput::distance:
+    case LaneInput::depth: return "m";
+    case LaneInput::gameValue: return {};
     case LaneInput::speed: return "m/s";
     case LaneInput::time: return "s";
     default: return QStringLiteral("°");

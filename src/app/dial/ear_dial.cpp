@@ -45,8 +45,8 @@ EarDial::EarDial(Session& session, Playback& playback, QWidget* parent)
 std::vector<Heard> EarDial::heardNow() const
 {
     std::vector<Heard> heard;
-    std::vector<std::uint32_t> scratch;
-    playback_.hearing().hear(playback_.ears(), playback_.when(), heard, scratch);
+    HearScratch scratch;
+    playback_.hearing().hear(playback_.moment(), heard, scratch);
     std::erase_if(heard, [](const Heard& h) { return !h.audible || h.level_db < quietest_db; });
     // The loudest is drawn first, so that short petals lie on top of long ones.
     std::stable_sort(heard.begin(), heard.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });

@@ -174,7 +174,7 @@ void EarshotPanel::showSounds()
 void EarshotPanel::refreshHeard()
 {
     const HearingModel& model = playback_.hearing();
-    std::vector<Heard> heard = model.hearAll(playback_.ears(), playback_.when());
+    std::vector<Heard> heard = model.hearAll(playback_.moment());
     const auto& emitters = model.level().emitters;
     const auto hasSound = [&](const Heard& h) {
         const Sound* sound = session_.project().sounds.find(emitters[h.index]->sound);

@@ -5,7 +5,7 @@
 #include "app/theme/lobe.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
-#include "hearing/walk_pose.h"
+#include "world/walk_pose.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -156,7 +156,7 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
     if (index >= playback_.hearing().level().emitters.size()) {
         return;
     }
-    const Heard heard = playback_.hearing().hearOne(playback_.ears(), playback_.when(), index);
+    const Heard heard = playback_.hearing().hearOne(playback_.moment(), index);
     painter.setPen(QPen(theme::ink, 1.3, heard.audible ? Qt::SolidLine : Qt::DotLine));
     painter.drawLine(from, to);
     const QPointF middle = (from + to) / 2.0;
@@ -170,7 +170,6 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
 
 void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
 {
-    const Pose ears = playback_.ears();
     const Emitter* primary = session_.primary();
     const auto& emitters = session_.level().emitters;
     const HearingModel& hearing = playback_.hearing();
@@ -187,7 +186,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
             continue;
         }
         const bool known = i < hearing.level().emitters.size();
-        shown.push_back({&emitter, known ? hearing.hearOne(ears, playback_.when(), i).level_db : silence_db});
+        shown.push_back({&emitter, known ? hearing.hearOne(playback_.moment(), i).level_db : silence_db});
     }
     // Names go to the selected first, then to the loudest.
     std::stable_sort(shown.begin(), shown.end(), [&](const Shown& a, const Shown& b) {

@@ -1,7 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/theme/theme.h"
-#include "hearing/walk_pose.h"
+#include "world/walk_pose.h"
 
 #include <QMouseEvent>
 

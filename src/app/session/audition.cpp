@@ -21,11 +21,11 @@ SoundId fileIdOf(const Audition& audition)
     return {"audition file " + std::to_string(audition.serial)};
 }
 
-/// The sound's clock at a time of the level.
-double clockOf(const Scene& scene, const Emitter& emitter, const SoundMaterial& material, double time_s)
+/// A start's clock at a time of the level.
+double clockOf(const Scene& scene, const Start& start, const SoundMaterial& material, double time_s)
 {
-    const double pitch_st = emitter.pitch_st + chanceOf(scene.model.project(), emitter).pitch_st;
-    return (time_s - emitter.startAfter_s) * std::exp2(pitch_st / 12.0) * material.rate();
+    const double pitch_st = scene.model.level().emitters[start.emitter]->pitch_st + start.pitch_st;
+    return (time_s - start.began_s) * std::exp2(pitch_st / 12.0) * material.rate();
 }
 
 } // namespace
@@ -55,27 +55,38 @@ Project withAudition(Project project, const LevelId& level, const Audition& audi
 }
 
 std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::size_t file, double time_s,
-                                const std::optional<Audition>& audition)
+                                const std::optional<Audition>& audition, const WorldState* state)
 {
     std::vector<double> positions;
     std::vector<Piece> pieces;
-    const auto& emitters = scene.model.level().emitters;
-    for (std::size_t i = 0; i < emitters.size(); ++i) {
-        const SharedMaterial& material = scene.materials[i];
-        const bool one =
-            audition && audition->sound == sound && audition->file == file && emitters[i]->sound == fileIdOf(*audition);
-        const bool heard = scene.only.empty() || scene.only.contains(static_cast<std::uint32_t>(i));
-        if (!material || !heard || (emitters[i]->sound != sound && !one)) {
-            continue;
+    const World& world = scene.model.world();
+    const auto add = [&](const Start& start) {
+        const bool there = start.playable != Start::nothing && scene.materials[start.playable];
+        if (!there || (!scene.only.empty() && !scene.only.contains(start.emitter))) {
+            return;
         }
-        Course course = material->course(scene.model.project().seed, courseIdOf(*material->sound, *emitters[i]));
-        const double clock = clockOf(scene, *emitters[i], *material, time_s);
+        const SoundMaterial& material = *scene.materials[start.playable];
+        const bool one =
+            audition && audition->sound == sound && audition->file == file && material.sound->id == fileIdOf(*audition);
+        if (material.sound->id != sound && !one) {
+            return;
+        }
+        Course course = material.course(scene.model.project().seed, world.courseIdOf(start), start.file);
+        const double clock = clockOf(scene, start, material, start.pausedAt_s.value_or(time_s));
         course.during(clock, clock + 1.0, pieces);
         for (const Piece& piece : pieces) {
             if (piece.file == (one ? 0 : file) && clock >= piece.begins) {
-                positions.push_back(course.foldedPlaceAt(piece, clock) / material->rate());
+                positions.push_back(course.foldedPlaceAt(piece, clock) / material.rate());
             }
         }
+    };
+    for (std::uint32_t i = 0; i < scene.model.level().emitters.size(); ++i) {
+        if (world.simple(i)) {
+            add(world.simpleStart(i));
+        }
+    }
+    if (state != nullptr) {
+        std::for_each(state->starts.begin(), state->starts.end(), add);
     }
     return positions;
 }
@@ -85,7 +96,8 @@ bool isOver(const Scene& scene, const Audition& audition, double time_s)
     const auto& emitters = scene.model.level().emitters;
     for (std::size_t i = 0; i < emitters.size(); ++i) {
         if (emitters[i]->id == emitterIdOf(audition)) {
-            return scene.materials[i] && scene.model.sounds(static_cast<std::uint32_t>(i)).to_s < time_s;
+            return scene.materialOf(static_cast<std::uint32_t>(i)) &&
+                   scene.model.sounds(static_cast<std::uint32_t>(i)).to_s < time_s;
         }
     }
     return true;

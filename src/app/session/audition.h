@@ -22,9 +22,9 @@ struct Audition {
 Project withAudition(Project project, const LevelId& level, const Audition& audition);
 
 /// Where in one of the files of a sound its copies are at a time of the level, seconds. Counts an audition's emitter where
-/// the scene has one.
+/// the scene has one. `state`: of the scene's world; may be null.
 std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::size_t file, double time_s,
-                                const std::optional<Audition>& audition);
+                                const std::optional<Audition>& audition, const WorldState* state);
 
 /// Whether an audition has run out at a time of the level. Not while its files are still being read.
 bool isOver(const Scene& scene, const Audition& audition, double time_s);

@@ -1,7 +1,7 @@
 #include "app/session/playback.h"
 
-#include "hearing/walk_pose.h"
 #include "project/edit.h"
+#include "world/walk_pose.h"
 
 #include <algorithm>
 #include <cmath>
@@ -77,7 +77,8 @@ void Playback::updateScene()
     shown_ = bare_ ? std::make_shared<const Project>(withoutTreatment(session_.project())) : session_.document();
     scene_ = makeScene(
         shown_, session_.level().id, session_.bank(), [this](const std::string& file) { return session_.resolve(file); },
-        Loading::later, head_);
+        Loading::later, session_.loadedLevel().ground, head_);
+    replay_.reset();
     sendScene();
     const Level& level = session_.level();
     if (session_.path() != pathShown_ || level.id != levelShown_) {
@@ -92,6 +93,79 @@ void Playback::updateScene()
     } else if (level.walks.find(walkId_) == nullptr) {
         chooseWalk(level.walks.empty() ? WalkId{} : level.walks[0]->id);
     }
+    fetchWorld();
+}
+
+TimeSpan Playback::when() const
+{
+    return snapshot_ ? TimeSpan::at(snapshot_->time_s) : scrubbed_ ? TimeSpan::at(walk_s_) : TimeSpan{};
+}
+
+Moment Playback::moment() const
+{
+    const Pose feet = feet_;
+    return {ears(), when(), feet, characterEars().at, world_.get()};
+}
+
+std::shared_ptr<const WorldState> Playback::replayed(double time_s)
+{
+    const Walk* walk = session_.level().walks.find(walkId_);
+    if (walk == nullptr) {
+        return {};
+    }
+    if (!replay_) {
+        replay_ = std::make_unique<Replay>(scene_->model.sharedWorld(), *walk,
+                                           static_cast<double>(stepFrames) / session_.bank().rate());
+    }
+    return std::make_shared<const WorldState>(replay_->at(time_s));
+}
+
+void Playback::fetchWorld()
+{
+    if (snapshot_ && snapshot_->world && snapshot_->worldOf) {
+        const bool same = snapshot_->worldOf == scene_->model.sharedWorld();
+        world_ =
+            same
+                ? snapshot_->world
+                : std::make_shared<const WorldState>(scene_->model.world().carriedOver(*snapshot_->worldOf, *snapshot_->world));
+    } else {
+        world_ = scrubbed_ ? replayed(walk_s_) : nullptr;
+    }
+}
+
+void Playback::send(const SignalId& signal)
+{
+    live_->send({Cause::signal, signal});
+}
+
+void Playback::setGameValue(const GameValueId& id, double number)
+{
+    live_->send({Cause::signal, {}, std::pair(id, number)});
+}
+
+void Playback::interact()
+{
+    live_->send({Cause::interact, {}});
+}
+
+void Playback::reset()
+{
+    placeFeet(startPose(session_.level().character));
+    live_->send({Cause::reset, {}});
+}
+
+void Playback::setPaused(bool paused)
+{
+    if (paused) {
+        live_->pause();
+    } else {
+        live_->goOn();
+    }
+}
+
+void Playback::stepTime(double seconds)
+{
+    live_->goOn(seconds);
 }
 
 /// The engine gets what is shown, and an audition on top of it as one more emitter that nobody sees.
@@ -103,7 +177,7 @@ void Playback::sendScene()
         auto project = std::make_shared<const Project>(withAudition(*shown_, level, *audition_));
         auto scene = std::make_shared<Scene>(*makeScene(
             project, level, session_.bank(), [this](const std::string& file) { return session_.resolve(file); }, Loading::later,
-            head_));
+            session_.loadedLevel().ground, head_));
         if (audition_->alone) {
             scene->only = {static_cast<std::uint32_t>(project->levels.find(level)->emitters.size() - 1)};
         }
@@ -165,7 +239,9 @@ void Playback::stopAudition()
 
 std::vector<double> Playback::positionsOf(const SoundId& sound, std::size_t file) const
 {
-    return snapshot_ ? positionsIn(*sent_, sound, file, snapshot_->time_s, audition_) : std::vector<double>{};
+    return snapshot_ ? positionsIn(*sent_, sound, file, snapshot_->time_s, audition_,
+                                   snapshot_->worldOf == sent_->model.sharedWorld() ? snapshot_->world.get() : nullptr)
+                     : std::vector<double>{};
 }
 
 void Playback::updateLevel()
@@ -175,6 +251,8 @@ void Playback::updateLevel()
     if (cutter_) {
         surface_.emplace(*cutter_);
     }
+    // Steps, one-shots and ways round walls need the geometry.
+    updateScene();
 }
 
 bool Playback::openDevice(const QString& name)
@@ -213,6 +291,7 @@ void Playback::closeDevice()
     }
     live_->stop();
     snapshot_.reset();
+    fetchWorld();
 }
 
 void Playback::setListening(bool on)
@@ -320,7 +399,9 @@ void Playback::setHead(SharedHead head)
 void Playback::placeFeet(const Pose& feet)
 {
     setWalking(false);
+    scrubbed_ = false;
     feet_ = feet;
+    fetchWorld();
     live_->setFeet(feet_, true);
     announce();
 }
@@ -328,7 +409,9 @@ void Playback::placeFeet(const Pose& feet)
 void Playback::carryFeet(const Pose& feet)
 {
     setWalking(false);
+    scrubbed_ = false;
     feet_ = feet;
+    fetchWorld();
     live_->setFeet(feet_, false);
     announce();
 }
@@ -346,6 +429,9 @@ void Playback::chooseWalk(const WalkId& id)
     setWalking(false);
     walkId_ = id;
     walk_s_ = 0.0;
+    replay_.reset();
+    scrubbed_ = false;
+    fetchWorld();
     emit walkChanged();
 }
 
@@ -365,7 +451,7 @@ void Playback::setWalking(bool on)
         if (walk_s_ >= walkLength_s()) {
             walk_s_ = 0.0;
         }
-        live_->playWalk(walkId_, walk_s_);
+        live_->playWalk(walkId_, walk_s_, walk_s_ > 0.0 ? replayed(walk_s_) : nullptr);
     } else {
         live_->stopWalk();
         live_->setFeet(feet_, false);
@@ -382,11 +468,13 @@ void Playback::seekWalk(double time_s)
     }
     walk_s_ = std::clamp(time_s, 0.0, walk->seconds());
     feet_ = walkPose(*walk, walk_s_);
+    scrubbed_ = true;
     if (walking_) {
-        live_->playWalk(walkId_, walk_s_);
+        live_->playWalk(walkId_, walk_s_, replayed(walk_s_));
     } else {
         live_->setFeet(feet_, false);
     }
+    fetchWorld();
     emit walkChanged();
     announce();
 }
@@ -396,6 +484,7 @@ void Playback::walkByHand(double seconds)
     if (input_.still() || walking_) {
         return;
     }
+    scrubbed_ = false;
     const Character& character = session_.level().character;
     feet_.heading_deg = wrapDegrees(feet_.heading_deg + input_.turn * turn_deg_s * seconds);
     if (input_.ahead != 0 || input_.right != 0) {
@@ -429,6 +518,7 @@ void Playback::tick(double seconds)
     walkByHand(std::min(seconds, 0.1));
     if (device_) {
         snapshot_ = live_->snapshot();
+        fetchWorld();
         tellOutput();
         if (audition_ && isOver(*sent_, *audition_, snapshot_->time_s)) {
             stopAudition();

@@ -4,6 +4,7 @@
 #include "app/session/session.h"
 #include "device/audio_device.h"
 #include "level/walk_surface.h"
+#include "world/replay.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -97,8 +98,24 @@ public:
     const std::optional<Live::Snapshot>& snapshot() const { return snapshot_; }
     /// What reaches the ears now, of everything in the level.
     const HearingModel& hearing() const { return scene_->model; }
-    /// The moment that is heard while listening; otherwise all time, as if everything sounded.
-    TimeSpan when() const { return snapshot_ ? TimeSpan::at(snapshot_->time_s) : TimeSpan{}; }
+    /// The moment that is heard while listening, or that of a walk while it is scrubbed; otherwise all time, as if everything
+    /// sounded.
+    TimeSpan when() const;
+    /// That moment, with what has happened by then. Valid until the next tick or edit.
+    Moment moment() const;
+    /// What has happened in the level by that moment; null while all time is shown.
+    const WorldState* world() const { return world_.get(); }
+
+    // --- What is done to the level by hand ---
+    void send(const SignalId& signal);
+    void setGameValue(const GameValueId& id, double number);
+    void interact();
+    /// Puts the character back to the start.
+    void reset();
+    /// Stops the level's time, lets it go on, or lets it go on for a moment.
+    void setPaused(bool paused);
+    bool paused() const { return snapshot_ && snapshot_->paused; }
+    void stepTime(double seconds);
 
     Live& live() { return *live_; }
     AudioDevice* device() { return device_.get(); }
@@ -128,6 +145,8 @@ private:
     void fallBack(const QString& message);
     void walkByHand(double seconds);
     void announce();
+    void fetchWorld();
+    std::shared_ptr<const WorldState> replayed(double time_s);
 
     Session& session_;
     OpenDevice open_;
@@ -148,6 +167,9 @@ private:
     WalkId walkId_;
     bool walking_ = false;
     double walk_s_ = 0.0;
+    bool scrubbed_ = false; ///< the character stands where the walk has put it
+    std::unique_ptr<Replay> replay_;
+    std::shared_ptr<const WorldState> world_; ///< of scene_
     std::optional<Live::Snapshot> snapshot_;
     std::shared_ptr<const PlanCutter> cutter_;
     std::optional<WalkSurface> surface_;

@@ -43,6 +43,7 @@ LoadedLevel readLevel(const Geometry& geometry, const std::filesystem::path& fil
         const bool zUp = std::get<GeometryFile>(geometry).up == UpAxis::z;
         loaded.mesh = std::make_shared<const Mesh>(importMesh(file, {metresPerUnit, zUp}));
         loaded.cutter = std::make_shared<const PlanCutter>(*loaded.mesh);
+        loaded.ground = std::make_shared<const Ground>(loaded.mesh);
     } catch (const FileError& error) {
         loaded.error = error.what();
     }

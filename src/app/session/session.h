@@ -2,6 +2,7 @@
 
 #include "analysis/findings.h"
 #include "app/session/project_files.h"
+#include "level/ground.h"
 #include "level/plan_cut.h"
 #include "media/sound_bank.h"
 #include "project/edit.h"
@@ -26,6 +27,7 @@ namespace stone
 struct LoadedLevel {
     std::shared_ptr<const Mesh> mesh;
     std::shared_ptr<const PlanCutter> cutter;
+    std::shared_ptr<const Ground> ground;
     QImage picture; ///< laid under the sheet
     std::string error;
 };

@@ -49,13 +49,24 @@ Control::Control(Layout layout, int rate)
     }
 }
 
+Control::Key Control::keyOf(const Start& start)
+{
+    constexpr unsigned numberBits = 30;
+    return (static_cast<Key>(start.emitter) << 32U) | (static_cast<Key>(start.part) << numberBits) |
+           (start.number & ((1U << numberBits) - 1U));
+}
+
+std::uint32_t Control::emitterOf(Key key)
+{
+    return static_cast<std::uint32_t>(key >> 32U);
+}
+
 void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t step)
 {
-    const CopyChance copy = chanceOf(scene_->model.project(), emitter);
-    const double rate = std::pow(2.0, (emitter.pitch_st + copy.pitch_st) / 12.0);
+    const double rate = std::pow(2.0, (emitter.pitch_st + playing.pitch_st) / 12.0);
     if (!playing.anchored) {
         playing.anchored = true;
-        playing.anchorFrame = startFrame_ + emitter.startAfter_s * rate_;
+        playing.anchorFrame = startFrame_ + playing.began_s * rate_;
         playing.anchorTime = 0.0;
     } else if (playing.rate != rate) {
         playing.anchorTime = clockAt(playing, step);
@@ -64,61 +75,105 @@ void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t ste
     playing.rate = rate;
 }
 
-void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
+Control::Playing& Control::playingOf(const Heard& heard, std::uint64_t step)
 {
-    std::unordered_map<std::string, Playing> before;
-    if (scene_) {
-        for (std::size_t i = 0; i < playing_.size(); ++i) {
-            before.emplace(scene_->model.level().emitters[i]->id.text, std::move(playing_[i]));
-        }
-        retired_.push_back({scene_, step});
+    const auto [found, fresh] = playing_.try_emplace(keyOf(heard.start));
+    Playing& playing = found->second;
+    if (fresh) {
+        playing.material = scene_->materials[heard.start.playable];
+        playing.began_s = heard.start.began_s;
+        playing.pitch_st = heard.start.pitch_st;
+        anchor(playing, *scene_->model.level().emitters[heard.index], step);
+    } else if (playing.began_s != heard.start.began_s) {
+        // It was paused: its clock stood still.
+        playing.anchorFrame += (heard.start.began_s - playing.began_s) * rate_;
+        playing.began_s = heard.start.began_s;
     }
-    playing_.clear();
-    scene_ = std::move(scene);
-    const auto& emitters = scene_->model.level().emitters;
-    for (std::size_t i = 0; i < emitters.size(); ++i) {
-        Playing playing;
-        if (auto known = before.find(emitters[i]->id.text); known != before.end()) {
-            if (goesOn(known->second.material, scene_->materials[i])) {
-                playing = std::move(known->second);
-                before.erase(known);
-            }
-        }
-        if (playing.material == nullptr || scene_->materials[i] == nullptr ||
-            playing.material->sound != scene_->materials[i]->sound) {
-            playing.course.reset();
-        }
-        playing.material = scene_->materials[i];
-        anchor(playing, *emitters[i], step);
-        playing_.push_back(std::move(playing));
-    }
-    for (auto& [id, gone] : before) {
-        release(gone, step);
-    }
-    sounded_.clear();
-    for (std::uint32_t i = 0; i < playing_.size(); ++i) {
-        if (!playing_[i].parts.empty()) {
-            sounded_.push_back(i);
-        }
-    }
-    heard_.reserve(emitters.size());
-    scratch_.reserve(emitters.size());
-    chosen_.reserve(emitters.size());
-    sounded_.reserve(emitters.size());
+    return playing;
 }
 
-void Control::restart(std::uint64_t step, double levelTime_s)
+void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
+{
+    std::unordered_map<Key, Playing> before = std::exchange(playing_, {});
+    sounded_.clear();
+    const std::shared_ptr<const Scene> old = std::exchange(scene_, std::move(scene));
+    const World& world = scene_->model.world();
+    if (old) {
+        state_ = world.carriedOver(old->model.world(), state_);
+        retired_.push_back({old, step});
+    }
+    for (auto& [key, playing] : before) {
+        const EmitterId& id = old->model.level().emitters[emitterOf(key)]->id;
+        const auto index = world.indexOf(id);
+        const auto playable = index && playing.material ? world.playableFor(*index, *playing.material->sound) : std::nullopt;
+        const SharedMaterial now = playable ? scene_->materials[*playable] : nullptr;
+        if (!goesOn(playing.material, now)) {
+            release(playing, step);
+            continue;
+        }
+        if (playing.material->sound != now->sound) {
+            playing.course.reset();
+        }
+        playing.material = now;
+        const Emitter& emitter = *scene_->model.level().emitters[*index];
+        if (world.simple(*index)) {
+            playing.pitch_st = world.simpleStart(*index).pitch_st;
+        }
+        anchor(playing, emitter, step);
+        const Key renamed = (key & 0xFFFFFFFFU) | (static_cast<Key>(*index) << 32U);
+        if (!playing.parts.empty()) {
+            sounded_.push_back(renamed);
+        }
+        playing_.emplace(renamed, std::move(playing));
+    }
+    std::sort(sounded_.begin(), sounded_.end());
+    const std::size_t emitters = scene_->model.level().emitters.size();
+    heard_.reserve(emitters);
+    scratch_.near.reserve(emitters);
+    chosen_.reserve(emitters);
+    sounded_.reserve(emitters);
+}
+
+void Control::restart(std::uint64_t step, double levelTime_s, const WorldState* state)
 {
     startFrame_ = frameOf(step) - levelTime_s * rate_;
-    if (!scene_) {
-        return;
+    heldAt_.reset();
+    state_ = state != nullptr ? *state : WorldState{};
+    for (auto& [key, playing] : playing_) {
+        release(playing, step);
     }
-    for (std::uint32_t i = 0; i < playing_.size(); ++i) {
-        release(playing_[i], step);
-        playing_[i].anchored = false;
-        anchor(playing_[i], *scene_->model.level().emitters[i], step);
-    }
+    playing_.clear();
     sounded_.clear();
+    if (scene_ && state == nullptr && levelTime_s > 0.0) {
+        // Joined late without a history: what happened at the start has happened, all else has not.
+        scene_->model.world().advance(state_, {.to_s = 0.0, .feet = {}, .jumped = true});
+        state_.time_s = levelTime_s;
+    }
+}
+
+void Control::hold(std::uint64_t step)
+{
+    if (!heldAt_) {
+        heldAt_ = step;
+    }
+}
+
+void Control::goOn(std::uint64_t step)
+{
+    if (heldAt_) {
+        const double frames = frameOf(step) - frameOf(*heldAt_);
+        startFrame_ += frames;
+        for (auto& [key, playing] : playing_) {
+            playing.anchorFrame += frames;
+        }
+        heldAt_.reset();
+    }
+}
+
+TimeSpan Control::timeOf(std::uint64_t step) const
+{
+    const double begins_s = (frameOf(step) - startFrame_) / rate_;
+    return {begins_s, begins_s + static_cast<double>(stepFrames) / rate_};
 }
 
 void Control::release(Part& part, std::uint64_t step)
@@ -158,7 +213,8 @@ void Control::chooseVoices()
     chosen_.clear();
     for (std::uint32_t i = 0; i < heard_.size(); ++i) {
         const bool allowed = scene_->only.empty() || scene_->only.contains(heard_[i].index);
-        if (heard_[i].audible && allowed && playing_[heard_[i].index].material) {
+        const std::uint32_t playable = heard_[i].start.playable;
+        if (heard_[i].audible && allowed && playable != Start::nothing && scene_->materials[playable]) {
             chosen_.push_back(i);
         }
     }
@@ -187,10 +243,37 @@ double Control::clockAt(const Playing& playing, std::uint64_t step) const
     return playing.anchorTime + (frameOf(step) - playing.anchorFrame) * playing.rate;
 }
 
-double Control::glideDelay(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step)
+/// The place from which an area or a zone's bed sounds follows the nearest one no faster than it may: only its direction
+/// does, so that nothing else is late.
+void Control::glide(Playing& playing, const Emitter& emitter, const Ears& ears, Heard& heard) const
 {
-    Playing& playing = playing_[emitter];
-    const Emitter& what = *scene_->model.level().emitters[emitter];
+    const bool filling = emitter.kind == EmitterKind::area || emitter.kind == EmitterKind::bed;
+    const double length = glm::length(heard.direction);
+    const double distance_m = heard.bearing.distance_m;
+    if (!filling || length <= 0.0 || distance_m <= 0.0) {
+        playing.soundsFrom.reset();
+        return;
+    }
+    const Frame frame = frameOf(ears);
+    const Vec3 to = (frame.right * heard.direction.x + frame.ahead * heard.direction.y + frame.up * heard.direction.z) / length;
+    const Vec3 wanted = ears.at + to * distance_m;
+    Vec3 from = playing.soundsFrom.value_or(wanted);
+    const double most_m = emitter.area.glide_m_s * static_cast<double>(stepFrames) / rate_;
+    const Vec3 way = wanted - from;
+    const double way_m = glm::length(way);
+    from = way_m > most_m ? from + way * (most_m / way_m) : wanted;
+    playing.soundsFrom = from;
+    const Vec3 seen = from - ears.at;
+    if (way_m > most_m && glm::length(seen) > 0.0) {
+        const Vec3 unit = seen / glm::length(seen);
+        heard.direction = Vec3{glm::dot(unit, frame.right), glm::dot(unit, frame.ahead), glm::dot(unit, frame.up)} * length;
+    }
+    heard.at = from;
+}
+
+double Control::glideDelay(Playing& playing, const Heard& heard, const Ears& ears, std::uint64_t step)
+{
+    const Emitter& what = *scene_->model.level().emitters[heard.index];
     const Placement& placement = what.placement;
     if (what.kind == EmitterKind::bed || (placement.doppler <= 0.0 && playing.delay_s == 0.0)) {
         return 0.0;
@@ -199,7 +282,7 @@ double Control::glideDelay(std::uint32_t emitter, const Heard& heard, const Ears
     const double wanted_s = placement.doppler * heard.bearing.distance_m / speedOfSound_m_s;
     if (playing.parts.empty() || std::abs(wanted_s - playing.delay_s) > jump_s) {
         release(playing, step);
-        const double before_m = glm::length(what.at - (ears.at - ears.velocity_m_s * step_s));
+        const double before_m = glm::length(heard.at - (ears.at - ears.velocity_m_s * step_s));
         playing.delay_s = placement.doppler * before_m / speedOfSound_m_s;
         if (std::abs(wanted_s - playing.delay_s) > jump_s) {
             playing.delay_s = wanted_s;
@@ -226,20 +309,21 @@ void Control::setLosses(Playing& playing, const Heard& heard)
     playing.lossesFor_m = metres;
 }
 
-void Control::order(const Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan)
+void Control::order(Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan)
 {
-    Playing& playing = playing_[heard.index];
+    Playing& playing = playingOf(heard, step);
+    glide(playing, *scene_->model.level().emitters[heard.index], ears, heard);
     const bool silent = playing.parts.empty();
     const double lateBefore_s = playing.delay_s;
-    const double change_s = glideDelay(heard.index, heard, ears, step);
+    const double change_s = glideDelay(playing, heard, ears, step);
     const double late_s = playing.delay_s - change_s;
     const double from = clockAt(playing, step) - late_s * rate_ * playing.rate;
     const double pace = playing.rate * (1.0 - change_s * rate_ / static_cast<double>(stepFrames));
     const ClockSpan clock{from, from + pace * static_cast<double>(stepFrames)};
     const double tail = std::ceil(effectTail_s(playing.material->sound->effects) * rate_);
     if (!playing.course) {
-        const Emitter& what = *scene_->model.level().emitters[heard.index];
-        playing.course = playing.material->course(scene_->model.project().seed, courseIdOf(*playing.material->sound, what));
+        playing.course = playing.material->course(scene_->model.project().seed, scene_->model.world().courseIdOf(heard.start),
+                                                  heard.start.file);
     }
     playing.course->during(clock.from - tail, clock.to, pieces_);
     if (heard.air_m > 0.0 && !pieces_.empty()) {
@@ -247,7 +331,7 @@ void Control::order(const Heard& heard, const Ears& ears, std::uint64_t step, St
     }
     bool any = false;
     for (const Piece& piece : pieces_) {
-        any = orderPiece(piece, heard, clock, step, plan) || any;
+        any = orderPiece(playing, piece, heard, clock, step, plan) || any;
     }
     std::erase_if(playing.parts, [&](Part& part) {
         if (part.lastSounded == serial_) {
@@ -262,13 +346,13 @@ void Control::order(const Heard& heard, const Ears& ears, std::uint64_t step, St
     }
     ++sounding_;
     if (silent) {
-        sounded_.push_back(heard.index);
+        sounded_.push_back(keyOf(heard.start));
     }
 }
 
-bool Control::orderPiece(const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step, StepPlan& plan)
+bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step,
+                         StepPlan& plan)
 {
-    Playing& playing = playing_[heard.index];
     const Emitter& what = *scene_->model.level().emitters[heard.index];
     const SampleBuffer& audio = *playing.material->files[piece.file];
     const bool binaural = playing.material->sound->binaural;
@@ -365,7 +449,30 @@ EchoLine* Control::echoOf(std::uint32_t slot, const EffectSettings& effects)
     return echoes_[slot].get();
 }
 
+void Control::advance(std::uint64_t step, const Situation& situation)
+{
+    scene_->model.world().advance(
+        state_,
+        {.to_s = timeOf(step).to_s, .feet = situation.feet, .jumped = situation.jumped, .happenings = situation.happenings});
+}
+
+void Control::pass(std::uint64_t step, const Situation& situation)
+{
+    if (scene_ && !heldAt_) {
+        advance(step, situation);
+    }
+}
+
 void Control::decide(std::uint64_t step, const Ears& ears, StepPlan& plan)
+{
+    Situation situation;
+    situation.ears = ears;
+    situation.feet = ears;
+    situation.feet.at.z -= scene_ ? scene_->model.level().character.earsHeight_m : 0.0;
+    decide(step, situation, plan);
+}
+
+void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& plan)
 {
     plan.step = step;
     plan.voices.clear();
@@ -375,19 +482,27 @@ void Control::decide(std::uint64_t step, const Ears& ears, StepPlan& plan)
     if (!scene_) {
         return;
     }
-    const double begins_s = (frameOf(step) - startFrame_) / rate_;
-    const TimeSpan when{begins_s, begins_s + static_cast<double>(stepFrames) / rate_};
-    scene_->model.hear(ears, when, heard_, scratch_);
-    chooseVoices();
-    for (const std::uint32_t i : chosen_) {
-        order(heard_[i], ears, step, plan);
+    chosen_.clear();
+    if (!heldAt_) {
+        advance(step, situation);
+        scene_->model.hear(scene_->model.world().momentOf(state_, situation.ears, timeOf(step)), heard_, scratch_);
+        chooseVoices();
     }
-    std::erase_if(sounded_, [&](std::uint32_t emitter) {
-        Playing& playing = playing_[emitter];
+    for (const std::uint32_t i : chosen_) {
+        order(heard_[i], situation.ears, step, plan);
+    }
+    std::erase_if(sounded_, [&](Key key) {
+        Playing& playing = playing_.at(key);
         const bool sounds = std::any_of(playing.parts.begin(), playing.parts.end(),
                                         [this](const Part& part) { return part.lastSounded == serial_; });
         if (!sounds) {
             release(playing, step);
+            // Starts that are over do not come again; those of the level are found again as they were.
+            const auto over = [&](const Start& start) { return keyOf(start) == key; };
+            if (!scene_->model.world().simple(emitterOf(key)) &&
+                std::none_of(state_.starts.begin(), state_.starts.end(), over)) {
+                playing_.erase(key);
+            }
         }
         return !sounds;
     });

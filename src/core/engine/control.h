@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <memory>
 #include <optional>
+#include <span>
 #include <string>
 #include <unordered_map>
 #include <utility>
@@ -27,12 +28,33 @@ public:
     /// Takes over a new scene. Emitters that have the same id and the same sound go on playing where they are.
     void setScene(std::shared_ptr<const Scene> scene, std::uint64_t step);
 
-    /// Puts every emitter where it is when the level is so old at this step: at 0, all begin.
-    void restart(std::uint64_t step, double levelTime_s);
+    /// Puts every emitter where it is when the level is so old at this step: at 0, all begin. `state`: what has happened by
+    /// then; none: nothing.
+    void restart(std::uint64_t step, double levelTime_s, const WorldState* state = nullptr);
 
-    /// Fills in what sounds in one step; `ears` as they are at its end. Steps may be skipped, never repeated. `plan.voices` is
-    /// not grown beyond its capacity.
+    /// Who listens and what is done to the level in one step, as it is at its end.
+    struct Situation {
+        Ears ears;
+        Pose feet;           ///< of the character
+        bool jumped = false; ///< the character did not walk there
+        std::span<const Happening> happenings{};
+    };
+
+    /// Fills in what sounds in one step. Steps may be skipped, never repeated. `plan.voices` is not grown beyond its capacity.
+    void decide(std::uint64_t step, const Situation& situation, StepPlan& plan);
+    /// The same for somebody whose ears are on the character.
     void decide(std::uint64_t step, const Ears& ears, StepPlan& plan);
+    /// Lets a step go by in the level without a sound.
+    void pass(std::uint64_t step, const Situation& situation);
+
+    /// Holds the level's time from a step on, and lets it go on from another: what sounded is silent in between and goes on
+    /// where it was.
+    void hold(std::uint64_t step);
+    void goOn(std::uint64_t step);
+    bool held() const { return heldAt_.has_value(); }
+
+    /// What has happened in the level so far.
+    const WorldState& state() const { return state_; }
 
     /// Buffers that no voice of a plan from this step on uses. They must outlive the voices' fading.
     struct Retired {
@@ -60,19 +82,26 @@ private:
         std::uint64_t lastSounded = 0;         ///< serial of the decision in which it last had voices
     };
 
-    /// An emitter and its sound.
+    /// One start of an emitter and its sound. It is made when it is heard for the first time.
     struct Playing {
         SharedMaterial material;      ///< null: nothing to play
         std::optional<Course> course; ///< nothing until it is needed
+        double began_s = 0.0;         ///< of the start
+        double pitch_st = 0.0;        ///< of the start
         double rate = 1.0;
         double anchorFrame = 0.0; ///< engine frame at which the sound's clock is at anchorTime
         double anchorTime = 0.0;  ///< frames
         bool anchored = false;
-        double delay_s = 0.0;        ///< by which it is late for the way it travels, for Doppler
-        BandFilter::Settings losses; ///< of the air
-        float lossesFor_m = -1.0F;   ///< the distance for which they were worked out
-        std::vector<Part> parts;     ///< empty while it does not sound
+        double delay_s = 0.0;           ///< by which it is late for the way it travels, for Doppler
+        BandFilter::Settings losses;    ///< of the air
+        float lossesFor_m = -1.0F;      ///< the distance for which they were worked out
+        std::optional<Vec3> soundsFrom; ///< of areas and beds: the place that glides after the nearest one
+        std::vector<Part> parts;        ///< empty while it does not sound
     };
+    /// Names a start for as long as the scene is the same.
+    using Key = std::uint64_t;
+    static Key keyOf(const Start& start);
+    static std::uint32_t emitterOf(Key key);
 
     /// The sound's clock over one step: at its first frame and after its last.
     struct ClockSpan {
@@ -86,7 +115,11 @@ private:
         std::uint64_t from; ///< step from which it may be used: its last voice has faded by then
     };
 
+    Playing& playingOf(const Heard& heard, std::uint64_t step);
     void anchor(Playing& playing, const Emitter& emitter, std::uint64_t step);
+    void advance(std::uint64_t step, const Situation& situation);
+    TimeSpan timeOf(std::uint64_t step) const;
+    void glide(Playing& playing, const Emitter& emitter, const Ears& ears, Heard& heard) const;
     static StreamLine::Source sourceOf(const Piece& piece, const SampleBuffer& audio, const Playing& playing,
                                        const std::optional<std::size_t>& channel);
     void feed(const StreamLine::Source& source, double place, bool fresh, VoiceOrder& order);
@@ -96,9 +129,10 @@ private:
     bool takeSlots(Part& part, std::size_t count, std::uint64_t step);
     void chooseVoices();
     double clockAt(const Playing& playing, std::uint64_t step) const;
-    void order(const Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan);
-    bool orderPiece(const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step, StepPlan& plan);
-    double glideDelay(std::uint32_t emitter, const Heard& heard, const Ears& ears, std::uint64_t step);
+    void order(Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan);
+    bool orderPiece(Playing& playing, const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step,
+                    StepPlan& plan);
+    double glideDelay(Playing& playing, const Heard& heard, const Ears& ears, std::uint64_t step);
     void setLosses(Playing& playing, const Heard& heard);
 
     Layout layout_;
@@ -106,17 +140,19 @@ private:
     BandFilter::Designer designer_;
     SharedHead builtInHead_; ///< binaural only
     std::shared_ptr<const Scene> scene_;
-    std::vector<Playing> playing_; ///< by emitter of the scene
+    WorldState state_;
+    std::unordered_map<Key, Playing> playing_;
     std::vector<FreeSlot> free_;
     std::vector<Heard> heard_;
-    std::vector<std::uint32_t> scratch_;
-    std::vector<std::uint32_t> chosen_;  ///< into heard_
-    std::vector<std::uint32_t> sounded_; ///< emitters with parts
+    HearScratch scratch_;
+    std::vector<std::uint32_t> chosen_; ///< into heard_
+    std::vector<Key> sounded_;          ///< those with parts
     std::vector<Piece> pieces_;
     std::vector<std::unique_ptr<EchoLine>> echoes_;  ///< by slot
     std::vector<std::unique_ptr<StreamLine>> lines_; ///< by slot
     std::vector<Retired> retired_;
     double startFrame_ = 0.0; ///< of the level; before the first step when it was joined later
+    std::optional<std::uint64_t> heldAt_;
     std::uint64_t serial_ = 0;
     std::uint32_t nextGeneration_ = 1;
     std::size_t sounding_ = 0;

@@ -206,14 +206,16 @@ private:
     bool over_ = false;
 };
 
-Course::Course(std::shared_ptr<const Sound> sound, std::vector<double> frames, double rate, std::uint64_t seed, std::string id)
-    : sound_(std::move(sound)), frames_(std::move(frames)), rate_(rate), seed_(seed), id_(std::move(id))
+Course::Course(std::shared_ptr<const Sound> sound, std::vector<double> frames, double rate, std::uint64_t seed, std::string id,
+               std::optional<std::size_t> file)
+    : sound_(std::move(sound)), frames_(std::move(frames)), rate_(rate), seed_(seed), id_(std::move(id)), file_(file)
 {
     std::vector<std::size_t> loops;
     std::vector<std::size_t> accents;
-    for (std::size_t file = 0; file < frames_.size(); ++file) {
-        if (frames_[file] > 0.0) {
-            (sound_->make == Make::mixed && sound_->files[file].accent ? accents : loops).push_back(file);
+    for (std::size_t i = 0; i < frames_.size(); ++i) {
+        const bool picked = !file_ || sound_->make != Make::one || *file_ == i;
+        if (frames_[i] > 0.0 && picked) {
+            (sound_->make == Make::mixed && sound_->files[i].accent ? accents : loops).push_back(i);
         }
     }
     const auto add = [this](Strand::Kind kind, std::vector<std::size_t> files) {
@@ -231,8 +233,8 @@ Course::Course(std::shared_ptr<const Sound> sound, std::vector<double> frames, d
         break;
     case Make::layers:
     case Make::mixed:
-        for (const std::size_t file : loops) {
-            add(Strand::Kind::fixed, {file});
+        for (const std::size_t loop : loops) {
+            add(Strand::Kind::fixed, {loop});
         }
         add(Strand::Kind::accents, accents);
         break;

@@ -36,8 +36,10 @@ struct Piece {
 class Course
 {
 public:
-    /// `frames`: the length of each of the sound's files; 0 where it cannot be played. `rate`: frames per second.
-    Course(std::shared_ptr<const Sound> sound, std::vector<double> frames, double rate, std::uint64_t seed, std::string id);
+    /// `frames`: the length of each of the sound's files; 0 where it cannot be played. `rate`: frames per second. `file`: that
+    /// it plays, for sounds that play one of their files; none: the one that their order gives.
+    Course(std::shared_ptr<const Sound> sound, std::vector<double> frames, double rate, std::uint64_t seed, std::string id,
+           std::optional<std::size_t> file = {});
     ~Course();
     Course(Course&&) noexcept;
     Course& operator=(Course&&) noexcept;
@@ -80,6 +82,7 @@ private:
     double rate_;
     std::uint64_t seed_;
     std::string id_;
+    std::optional<std::size_t> file_;
     std::vector<Strand> strands_;
 };
 

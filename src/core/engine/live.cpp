@@ -1,8 +1,9 @@
 #include "engine/live.h"
 
 #include "dsp/decibel.h"
-#include "hearing/walk_pose.h"
 #include "project/edit.h"
+#include "world/walk_pose.h"
+#include "world/world.h"
 
 #include <algorithm>
 #include <chrono>
@@ -55,9 +56,31 @@ void Live::listenFrom(const std::optional<Pose>& feet)
     wishes_.elsewhere = feet;
 }
 
-void Live::playWalk(const WalkId& walk, double from_s)
+void Live::send(const Happening& happening)
 {
     const std::lock_guard lock(mutex_);
+    wishes_.happenings.push_back(happening);
+}
+
+void Live::pause()
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.paused = true;
+    wishes_.newPause = true;
+}
+
+void Live::goOn(double for_s)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.paused = false;
+    wishes_.goOnFor_s = for_s;
+    wishes_.newPause = true;
+}
+
+void Live::playWalk(const WalkId& walk, double from_s, std::shared_ptr<const WorldState> before)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.before = std::move(before);
     wishes_.walk = walk;
     wishes_.walkFrom_s = from_s;
     wishes_.newWalk = true;
@@ -117,9 +140,11 @@ void Live::run()
 void Live::takeWishes(std::uint64_t step)
 {
     std::shared_ptr<const Scene> scene;
+    std::shared_ptr<const WorldState> before;
     bool newScene = false;
     bool restart = false;
     double levelTime_s = 0.0;
+    happenings_.clear();
     {
         const std::lock_guard lock(mutex_);
         newScene = std::exchange(wishes_.newScene, false);
@@ -139,7 +164,29 @@ void Live::takeWishes(std::uint64_t step)
             if (!walk_.empty()) {
                 restart = true;
                 levelTime_s = walkFrom_s_;
+                before = std::exchange(wishes_.before, {});
             }
+        }
+        if (std::exchange(wishes_.newPause, false)) {
+            const double for_s = wishes_.goOnFor_s;
+            if (wishes_.paused) {
+                holdAgainAt_ = step;
+            } else if (std::isfinite(for_s)) {
+                holdAgainAt_ = step + std::max<std::uint64_t>(1, static_cast<std::uint64_t>(for_s * rate_ / stepFrames));
+            } else {
+                holdAgainAt_.reset();
+            }
+            if (!wishes_.paused && heldAt_) {
+                const std::uint64_t held = step - *heldAt_;
+                start_s_ += static_cast<double>(held * stepFrames) / rate_;
+                walkStep_ += held;
+                control_.goOn(step);
+                heldAt_.reset();
+            }
+        }
+        // What is done while time stands still waits for it to go on.
+        if (!heldAt_) {
+            happenings_.swap(wishes_.happenings);
         }
         master_ = static_cast<float>(gainOf(wishes_.monitor_db));
     }
@@ -149,7 +196,18 @@ void Live::takeWishes(std::uint64_t step)
     }
     if (restart) {
         start_s_ = static_cast<double>(step * stepFrames) / rate_ - levelTime_s;
-        control_.restart(step, levelTime_s);
+        control_.restart(step, levelTime_s, before.get());
+        if (heldAt_) {
+            heldAt_ = step;
+            control_.hold(step);
+        }
+    }
+    if (holdAgainAt_ && step >= *holdAgainAt_) {
+        holdAgainAt_.reset();
+        if (!heldAt_) {
+            heldAt_ = step;
+            control_.hold(step);
+        }
     }
 }
 
@@ -158,8 +216,14 @@ Pose Live::nextFeet(std::uint64_t step)
     const double stepTime_s = static_cast<double>(stepFrames) / rate_;
     if (scene_ && !walk_.empty()) {
         if (const Walk* walk = scene_->model.level().walks.find(walk_)) {
-            const double time_s = walkFrom_s_ + static_cast<double>(step + 1 - walkStep_) * stepTime_s;
+            const std::uint64_t at = heldAt_.value_or(step + 1);
+            const double time_s = walkFrom_s_ + static_cast<double>(at - std::min(walkStep_, at)) * stepTime_s;
             feet_ = walkPose(*walk, time_s);
+            if (!heldAt_) {
+                for (Happening& happening : happeningsOf(*walk, time_s - stepTime_s, time_s)) {
+                    happenings_.push_back(std::move(happening));
+                }
+            }
             const std::lock_guard lock(mutex_);
             if (snapshot_.walk_s) {
                 snapshot_.walk_s = std::min(time_s, walk->seconds());
@@ -198,7 +262,12 @@ void Live::pump()
         const Character usual;
         const Pose ears = earsOf(scene_ ? scene_->model.level().character : usual, feet);
         const double step_s = static_cast<double>(stepFrames) / rate_;
-        control_.decide(nextStep_, Ears(ears, jumped_ ? Vec3{0.0} : (ears.at - lastEars_) / step_s), *plan);
+        control_.decide(nextStep_,
+                        {.ears = Ears(ears, jumped_ ? Vec3{0.0} : (ears.at - lastEars_) / step_s),
+                         .feet = feet_,
+                         .jumped = jumped_,
+                         .happenings = happenings_},
+                        *plan);
         lastEars_ = ears.at;
         jumped_ = false;
         plan->master = master_;
@@ -207,8 +276,17 @@ void Live::pump()
     }
     measure();
     freeRetired();
+    constexpr double shownEvery_s = 0.02;
+    if (!shown_ || (scene_ && shownOf_ != scene_->model.sharedWorld()) ||
+        std::abs(control_.state().time_s - shown_->time_s) >= shownEvery_s) {
+        shown_ = std::make_shared<const WorldState>(control_.state());
+        shownOf_ = scene_ ? scene_->model.sharedWorld() : nullptr;
+    }
     const std::lock_guard lock(mutex_);
-    snapshot_.time_s = static_cast<double>(nextStep_ * stepFrames) / rate_ - start_s_;
+    snapshot_.world = shown_;
+    snapshot_.worldOf = shownOf_;
+    snapshot_.paused = heldAt_.has_value();
+    snapshot_.time_s = static_cast<double>(heldAt_.value_or(nextStep_) * stepFrames) / rate_ - start_s_;
     snapshot_.feet = feet_;
     snapshot_.voices = control_.sounding();
     snapshot_.gaveWay = control_.gaveWay();

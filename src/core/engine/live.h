@@ -5,6 +5,8 @@
 #include "engine/mixer.h"
 
 #include <atomic>
+#include <limits>
+#include <memory>
 #include <mutex>
 #include <optional>
 #include <thread>
@@ -43,6 +45,10 @@ public:
         std::size_t gaveWay = 0;
         std::uint64_t lateSteps = 0;
         std::uint64_t starved = 0; ///< see Control::starved()
+        bool paused = false;
+        /// What has happened in the level, a few hundredths of a second old at most; null before the first step.
+        std::shared_ptr<const WorldState> world;
+        std::shared_ptr<const World> worldOf; ///< whose state it is
     };
 
     Live(Layout layout, int rate);
@@ -59,13 +65,19 @@ public:
     void listenFrom(const std::optional<Pose>& feet);
     /// Follows a walk of the scene's level from a time on; the feet are then its business until stopWalk(). The level is
     /// then as old as the walk, as it is when the walk is rendered.
-    void playWalk(const WalkId& walk, double from_s);
+    /// `before`: what has happened on it by then; null: nothing.
+    void playWalk(const WalkId& walk, double from_s, std::shared_ptr<const WorldState> before = {});
     void stopWalk();
     /// The level for the monitor alone; changes nothing in what is rendered.
     void setMonitor_db(double level_db);
     /// Starts the level again: all sounds from their beginning.
     void restart();
     Snapshot snapshot() const;
+    /// Does something to the level.
+    void send(const Happening& happening);
+    /// Stops the level's time, and lets it go on: for good, or for so long.
+    void pause();
+    void goOn(double for_s = std::numeric_limits<double>::infinity());
 
     /// Window thread: starts and stops the control thread. While it does not run, pump() may be called instead.
     void start();
@@ -91,6 +103,11 @@ private:
         bool newWalk = false;
         double monitor_db = 0.0;
         bool restart = true;
+        std::shared_ptr<const WorldState> before; ///< what has happened on the new walk
+        std::vector<Happening> happenings;
+        bool paused = false;
+        double goOnFor_s = std::numeric_limits<double>::infinity();
+        bool newPause = false;
     };
 
     void run();
@@ -118,7 +135,12 @@ private:
     Pose listening_; ///< the feet from which is listened: the character's, or on the way elsewhere
     bool away_ = false;
     Vec3 lastEars_{0.0};
-    bool jumped_ = true; ///< the ears did not get where they are by moving
+    bool jumped_ = true;                ///< the ears did not get where they are by moving
+    std::vector<Happening> happenings_; ///< of the step that is being decided
+    std::optional<std::uint64_t> heldAt_;
+    std::optional<std::uint64_t> holdAgainAt_;
+    std::shared_ptr<const WorldState> shown_;
+    std::shared_ptr<const World> shownOf_;
     WalkId walk_;
     std::uint64_t walkStep_ = 0; ///< step at which the walk is at walkFrom_s_
     double walkFrom_s_ = 0.0;

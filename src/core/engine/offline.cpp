@@ -2,6 +2,7 @@
 
 #include "engine/control.h"
 #include "engine/mixer.h"
+#include "world/walk_pose.h"
 
 #include <algorithm>
 #include <cmath>
@@ -9,6 +10,47 @@
 
 namespace stone
 {
+
+namespace
+{
+
+/// What a job says of one step, with the happenings kept for it.
+class Situations
+{
+public:
+    explicit Situations(const OfflineJob& job) : job_(job), step_s_(static_cast<double>(stepFrames) / job.rate) {}
+
+    const Control::Situation& at(std::uint64_t step)
+    {
+        const double from_s = static_cast<double>(step * stepFrames) / job_.rate;
+        const double to_s = static_cast<double>((step + 1) * stepFrames) / job_.rate;
+        const Pose ears = job_.ears(to_s);
+        situation_.ears = Ears(ears, (ears.at - job_.ears(to_s - step_s_).at) / step_s_);
+        situation_.feet = job_.feet ? job_.feet(to_s) : ears;
+        if (!job_.feet) {
+            situation_.feet.at.z -= job_.scene->model.level().character.earsHeight_m;
+        }
+        happenings_ = job_.happenings ? job_.happenings(from_s, to_s) : std::vector<Happening>{};
+        situation_.happenings = happenings_;
+        return situation_;
+    }
+
+private:
+    const OfflineJob& job_;
+    double step_s_;
+    std::vector<Happening> happenings_;
+    Control::Situation situation_;
+};
+
+} // namespace
+
+void followWalk(OfflineJob& job, const Walk& walk)
+{
+    const Character character = job.scene->model.level().character;
+    job.ears = [&walk, character](double time_s) { return earsOf(character, walkPose(walk, time_s)); };
+    job.feet = [&walk](double time_s) { return walkPose(walk, time_s); };
+    job.happenings = [&walk](double from_s, double to_s) { return happeningsOf(walk, from_s, to_s); };
+}
 
 bool renderOffline(const OfflineJob& job, const std::function<void(std::span<const float>)>& sink,
                    const std::function<bool(double)>& progress)
@@ -23,6 +65,10 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     control.setScene(job.scene, 0);
     const std::uint64_t firstStep = firstFrame / stepFrames;
     mixer.startAt(firstStep);
+    Situations situations(job);
+    for (std::uint64_t step = 0; step < firstStep; ++step) {
+        control.pass(step, situations.at(step));
+    }
 
     const std::size_t block = std::max<std::size_t>(job.block, 1);
     std::vector<float> out(block * channels);
@@ -36,10 +82,7 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
             const std::uint64_t at = frame + done;
             if (at == decided * stepFrames) {
                 StepPlan* plan = mixer.plans().free();
-                const double step_s = static_cast<double>(stepFrames) / job.rate;
-                const double time_s = static_cast<double>(at + stepFrames) / job.rate;
-                const Pose ears = job.ears(time_s);
-                control.decide(decided, Ears(ears, (ears.at - job.ears(time_s - step_s).at) / step_s), *plan);
+                control.decide(decided, situations.at(decided), *plan);
                 mixer.plans().publish();
                 ++decided;
             }

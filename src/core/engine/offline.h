@@ -5,6 +5,7 @@
 
 #include <functional>
 #include <span>
+#include <vector>
 
 namespace stone
 {
@@ -18,7 +19,13 @@ struct OfflineJob {
     double from_s = 0.0;     ///< engine time at which the output starts
     double to_s = 0.0;       ///< and ends
     std::function<Pose(double time_s)> ears;
+    std::function<Pose(double time_s)> feet{}; ///< of the character; empty: below the ears
+    /// What is done to the level in (from_s, to_s]; empty: nothing.
+    std::function<std::vector<Happening>(double from_s, double to_s)> happenings{};
 };
+
+/// Lets a job go along a walk of its scene's level, with all that happens on it. The walk must outlive the job.
+void followWalk(OfflineJob& job, const Walk& walk);
 
 /// Drives the deciding and the mixing side in lock-step on the calling thread. The output starts on the control step
 /// that holds `from_s` and is cut to the frame. `sink` gets interleaved frames; `progress`, which may be empty, gets 0

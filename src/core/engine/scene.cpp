@@ -3,7 +3,6 @@
 #include "project/read.h"
 
 #include <algorithm>
-#include <map>
 
 namespace stone
 {
@@ -37,13 +36,13 @@ SharedMaterial materialOf(const std::shared_ptr<const Sound>& sound, SoundBank& 
 
 } // namespace
 
-Course SoundMaterial::course(std::uint64_t seed, const std::string& id) const
+Course SoundMaterial::course(std::uint64_t seed, const std::string& id, const std::optional<std::size_t>& file) const
 {
     std::vector<double> frames;
-    for (const SharedBuffer& file : files) {
-        frames.push_back(file ? static_cast<double>(file->frames()) : 0.0);
+    for (const SharedBuffer& audio : files) {
+        frames.push_back(audio ? static_cast<double>(audio->frames()) : 0.0);
     }
-    return {sound, std::move(frames), rate(), seed, id};
+    return {sound, std::move(frames), rate(), seed, id, file};
 }
 
 double SoundMaterial::rate() const
@@ -63,27 +62,28 @@ bool isLooped(const Sound& sound, const SoundFile& file)
     return sound.loop && asLoop;
 }
 
-std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
-                                       const ResolveFile& resolve, Loading loading, SharedHead head)
+LengthOf lengthsOf(std::vector<SharedMaterial> materials, std::uint64_t seed)
 {
-    std::map<std::string, SharedMaterial> bySound;
-    for (const auto& sound : project->sounds) {
-        bySound[sound->id.text] = materialOf(sound, bank, resolve, loading);
-    }
+    return [materials = std::move(materials), seed](std::uint32_t playable, const std::string& courseId,
+                                                    const std::optional<std::size_t>& file) {
+        const SharedMaterial& material = materials[playable];
+        return material
+                   ? material->course(seed, courseId, file).frames() / material->rate() + effectTail_s(material->sound->effects)
+                   : 0.0;
+    };
+}
+
+std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
+                                       const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground,
+                                       SharedHead head)
+{
     std::vector<SharedMaterial> materials;
-    std::vector<double> lengths_s;
-    for (const auto& emitter : project->levels.find(level)->emitters) {
-        const auto found = bySound.find(emitter->sound.text);
-        materials.push_back(found != bySound.end() ? found->second : nullptr);
-        double length_s = 0.0;
-        if (const SharedMaterial& material = materials.back()) {
-            length_s = material->course(project->seed, courseIdOf(*material->sound, *emitter)).frames() / material->rate() +
-                       effectTail_s(material->sound->effects);
-        }
-        lengths_s.push_back(length_s);
+    for (const Playable& playable : playablesOf(*project, *project->levels.find(level))) {
+        materials.push_back(materialOf(playable.sound, bank, resolve, loading));
     }
+    auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed));
     return std::make_shared<const Scene>(
-        Scene{HearingModel(project, level, lengths_s), std::move(materials), {}, loading == Loading::now, std::move(head)});
+        Scene{HearingModel(std::move(world)), std::move(materials), {}, loading == Loading::now, std::move(head)});
 }
 
 } // namespace stone

@@ -24,7 +24,7 @@ struct SoundMaterial {
     EffectSettings effects{};
 
     /// What sounds when, by the chance of a project and an id.
-    Course course(std::uint64_t seed, const std::string& id) const;
+    Course course(std::uint64_t seed, const std::string& id, const std::optional<std::size_t>& file = {}) const;
     double rate() const; ///< frames per second of the files; 0 when there are none
 };
 
@@ -34,11 +34,21 @@ using SharedMaterial = std::shared_ptr<const SoundMaterial>;
 /// are in memory. Immutable; a change makes a new one.
 struct Scene {
     HearingModel model;
-    std::vector<SharedMaterial> materials; ///< by emitter; null while a file is being read or when none can be played
+    std::vector<SharedMaterial> materials; ///< by playable; null while a file is being read or when none can be played
     std::set<std::uint32_t> only{};        ///< when not empty: the emitters that may sound
     bool waits = false;                    ///< for sounds that are streamed, as renders do, instead of missing them
     SharedHead head{};                     ///< for binaural output; null: the built-in head
+
+    /// Of an emitter's own sound; null when there is none to play.
+    SharedMaterial materialOf(std::uint32_t emitter) const
+    {
+        const auto playable = model.world().playableOf(emitter);
+        return playable ? materials[*playable] : nullptr;
+    }
 };
+
+/// How long the playables are whose materials are given; see LengthOf.
+LengthOf lengthsOf(std::vector<SharedMaterial> materials, std::uint64_t seed);
 
 /// Where the sound files of a project are found.
 using ResolveFile = std::function<std::filesystem::path(const std::string&)>;
@@ -54,8 +64,10 @@ enum class Loading {
 /// Whether a file of a sound is played as a loop of its own.
 bool isLooped(const Sound& sound, const SoundFile& file);
 
-/// Puts a scene together. The project must have the level. `head`: for binaural output; null: the built-in one.
+/// Puts a scene together. The project must have the level. `ground`: the level's geometry, if there
+/// is any; `head`: for binaural output; null: the built-in one.
 std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
-                                       const ResolveFile& resolve, Loading loading, SharedHead head = {});
+                                       const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground = {},
+                                       SharedHead head = {});
 
 } // namespace stone

@@ -18,10 +18,26 @@ bool hasImage(const Emitter& emitter)
     return emitter.kind == EmitterKind::bed || emitter.placement.channels == ChannelUse::image;
 }
 
+/// What fills a space opens its image into it: each channel goes from the space's direction to its own.
+Vec3 openedDirection(const Voicing& v)
+{
+    const auto own = v.voices > 1 ? fileChannelDirection(v.voice, v.voices) : std::nullopt;
+    if (!own || v.heard.opened <= 0.0) {
+        return v.heard.direction;
+    }
+    const double turn = radians(v.heard.imageTurn_deg);
+    const Vec3 turned{own->x * std::cos(turn) + own->y * std::sin(turn), own->y * std::cos(turn) - own->x * std::sin(turn),
+                      own->z};
+    return v.heard.direction + turned * v.heard.opened;
+}
+
 /// Where one channel of an image comes from: beside the emitter's own direction, by the channel's place in the image.
 /// An image that turns with its emitter closes as its side is turned to the ears, and opens the other way round behind.
 Vec3 directionOf(const Voicing& v)
 {
+    if (v.emitter.kind == EmitterKind::bed || v.emitter.kind == EmitterKind::area) {
+        return openedDirection(v);
+    }
     const std::size_t count = v.voices;
     if (v.emitter.placement.channels != ChannelUse::image || count < 2) {
         return v.heard.direction;
@@ -66,7 +82,7 @@ void shapeVoice(const Voicing& v, VoiceOrder& order)
 {
     const double share = v.heard.worldShare;
     double level = gainOf(v.heard.level_db + v.level_db);
-    if (v.layout == Layout::mono && v.emitter.kind == EmitterKind::point) {
+    if (v.layout == Layout::mono && v.emitter.kind != EmitterKind::bed) {
         level /= std::sqrt(static_cast<double>(v.voices));
     }
     const Vec3 direction = directionOf(v);

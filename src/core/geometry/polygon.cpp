@@ -94,9 +94,9 @@ std::vector<std::array<std::size_t, 3>> triangulate(std::span<const Vec2> corner
         const auto isEar = [&](std::size_t i) {
             const Vec2 &a = corners[left[(i + n - 1) % n]], &b = corners[left[i]], &c = corners[left[(i + 1) % n]];
             return turn(a, b, c) > 0.0 && std::none_of(left.begin(), left.end(), [&](std::size_t other) {
-                const Vec2& p = corners[other];
-                return p != a && p != b && p != c && inTriangle(p, a, b, c);
-            });
+                       const Vec2& p = corners[other];
+                       return p != a && p != b && p != c && inTriangle(p, a, b, c);
+                   });
         };
         std::size_t ear = 0;
         while (ear < n && !isEar(ear)) {
@@ -114,8 +114,7 @@ std::vector<std::array<std::size_t, 3>> triangulate(std::span<const Vec2> corner
 
 std::vector<Vec2> hullOf(std::vector<Vec2> points)
 {
-    std::sort(points.begin(), points.end(),
-              [](const Vec2& a, const Vec2& b) { return a.x != b.x ? a.x < b.x : a.y < b.y; });
+    std::sort(points.begin(), points.end(), [](const Vec2& a, const Vec2& b) { return a.x != b.x ? a.x < b.x : a.y < b.y; });
     points.erase(std::unique(points.begin(), points.end()), points.end());
     if (points.size() < 3) {
         return points;

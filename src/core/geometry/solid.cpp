@@ -18,8 +18,8 @@ constexpr double endless = std::numeric_limits<double>::infinity();
 constexpr double pi = std::numbers::pi;
 /// What covers less than this is seen as its nearest point.
 constexpr double thin_sr = 1e-9;
-/// A floor counts so many times as deep as a wall.
-constexpr double uprightDepth = 4.0;
+/// So near a floor or ceiling the depth shrinks to nothing.
+constexpr double uprightMargin_m = 0.5;
 /// Sides of a circle where it is drawn.
 constexpr int circleSides = 48;
 
@@ -347,7 +347,8 @@ double Solid::depth(const Vec3& p) const
     }
     const Vec3 own = local(p);
     const Vec2 plan{own.x, own.y};
-    return std::min(glm::length(nearestOnOutline(corners_, plan) - plan), uprightDepth * std::min(own.z, height_ - own.z));
+    const double upright = std::min(own.z, height_ - own.z) / std::min(uprightMargin_m, height_ / 2.0);
+    return glm::length(nearestOnOutline(corners_, plan) - plan) * std::clamp(upright, 0.0, 1.0);
 }
 
 std::vector<std::vector<Vec2>> Solid::footprint() const

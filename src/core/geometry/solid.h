@@ -74,8 +74,9 @@ public:
     std::size_t sideCount() const { return sides_; }
     /// From a place to one side; infinite when there is no such side.
     double distanceToSide(const Vec3& p, std::size_t side) const;
-    /// How deep a place lies behind the walls, metres; negative outside, as far as it is from the solid. Floors and
-    /// ceilings count four times as deep: what enters a space in the plan is not held up by its low ceiling.
+    /// How deep a place lies behind the walls, metres; negative outside, as far as it is from the solid. A low ceiling does
+    /// not keep one at the border: of prisms and boxes floor and ceiling count only within half a metre, over which the
+    /// depth shrinks to nothing.
     double depth(const Vec3& p) const;
 
     /// Holds all of it.

@@ -6,6 +6,7 @@
 #include "dsp/state_variable_filter.h"
 #include "geometry/spread.h"
 #include "project/edit.h"
+#include "world/carriage.h"
 
 #include <algorithm>
 #include <cmath>
@@ -18,9 +19,18 @@ namespace
 
 constexpr double endless = std::numeric_limits<double>::infinity();
 
-bool hasLane(const std::vector<Lane>& lanes, LaneProperty property)
+/// A mean direction that is shorter than this has none worth keeping when it is made as long as that of a point.
+constexpr double leastDirection = 0.25;
+
+/// One-shots have no place of their own before they start.
+bool isShot(EmitterKind kind)
 {
-    return std::any_of(lanes.begin(), lanes.end(), [&](const Lane& lane) { return lane.property == property && lane.on; });
+    return kind == EmitterKind::sprinkle || kind == EmitterKind::steps;
+}
+
+bool isEverywhere(const Emitter& emitter, const std::optional<std::uint32_t>& zone)
+{
+    return emitter.kind == EmitterKind::bed && !zone;
 }
 
 bool isSolo(const Project& project, const Emitter& emitter)
@@ -31,91 +41,178 @@ bool isSolo(const Project& project, const Emitter& emitter)
 
 } // namespace
 
-HearingModel::Source HearingModel::gather(const Emitter& emitter, bool anySolo) const
+HearingModel::Source HearingModel::gather(std::uint32_t index, bool anySolo) const
 {
-    const Sound* sound = project_->sounds.find(emitter.sound);
-    const Family* family = project_->families.find(emitter.family);
-    return {.at = emitter.at,
-            .kind = emitter.kind,
+    const Emitter& emitter = *level().emitters[index];
+    const Sound* sound = project().sounds.find(emitter.sound);
+    const Family* family = project().families.find(emitter.family);
+    const auto zone = world_->zones().indexOf(emitter.zone);
+    return {.kind = emitter.kind,
             .muted = emitter.muted,
             .familyMuted = family != nullptr && family->muted,
-            .soloElsewhere = anySolo && !isSolo(*project_, emitter),
-            .priority = priorityOf(*project_, emitter),
-            .sound_db = (sound != nullptr ? sound->level_db : 0.0) + chanceOf(*project_, emitter).level_db,
+            .soloElsewhere = anySolo && !isSolo(project(), emitter),
+            .priority = priorityOf(project(), emitter),
             .emitter_db = emitter.level_db,
-            .lowPass_hz = std::min(sound != nullptr ? sound->lowPass_hz : openLowPass_hz,
-                                   family != nullptr ? family->lowPass_hz : openLowPass_hz),
-            .highPass_hz = std::max(sound != nullptr ? sound->highPass_hz : openHighPass_hz,
-                                    family != nullptr ? family->highPass_hz : openHighPass_hz),
+            .lowPass_hz = family != nullptr ? family->lowPass_hz : openLowPass_hz,
+            .highPass_hz = family != nullptr ? family->highPass_hz : openHighPass_hz,
             // What was made for two ears has no place in the world.
             .inWorld = sound != nullptr && sound->binaural ? 0.0 : emitter.placement.inWorld,
-            .reach_m = endless,
-            .starts_s = emitter.startAfter_s,
-            .ends_s = endless,
+            .reach_m = isEverywhere(emitter, zone) ? endless : silentFrom_m(project(), emitter),
+            .zone = zone,
+            .sharers = {},
+            .sharedBy = {},
             .emitter = &emitter,
-            .falloff = &falloffOf(*project_, emitter),
+            .falloff = &falloffOf(project(), emitter),
             .family = family};
 }
 
-/// Beyond this distance nobody needs to ask: it cannot be heard there.
-double HearingModel::askedWithin_m(const Source& source) const
+/// Areas of one sound that share: the first has the voice, from wherever any of them is.
+void HearingModel::shareVoices()
 {
-    const std::vector<Lane>& lanes = source.emitter->lanes;
-    const bool partlyInEars = source.inWorld < 1.0 || hasLane(lanes, LaneProperty::placement) ||
-                              hasLane(source.falloff->lanes, LaneProperty::placement);
-    if (source.kind == EmitterKind::bed || partlyInEars) {
-        return endless;
+    for (std::uint32_t i = 0; i < sources_.size(); ++i) {
+        const Emitter& emitter = *sources_[i].emitter;
+        if (emitter.kind != EmitterKind::area || !emitter.area.sharesVoice || sources_[i].sharedBy) {
+            continue;
+        }
+        for (std::uint32_t k = i + 1; k < sources_.size(); ++k) {
+            const Emitter& other = *sources_[k].emitter;
+            if (other.kind == EmitterKind::area && other.area.sharesVoice && other.sound == emitter.sound) {
+                sources_[k].sharedBy = i;
+                sources_[i].sharers.push_back(k);
+            }
+        }
     }
-    if (std::isfinite(source.reach_m)) {
-        return source.reach_m;
-    }
-    // A lane without an end still falls below what can be heard: nothing is asked beyond that.
-    double most_db = source.sound_db + source.emitter_db + (source.family != nullptr ? source.family->level_db : 0.0);
-    for (const Lane& lane : lanes) {
-        most_db += lane.property == LaneProperty::level ? std::max(highest_db(lane), 0.0) : 0.0;
-    }
-    return reachFactorOf(*project_, *source.emitter) * lastAbove_m(source.falloff->lanes.front(), audible_db - most_db);
 }
 
-HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId& level, const std::vector<double>& lengths_s)
-    : project_(std::move(project)), level_(project_->levels.find(level)), air_db_m_(airLoss_db_m(project_->air))
+/// Beyond this nobody needs to ask: it cannot be heard there.
+Sphere HearingModel::askedWithin(std::uint32_t index) const
 {
-    const auto& emitters = level_->emitters;
+    const Source& source = sources_[index];
+    if (isShot(source.kind)) {
+        return {Vec3{1e12}, 0.0};
+    }
+    const double within_m = isEverywhere(*source.emitter, source.zone) ? endless : audibleWithin_m(project(), *source.emitter);
+    Sphere range = world_->rangeOf(index);
+    for (const std::uint32_t other : source.sharers) {
+        const Sphere more = world_->rangeOf(other);
+        range.radius_m = std::max(range.radius_m, glm::length(more.centre - range.centre) + more.radius_m);
+    }
+    range.radius_m += within_m;
+    return range;
+}
+
+HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId& level, LengthOf length)
+    : HearingModel(std::make_shared<const World>(std::move(project), level, nullptr, std::move(length)))
+{
+}
+
+HearingModel::HearingModel(std::shared_ptr<const World> world)
+    : world_(std::move(world)), air_db_m_(airLoss_db_m(world_->project().air))
+{
+    const auto& emitters = level().emitters;
     const bool anySolo =
-        std::any_of(emitters.begin(), emitters.end(), [&](const auto& emitter) { return isSolo(*project_, *emitter); });
-    std::vector<Sphere> spheres;
+        std::any_of(emitters.begin(), emitters.end(), [&](const auto& emitter) { return isSolo(project(), *emitter); });
     sources_.reserve(emitters.size());
+    for (std::uint32_t i = 0; i < emitters.size(); ++i) {
+        sources_.push_back(gather(i, anySolo));
+    }
+    shareVoices();
+    std::vector<Sphere> spheres;
     spheres.reserve(emitters.size());
-    for (const auto& emitter : emitters) {
-        Source source = gather(*emitter, anySolo);
-        const Sound* sound = project_->sounds.find(emitter->sound);
-        const double length_s = sources_.size() < lengths_s.size() ? lengths_s[sources_.size()] : 0.0;
-        if (sound != nullptr && length_s > 0.0 && std::isfinite(length_s)) {
-            source.ends_s =
-                source.starts_s + length_s / std::pow(2.0, (emitter->pitch_st + chanceOf(*project_, *emitter).pitch_st) / 12.0);
-        }
-        if (emitter->kind == EmitterKind::point && source.inWorld >= 1.0) {
-            source.reach_m = reachFactorOf(*project_, *emitter) * silentFrom_m(source.falloff->lanes.front());
-        }
-        spheres.push_back({source.at, askedWithin_m(source)});
-        sources_.push_back(source);
+    for (std::uint32_t i = 0; i < emitters.size(); ++i) {
+        spheres.push_back(askedWithin(i));
     }
     index_ = SphereIndex(spheres);
 }
 
-Heard HearingModel::hearOne(const Ears& ears, const TimeSpan& when, std::uint32_t index) const
+HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const
 {
-    return hearFrom(frameOf(ears), ears, when, index);
+    Extent extent;
+    Seen all;
+    extent.distance_m = endless;
+    const auto meet = [&](std::uint32_t area) {
+        const Emitter& emitter = *level().emitters[area];
+        const Carriage carriage = world_->carriageOf(emitter.riding, moment);
+        const Vec3 own = carriage.own(moment.ears.at);
+        const Solid& solid = *world_->solidOf(area);
+        const Vec3 nearest = solid.nearest(own);
+        if (const double distance = glm::length(own - nearest); distance < extent.distance_m) {
+            extent.distance_m = distance;
+            extent.at = carriage.placed(nearest);
+        }
+        Seen seen = solid.seenFrom(own);
+        seen.vector = carriage.turned(seen.vector);
+        all.add(seen);
+    };
+    meet(index);
+    for (const std::uint32_t other : source.sharers) {
+        meet(other);
+    }
+    if (extent.distance_m > 0.0) {
+        extent.mean = meanOf(all, extent.at - moment.ears.at);
+    }
+    return extent;
 }
 
-/// Distance, facing, direction, placement and width of what is not a bed.
-void HearingModel::placeInWorld(const Frame& frame, const Ears& ears, const Source& source, Heard& heard) const
+HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& source, std::uint32_t index,
+                                            const Start& start) const
 {
     const Emitter& emitter = *source.emitter;
-    heard.bearing = bearingOf(frame, ears.at, source.at);
-    heard.offFront_deg = offFront_deg(emitter.heading_deg, emitter.tilt_deg, source.at, ears.at);
-    const double distance_m = heard.bearing.distance_m;
-    const double ruler_m = distance_m / (source.family != nullptr ? source.family->reachFactor : 1.0);
+    Extent extent;
+    const double near = emitter.placement.nearRange_m;
+    if (emitter.kind == EmitterKind::bed && source.zone) {
+        const Carriage carriage = world_->carriageOf(world_->zones().zone(*source.zone).riding, moment);
+        const Vec3 own = carriage.own(moment.ears.at);
+        const Met met = world_->zones().solid(*source.zone).meet(own);
+        extent.at = carriage.placed(met.nearest);
+        extent.distance_m = met.distance_m;
+        extent.mean = carriage.turned(met.mean);
+        extent.closed = world_->zones().closedness(*source.zone, own);
+        extent.front_deg = emitter.heading_deg + carriage.heading_deg;
+        return extent;
+    }
+    if (emitter.kind == EmitterKind::area) {
+        extent = extentOfArea(moment, source, index);
+        extent.front_deg = emitter.heading_deg + world_->carriageOf(emitter.riding, moment).heading_deg;
+        if (!emitter.area.widens) {
+            const double length = glm::length(extent.mean);
+            extent.mean *= length > 0.0 ? 1.0 / std::max(length, leastDirection) : 0.0;
+        }
+    } else {
+        if (emitter.kind == EmitterKind::roamer && start.part == Start::Part::own) {
+            const Route::Place place = world_->roamerAt(index, moment);
+            extent.at = place.at;
+            extent.front_deg = emitter.heading_deg + place.heading_deg;
+            const double heading = radians(place.heading_deg);
+            extent.velocity_m_s = Vec3{std::sin(heading), std::cos(heading), 0.0} * place.speed_m_s;
+            extent.moving = emitter.roaming.onlyMoving ? place.moving : 1.0;
+        } else if (start.at) {
+            extent.at = start.follows ? moment.feet.at + *start.at : *start.at;
+            extent.front_deg = emitter.heading_deg;
+        } else {
+            const Carriage carriage = world_->carriageOf(emitter.riding, moment);
+            extent.at = carriage.placed(emitter.at);
+            extent.front_deg = emitter.heading_deg + carriage.heading_deg;
+        }
+        const Vec3 way = extent.at - moment.ears.at;
+        extent.distance_m = glm::length(way);
+        extent.mean = extent.distance_m > 0.0 ? way / extent.distance_m : Vec3{0.0};
+    }
+    extent.closed = extent.distance_m < near ? extent.distance_m / near : 1.0;
+    return extent;
+}
+
+/// Distance, facing, direction, placement and width of what has a place.
+void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent,
+                                Heard& heard) const
+{
+    const Emitter& emitter = *source.emitter;
+    const bool pointLike = source.kind != EmitterKind::bed && source.kind != EmitterKind::area;
+    heard.at = extent.at;
+    heard.bearing = bearingOf(frame, moment.ears.at, extent.at);
+    heard.front_deg = extent.front_deg;
+    heard.offFront_deg = offFront_deg(extent.front_deg, emitter.tilt_deg, extent.at, moment.ears.at);
+    const double ruler_m = extent.distance_m / (source.family != nullptr ? source.family->reachFactor : 1.0);
 
     Terms world;
     for (const Lane& lane : source.falloff->lanes) {
@@ -132,7 +229,9 @@ void HearingModel::placeInWorld(const Frame& frame, const Ears& ears, const Sour
         }
     }
     for (const Lane& lane : emitter.lanes) {
-        if (!lane.on || lane.over == LaneInput::speed) {
+        // What fills a shape faces nowhere and comes from no one side.
+        const bool turned = lane.over == LaneInput::offFront || lane.over == LaneInput::direction;
+        if (!lane.on || !turned || !pointLike) {
             continue;
         }
         const double value = laneAt(lane, lane.over == LaneInput::offFront ? heard.offFront_deg : heard.bearing.azimuth_deg);
@@ -142,61 +241,129 @@ void HearingModel::placeInWorld(const Frame& frame, const Ears& ears, const Sour
             heard.values.add(lane.property, value);
         }
     }
-    heard.values.placement = std::clamp(heard.values.placement * source.inWorld, 0.0, 1.0);
+    heard.opened = pointLike ? 0.0 : 1.0 - extent.closed;
+    double inWorld = source.inWorld;
+    if (source.kind == EmitterKind::bed && !emitter.placement.imageInWorld) {
+        // As it opens, its image goes over from the zone's direction to the head.
+        inWorld *= extent.closed;
+    }
+    heard.values.placement = std::clamp(heard.values.placement * inWorld, 0.0, 1.0);
     heard.values.spread_deg = std::max(heard.values.spread_deg, emitter.placement.spread_deg);
     if (heard.values.placement >= 1.0) {
         for (const Term& term : world) {
             heard.terms.add(term.kind, term.db);
         }
+    } else if (source.kind == EmitterKind::bed) {
+        // Its part in the ears is the same sound at the same level.
+        for (const Term& term : world) {
+            heard.terms.add(term.kind, term.db);
+        }
+        heard.worldShare = heard.values.placement;
     } else {
         // Two parts of unlike ways: their powers add.
-        const double inWorld = heard.values.placement * std::pow(gainOf(world.total()), 2.0);
-        const double power = inWorld + 1.0 - heard.values.placement;
-        heard.terms.add(TermKind::placement, levelOf(std::sqrt(power)));
-        heard.worldShare = inWorld / power;
+        const double power = heard.values.placement * std::pow(gainOf(world.total()), 2.0);
+        const double all = power + 1.0 - heard.values.placement;
+        heard.terms.add(TermKind::placement, levelOf(std::sqrt(all)));
+        heard.worldShare = power / all;
     }
-    const double near = emitter.placement.nearRange_m;
-    const double opened = distance_m < near ? distance_m / near : 1.0;
-    const double wide = widthToLength(heard.values.spread_deg);
-    heard.direction = distance_m > 0.0 ? heard.bearing.local * (opened * wide / distance_m) : Vec3{0.0};
-    heard.air_m = emitter.placement.air ? distance_m : 0.0;
+    const Vec3 mean = extent.mean * (extent.closed * widthToLength(heard.values.spread_deg));
+    heard.direction = {glm::dot(mean, frame.right), glm::dot(mean, frame.ahead), glm::dot(mean, frame.up)};
+    heard.air_m = emitter.placement.air ? extent.distance_m : 0.0;
 }
 
-Heard HearingModel::hearFrom(const Frame& frame, const Ears& ears, const TimeSpan& when, std::uint32_t index) const
+/// Lanes over speed, depth and game values.
+void HearingModel::followLanes(const Moment& moment, const Source& source, Heard& heard) const
 {
-    const Source& source = sources_[index];
-    Heard heard;
-    heard.index = index;
-    heard.speed_m_s = glm::length(ears.velocity_m_s);
-    heard.terms.add(TermKind::sound, source.sound_db);
-    heard.terms.add(TermKind::emitter, source.emitter_db);
-    heard.values.add(LaneProperty::lowPass, source.lowPass_hz);
-    heard.values.add(LaneProperty::highPass, source.highPass_hz);
-    if (source.family != nullptr) {
-        if (source.family->level_db != 0.0) {
-            heard.terms.add(TermKind::family, source.family->level_db);
-        }
-    }
-    double speed_db = 0.0;
-    for (const Lane& lane : source.emitter->lanes) {
-        if (lane.on && lane.over == LaneInput::speed) {
-            const double value = laneAt(lane, heard.speed_m_s);
+    const auto follow = [&](LaneInput over, TermKind kind, auto&& at) {
+        double level_db = 0.0;
+        for (const Lane& lane : source.emitter->lanes) {
+            if (!lane.on || lane.over != over) {
+                continue;
+            }
+            const double value = laneAt(lane, at(lane));
             if (lane.property == LaneProperty::level) {
-                speed_db += value;
+                level_db += value;
             } else {
                 heard.values.add(lane.property, value);
             }
         }
+        if (level_db != 0.0) {
+            heard.terms.add(kind, level_db);
+        }
+    };
+    follow(LaneInput::speed, TermKind::speed, [&](const Lane&) { return heard.speed_m_s; });
+    follow(LaneInput::depth, TermKind::depth, [&](const Lane&) { return heard.depth_m; });
+    follow(LaneInput::gameValue, TermKind::value, [&](const Lane& lane) { return world_->valueAt(moment, lane.value); });
+}
+
+const LaneValues& HearingModel::fadesOf(const Moment& moment, std::uint32_t zone, HearScratch& scratch) const
+{
+    for (const auto& [known, values] : scratch.fades) {
+        if (known == zone) {
+            return values;
+        }
     }
-    if (source.kind == EmitterKind::point) {
-        placeInWorld(frame, ears, source, heard);
+    const ZonesAt& zones = moment.state != nullptr ? moment.state->zones : scratch.zones;
+    scratch.fades.emplace_back(
+        zone, world_->zones().fadesOf(zone, zones, [&](const GameValueId& id) { return world_->valueAt(moment, id); }));
+    return scratch.fades.back().second;
+}
+
+void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
+{
+    scratch.fades.clear();
+    scratch.zones.clear();
+    if (moment.state == nullptr && world_->zones().size() > 0) {
+        world_->zonesAt(moment, scratch.zones);
+    }
+}
+
+Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint32_t index, const Start& start,
+                             HearScratch& scratch) const
+{
+    const Source& source = sources_[index];
+    Heard heard;
+    heard.index = index;
+    heard.start = start;
+    const Sound* sound = start.playable != Start::nothing ? world_->playables()[start.playable].sound.get() : nullptr;
+    heard.terms.add(TermKind::sound, sound != nullptr ? sound->level_db + start.level_db : 0.0);
+    heard.terms.add(TermKind::emitter, source.emitter_db);
+    heard.values.add(LaneProperty::lowPass, source.lowPass_hz);
+    heard.values.add(LaneProperty::highPass, source.highPass_hz);
+    if (sound != nullptr) {
+        heard.values.add(LaneProperty::lowPass, sound->lowPass_hz);
+        heard.values.add(LaneProperty::highPass, sound->highPass_hz);
+    }
+    if (source.family != nullptr && source.family->level_db != 0.0) {
+        heard.terms.add(TermKind::family, source.family->level_db);
+    }
+    heard.speed_m_s = glm::length(moment.ears.velocity_m_s);
+    if (isEverywhere(*source.emitter, source.zone)) {
+        heard.opened = 1.0;
+        heard.front_deg = source.emitter->heading_deg;
+        heard.worldShare = source.emitter->placement.imageInWorld ? 1.0 : 0.0;
+        heard.values.placement = heard.worldShare;
     } else {
-        heard.worldShare = 0.0;
-        heard.values.placement = 0.0;
+        const Extent extent = extentOf(moment, source, index, start);
+        heard.speed_m_s = glm::length(moment.ears.velocity_m_s - extent.velocity_m_s);
+        placeInWorld(frame, moment, source, extent, heard);
+        if (extent.moving < 1.0) {
+            heard.terms.add(TermKind::resting, levelOf(extent.moving));
+        }
     }
-    if (speed_db != 0.0) {
-        heard.terms.add(TermKind::speed, speed_db);
+    heard.imageTurn_deg = source.emitter->placement.imageInWorld ? heard.front_deg - moment.ears.heading_deg : 0.0;
+    if (source.zone) {
+        const ZonesAt& zones = moment.state != nullptr ? moment.state->zones : scratch.zones;
+        heard.depth_m = zones.depth(*source.zone);
+        const LaneValues& fades = fadesOf(moment, *source.zone, scratch);
+        if (fades.level_db != 0.0) {
+            heard.terms.add(TermKind::zones, fades.level_db);
+        }
+        heard.values.add(LaneProperty::lowPass, fades.lowPass_hz);
+        heard.values.add(LaneProperty::highPass, fades.highPass_hz);
+        heard.values.add(LaneProperty::send, fades.send_db);
     }
+    followLanes(moment, source, heard);
     if (source.muted) {
         heard.terms.add(TermKind::muted, silence_db);
     }
@@ -206,7 +373,13 @@ Heard HearingModel::hearFrom(const Frame& frame, const Ears& ears, const TimeSpa
     if (source.soloElsewhere) {
         heard.terms.add(TermKind::soloElsewhere, silence_db);
     }
-    if (source.starts_s > when.to_s || source.ends_s <= when.from_s) {
+    if (source.sharedBy) {
+        heard.terms.add(TermKind::shared, silence_db);
+    }
+    if (const double left = moment.when.always() ? 1.0 : start.fading(moment.when.to_s); left < 1.0) {
+        heard.terms.add(TermKind::fadingOut, levelOf(left));
+    }
+    if (start.began_s > moment.when.to_s || start.ends_s <= moment.when.from_s || start.pausedAt_s) {
         heard.terms.add(TermKind::timing, silence_db);
     }
     heard.level_db = heard.terms.total();
@@ -214,25 +387,77 @@ Heard HearingModel::hearFrom(const Frame& frame, const Ears& ears, const TimeSpa
     return heard;
 }
 
-void HearingModel::hear(const Ears& ears, const TimeSpan& when, std::vector<Heard>& heard,
-                        std::vector<std::uint32_t>& scratch) const
+void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
 {
     heard.clear();
-    scratch.clear();
-    index_.containing(ears.at, scratch);
-    const Frame frame = frameOf(ears);
-    for (const std::uint32_t index : scratch) {
-        heard.push_back(hearFrom(frame, ears, when, index));
+    scratch.near.clear();
+    index_.containing(moment.ears.at, scratch.near);
+    prepare(moment, scratch);
+    const Frame frame = frameOf(moment.ears);
+    for (const std::uint32_t index : scratch.near) {
+        if (world_->simple(index)) {
+            heard.push_back(hearFrom(frame, moment, index, world_->simpleStart(index), scratch));
+        }
+    }
+    if (moment.state == nullptr) {
+        return;
+    }
+    for (const Start& start : moment.state->starts) {
+        const bool shot = start.at.has_value();
+        if (shot || std::binary_search(scratch.near.begin(), scratch.near.end(), start.emitter)) {
+            heard.push_back(hearFrom(frame, moment, start.emitter, start, scratch));
+        }
     }
 }
 
-std::vector<Heard> HearingModel::hearAll(const Ears& ears, const TimeSpan& when) const
+Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const
 {
+    // All of time at once: as if it were started.
+    if (world_->simple(index) || (moment.when.always() && moment.state == nullptr && !isShot(sources_[index].kind))) {
+        return hearFrom(frame, moment, index, world_->simpleStart(index), scratch);
+    }
+    std::optional<Heard> loudest;
+    if (moment.state != nullptr) {
+        for (const Start& start : moment.state->starts) {
+            if (start.emitter != index) {
+                continue;
+            }
+            Heard heard = hearFrom(frame, moment, index, start, scratch);
+            if (!loudest || heard.level_db > loudest->level_db) {
+                loudest = std::move(heard);
+            }
+        }
+    }
+    if (loudest) {
+        return *loudest;
+    }
+    Start never = world_->simpleStart(index);
+    never.began_s = endless;
+    Heard silent = hearFrom(frame, moment, index, never, scratch);
+    if (silent.audible) {
+        silent.terms.add(TermKind::timing, silence_db);
+        silent.level_db = silence_db;
+        silent.audible = false;
+    }
+    return silent;
+}
+
+Heard HearingModel::hearOne(const Moment& moment, std::uint32_t index) const
+{
+    HearScratch scratch;
+    prepare(moment, scratch);
+    return loudestOf(frameOf(moment.ears), moment, index, scratch);
+}
+
+std::vector<Heard> HearingModel::hearAll(const Moment& moment) const
+{
+    HearScratch scratch;
+    prepare(moment, scratch);
     std::vector<Heard> heard;
     heard.reserve(sources_.size());
-    const Frame frame = frameOf(ears);
+    const Frame frame = frameOf(moment.ears);
     for (std::uint32_t index = 0; index < sources_.size(); ++index) {
-        heard.push_back(hearFrom(frame, ears, when, index));
+        heard.push_back(loudestOf(frame, moment, index, scratch));
     }
     return heard;
 }

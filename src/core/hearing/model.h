@@ -6,83 +6,92 @@
 #include "geometry/sphere_index.h"
 #include "hearing/terms.h"
 #include "project/document.h"
+#include "world/moment.h"
+#include "world/reach.h"
+#include "world/world.h"
 
-#include <limits>
 #include <memory>
-#include <string>
+#include <optional>
+#include <utility>
 #include <vector>
 
 namespace stone
 {
-
-/// Below this level at the ears a sound counts as silent: 80 dB under a full-scale recording is under the noise of any
-/// room in which one plays. What is silent costs nothing.
-constexpr double audible_db = -80.0;
-
-/// A stretch of time since the start of the level. The default is all of it: what would be heard while it sounds.
-struct TimeSpan {
-    double from_s = -std::numeric_limits<double>::infinity();
-    double to_s = std::numeric_limits<double>::infinity();
-
-    static TimeSpan at(double time_s) { return {time_s, time_s}; }
-};
-
-/// Where the ears are, which way they face and how fast they move.
-struct Ears : Pose {
-    Vec3 velocity_m_s{0.0};
-
-    Ears() = default;
-    Ears(const Pose& pose, const Vec3& velocity = Vec3{0.0}) : Pose(pose), velocity_m_s(velocity) {}
-    Ears(const Vec3& place, double heading, double pitch, double roll) : Pose{place, heading, pitch, roll} {}
-};
 
 /// What reaches the ears from one emitter, and why.
 struct Heard {
     std::uint32_t index = 0; ///< into the level's emitters
     bool audible = false;    ///< loud enough to be mixed
     double level_db = 0.0;   ///< exactly the sum of the terms
-    Bearing bearing;         ///< of a bed: nothing, it has no direction
+    Start start;             ///< what of it is heard
+    Vec3 at{0.0};            ///< the place it sounds from: of an area or a zone's bed the nearest
+    Bearing bearing;         ///< of that place; of a bed that is everywhere: nothing
     /// Direction of the part in the world, in the ears' frame (x right, y ahead, z above). Its length says how wide:
     /// 1 from one point, 0 from all round; see spread.h.
     Vec3 direction{0.0};
     /// How much of the power at the ears comes from the world, 0 to 1; the rest is fixed in the ears.
     double worldShare = 1.0;
-    double offFront_deg = 0.0; ///< between the emitter's front and the ears, 0 to 180
-    double speed_m_s = 0.0;    ///< between the ears and the emitter
-    double air_m = 0.0;        ///< metres of air that count; 0 where the emitter does not ask for it
-    LaneValues values;         ///< of all lanes, with what the family adds to them
+    /// How far an area or a bed surrounds the ears, 0 to 1: with it the channels of its image go to their own directions.
+    double opened = 0.0;
+    double offFront_deg = 0.0;  ///< between the emitter's front and the ears, 0 to 180
+    double front_deg = 0.0;     ///< heading of its front now
+    double imageTurn_deg = 0.0; ///< by which an image that stays in the world is turned as seen from the ears
+    double depth_m = 0.0;       ///< of the character in its zone
+    double speed_m_s = 0.0;     ///< between the ears and the emitter
+    double air_m = 0.0;         ///< metres of air that count; 0 where the emitter does not ask for it
+    LaneValues values;          ///< of all lanes, with what the family adds to them
     Terms terms;
+};
+
+/// What hear() works with, kept by the caller so that a control step allocates nothing.
+struct HearScratch {
+    std::vector<std::uint32_t> near;
+    ZonesAt zones;
+    std::vector<std::pair<std::uint32_t, LaneValues>> fades; ///< by zone, as far as they were needed
 };
 
 /// The one hearing model: everything that wants to know how loud something is asks here.
 ///
-/// Immutable: built from a document for one of its levels, then asked from any thread. Building costs n log n for n
-/// emitters, hear() grows with the number of emitters in whose reach the ears are.
+/// Immutable: built on a World, then asked from any thread. Building costs n log n for n emitters, hear() grows with the
+/// number of emitters in whose reach the ears are.
 class HearingModel
 {
 public:
-    /// The project must have the level. `lengths_s`: how long the sound of each emitter is, infinite for those that go on,
-    /// 0 where that is not known; empty when none is. Without it a sound never counts as over.
-    HearingModel(std::shared_ptr<const Project> project, const LevelId& level, const std::vector<double>& lengths_s = {});
+    explicit HearingModel(std::shared_ptr<const World> world);
+    /// A level without its geometry. The project must have the level. `length`: see World; without it a sound never counts
+    /// as over.
+    HearingModel(std::shared_ptr<const Project> project, const LevelId& level, LengthOf length = {});
 
-    const Project& project() const { return *project_; }
-    const Level& level() const { return *level_; }
+    const World& world() const { return *world_; }
+    const std::shared_ptr<const World>& sharedWorld() const { return world_; }
+    const Project& project() const { return world_->project(); }
+    const Level& level() const { return world_->level(); }
 
-    /// Everything in whose reach the ears are, in the order of the document. Clears `heard` first; allocates only when
-    /// its capacity or that of `scratch` is too small.
-    void hear(const Ears& ears, const TimeSpan& when, std::vector<Heard>& heard, std::vector<std::uint32_t>& scratch) const;
+    /// Everything in whose reach the ears are and all one-shots that fall at the moment, a Heard for each start. Clears `heard`
+    /// first; allocates only when its capacity or that of `scratch` is too small.
+    void hear(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const;
 
-    /// One emitter, in reach or not. `index` into level().emitters.
-    Heard hearOne(const Ears& ears, const TimeSpan& when, std::uint32_t index) const;
+    /// One emitter, in reach or not: the loudest of its starts; silent when there is none. `index` into level().emitters.
+    Heard hearOne(const Moment& moment, std::uint32_t index) const;
 
-    /// Everything in the level, in reach or not.
-    std::vector<Heard> hearAll(const Ears& ears, const TimeSpan& when) const;
+    /// Everything in the level, in reach or not, by index.
+    std::vector<Heard> hearAll(const Moment& moment) const;
 
-    /// From this distance on the emitter is silent; infinity for beds and for lanes without an end.
+    /// The same for somebody who stands there in a level where nothing has happened yet.
+    Heard hearOne(const Ears& ears, const TimeSpan& when, std::uint32_t index) const
+    {
+        return hearOne(Moment(ears, when), index);
+    }
+    std::vector<Heard> hearAll(const Ears& ears, const TimeSpan& when) const { return hearAll(Moment(ears, when)); }
+
+    /// From this distance on the emitter is silent; infinity for what is everywhere and for lanes without an end.
     double reach_m(std::uint32_t index) const { return sources_[index].reach_m; }
 
-    /// When the emitter begins and, if it plays once and its length is known, ends.
-    TimeSpan sounds(std::uint32_t index) const { return {sources_[index].starts_s, sources_[index].ends_s}; }
+    /// When an emitter that starts with the level begins and, if it plays once and its length is known, ends.
+    TimeSpan sounds(std::uint32_t index) const
+    {
+        return {world_->simpleStart(index).began_s, world_->simpleStart(index).ends_s};
+    }
 
     /// Who is mixed first; see Priority.
     Priority priority(std::uint32_t index) const { return sources_[index].priority; }
@@ -94,35 +103,52 @@ public:
     Bands bands_db(const Heard& heard) const;
 
 private:
-    Heard hearFrom(const Frame& frame, const Ears& ears, const TimeSpan& when, std::uint32_t index) const;
-
     /// What of an emitter does not depend on the ears, gathered where a control step finds it in one place.
     struct Source {
-        Vec3 at;
         EmitterKind kind;
         bool muted;
         bool familyMuted;
         bool soloElsewhere;
         Priority priority;
-        double sound_db;
         double emitter_db;
-        double lowPass_hz; ///< of sound and family together
+        double lowPass_hz; ///< of its family
         double highPass_hz;
         double inWorld;
         double reach_m;
-        double starts_s;
-        double ends_s;
+        std::optional<std::uint32_t> zone;
+        /// Of areas that share a voice: all of them, at the one that has it; the others have its number.
+        std::vector<std::uint32_t> sharers;
+        std::optional<std::uint32_t> sharedBy;
         const Emitter* emitter;
         const Falloff* falloff;
         const Family* family; ///< null: none
     };
 
-    Source gather(const Emitter& emitter, bool anySolo) const;
-    double askedWithin_m(const Source& source) const;
-    void placeInWorld(const Frame& frame, const Ears& ears, const Source& source, Heard& heard) const;
+    /// How the place or shape that something sounds from lies to the ears.
+    struct Extent {
+        Vec3 at{0.0};
+        double distance_m = 0.0;
+        Vec3 mean{0.0};      ///< in level coordinates; see Solid
+        double closed = 1.0; ///< 1: heard from its direction, 0: it surrounds
+        double front_deg = 0.0;
+        Vec3 velocity_m_s{0.0};
+        double moving = 1.0; ///< of a Roamer that is heard only on its way
+    };
 
-    std::shared_ptr<const Project> project_;
-    const Level* level_;
+    Source gather(std::uint32_t index, bool anySolo) const;
+    void shareVoices();
+    Sphere askedWithin(std::uint32_t index) const;
+    void prepare(const Moment& moment, HearScratch& scratch) const;
+    Heard hearFrom(const Frame& frame, const Moment& moment, std::uint32_t index, const Start& start,
+                   HearScratch& scratch) const;
+    Heard loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const;
+    Extent extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start) const;
+    Extent extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const;
+    void placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent, Heard& heard) const;
+    void followLanes(const Moment& moment, const Source& source, Heard& heard) const;
+    const LaneValues& fadesOf(const Moment& moment, std::uint32_t zone, HearScratch& scratch) const;
+
+    std::shared_ptr<const World> world_;
     std::vector<Source> sources_;
     SphereIndex index_;
     Bands air_db_m_;

@@ -37,6 +37,8 @@ std::string inputText(LaneInput input, double x)
     case LaneInput::direction: return text("%.0f\u00b0", x);
     case LaneInput::speed: return text("%.3g m/s", x);
     case LaneInput::time: return text("%.3g s", x);
+    case LaneInput::depth: return text("%.3g m", x);
+    case LaneInput::gameValue: return text("%.3g", x);
     }
     return {};
 }
@@ -71,6 +73,38 @@ std::string distanceReason(const HearingModel& model, const Heard& heard)
     return std::isfinite(full) ? reason + text(", full up to %.3g m", full) : reason + ", the same everywhere";
 }
 
+std::string timingReason(const HearingModel& model, const Heard& heard)
+{
+    const Emitter& emitter = *model.level().emitters[heard.index];
+    if (heard.start.pausedAt_s) {
+        return "it is paused";
+    }
+    if (emitter.kind == EmitterKind::sprinkle) {
+        return "nothing of it falls just now";
+    }
+    if (emitter.kind == EmitterKind::steps) {
+        return "nobody walks just now";
+    }
+    if (!model.world().simple(heard.index)) {
+        return "nothing has started it yet, or it is over";
+    }
+    const std::string from = text("it plays from %.1f s after the level's start", emitter.startAfter_s);
+    return std::isinf(model.sounds(heard.index).to_s) ? from : from + " until it is over";
+}
+
+std::string valuesInWords(const HearingModel& model, const Emitter& emitter)
+{
+    std::string words;
+    for (const Lane& lane : emitter.lanes) {
+        if (lane.on && lane.over == LaneInput::gameValue && lane.property == LaneProperty::level) {
+            const GameValue* value = model.project().gameValues.find(lane.value);
+            words +=
+                (words.empty() ? "follows " : " and ") + (value != nullptr ? '"' + value->name + '"' : "a value that is gone");
+        }
+    }
+    return words;
+}
+
 } // namespace
 
 const char* termName(TermKind kind)
@@ -85,6 +119,12 @@ const char* termName(TermKind kind)
     case TermKind::direction: return "Side";
     case TermKind::placement: return "World and ears";
     case TermKind::speed: return "Speed";
+    case TermKind::depth: return "Depth in the zone";
+    case TermKind::value: return "Game value";
+    case TermKind::zones: return "Other zones";
+    case TermKind::resting: return "At rest";
+    case TermKind::fadingOut: return "Fading out";
+    case TermKind::shared: return "Shared voice";
     case TermKind::muted: return "Muted";
     case TermKind::familyMuted: return "Family muted";
     case TermKind::soloElsewhere: return "Solo elsewhere";
@@ -114,6 +154,8 @@ const char* inputName(LaneInput input)
     case LaneInput::direction: return "direction round the ears";
     case LaneInput::speed: return "speed";
     case LaneInput::time: return "time since its start";
+    case LaneInput::depth: return "depth in its zone";
+    case LaneInput::gameValue: return "game value";
     }
     return "";
 }
@@ -180,10 +222,13 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     case TermKind::muted: return "muted by hand";
     case TermKind::familyMuted: return "its family " + familyName + " is muted";
     case TermKind::soloElsewhere: return "something else is solo";
-    case TermKind::timing: {
-        const std::string from = text("it plays from %.1f s after the level's start", emitter.startAfter_s);
-        return std::isinf(model.sounds(heard.index).to_s) ? from : from + " until it is over";
-    }
+    case TermKind::depth: return text("the character is %.1f m inside its zone", heard.depth_m);
+    case TermKind::value: return valuesInWords(model, emitter);
+    case TermKind::zones: return "one is in a zone within its own, or in one that overlaps with it";
+    case TermKind::resting: return "it stands still, and is heard only on its way";
+    case TermKind::fadingOut: return text("it was stopped and fades out over %.1f s", heard.start.fade_s);
+    case TermKind::shared: return "it shares its voice with another area of the same sound";
+    case TermKind::timing: return timingReason(model, heard);
     }
     return {};
 }

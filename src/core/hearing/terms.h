@@ -18,6 +18,12 @@ enum class TermKind : std::uint8_t {
     direction, ///< level lane over the direction round the ears
     placement, ///< for what is not wholly in the world: the four above and the part in the ears, as one
     speed,     ///< level lane over the speed
+    depth,     ///< level lane over the depth in its zone
+    value,     ///< level lanes over game values
+    zones,     ///< what other zones leave of the one that it belongs to
+    resting,   ///< a Roamer that is heard only on its way
+    fadingOut, ///< it was stopped
+    shared,    ///< an area whose voice is that of another
     muted,
     familyMuted,
     soloElsewhere,
@@ -50,7 +56,7 @@ public:
     }
 
 private:
-    std::array<Term, 16> items_{};
+    std::array<Term, 24> items_{};
     std::size_t count_ = 0;
 };
 

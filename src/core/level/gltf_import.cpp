@@ -179,8 +179,9 @@ private:
         ++depth_;
         const glm::dmat4 transform = parent * transformOf(node, where);
         if (!node.name.empty()) {
-            mesh_.nodes.push_back({node.name, place(transform, Vec3{0.0}, where)});
+            mesh_.nodes.push_back({node.name, place(transform, Vec3{0.0}, where), mesh_.triangles.size(), 0});
         }
+        const std::size_t named = mesh_.nodes.size();
         if (node.mesh >= 0) {
             for (const tinygltf::Primitive& primitive : at(model_.meshes, node.mesh, "mesh", where).primitives) {
                 add(primitive, transform, where);
@@ -188,6 +189,9 @@ private:
         }
         for (const int child : node.children) {
             visit(child, transform);
+        }
+        if (!node.name.empty()) {
+            mesh_.nodes[named - 1].triangleCount = mesh_.triangles.size() - mesh_.nodes[named - 1].firstTriangle;
         }
         --depth_;
         state_[static_cast<std::size_t>(index)] = State::done;

@@ -8,6 +8,12 @@
 namespace stone
 {
 
+const Mesh::Node* Mesh::node(const std::string& name) const
+{
+    const auto found = std::find_if(nodes.begin(), nodes.end(), [&](const Node& node) { return node.name == name; });
+    return found != nodes.end() ? &*found : nullptr;
+}
+
 std::array<Vec3, 2> Mesh::bounds() const
 {
     if (points.empty()) {

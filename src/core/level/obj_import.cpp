@@ -47,6 +47,7 @@ Mesh importObj(const std::filesystem::path& file, const MeshImport& how)
     const auto unnamed = static_cast<std::uint32_t>(mesh.materials.size());
     mesh.materials.emplace_back();
     for (const tinyobj::shape_t& shape : reader.GetShapes()) {
+        const std::size_t first = mesh.triangles.size();
         for (std::size_t face = 0; face < shape.mesh.indices.size() / 3; ++face) {
             Mesh::Triangle triangle{};
             for (std::size_t corner = 0; corner < 3; ++corner) {
@@ -62,6 +63,11 @@ Mesh importObj(const std::filesystem::path& file, const MeshImport& how)
                                     ? static_cast<std::uint32_t>(material)
                                     : unnamed;
             mesh.triangles.push_back(triangle);
+        }
+        if (!shape.name.empty() && mesh.triangles.size() > first) {
+            // An OBJ has no nodes: its objects stand where their first corner is.
+            mesh.nodes.push_back(
+                {shape.name, mesh.points[mesh.triangles[first].corners[0]], first, mesh.triangles.size() - first});
         }
     }
     return mesh;

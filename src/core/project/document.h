@@ -1,9 +1,11 @@
 #pragma once
 
 #include "geometry/pose.h"
+#include "project/ambience.h"
 #include "project/lane.h"
 #include "project/list.h"
 #include "project/sound.h"
+#include "project/starting.h"
 
 #include <array>
 #include <bitset>
@@ -29,9 +31,17 @@ struct Falloff {
 };
 
 enum class EmitterKind {
-    point, ///< sits at a place
-    bed,   ///< surrounds the player everywhere; its image is fixed to the head
+    point,    ///< sits at a place
+    bed,      ///< surrounds the player in its zone, or everywhere when it has none
+    area,     ///< fills a shape
+    sprinkle, ///< irregular one-shots at places of chance
+    roamer,   ///< moves along stops
+    steps,    ///< of the walking character
 };
+constexpr std::size_t emitterKindCount = 6;
+
+/// The kind as the document and the command line write it.
+const char* wordOf(EmitterKind kind);
 
 /// Who is mixed first when there are more sounds than voices; within a grade, the louder. Vital ones never give way.
 enum class Priority { background, ordinary, notable, vital };
@@ -62,6 +72,7 @@ struct Placement {
     ChannelUse channels = ChannelUse::undecided;
     double image_deg = 60.0;    ///< between the outermost channels of an image, as seen from the ears
     bool imageTurns = false;    ///< the image turns with the emitter instead of facing the ears
+    bool imageInWorld = false;  ///< a bed's image stays in the world instead of turning with the head
     double doppler = 0.0;       ///< 0 none, 1 as in nature
     double dopplerLimit_st = 6; ///< most change of pitch, semitones; > 0
     bool air = false;           ///< the air takes the treble away over distance
@@ -76,19 +87,41 @@ struct EmitterSettings {
     SoundId sound;
     std::variant<FalloffId, Falloff> falloff; ///< shared by id, or its own; an empty id means the default formula
     double level_db = 0.0;
-    double pitch_st = 0.0;            ///< semitones
-    double startAfter_s = 0.0;        ///< time from the start of the level until it begins
+    double pitch_st = 0.0;     ///< semitones
+    double startAfter_s = 0.0; ///< time from what starts it until it begins
+    Starting starting;
     FamilyId family;                  ///< empty: none
     std::optional<Priority> priority; ///< none: that of its family, else ordinary
     std::vector<Lane> lanes;          ///< over anything but distance
     Placement placement;
+    ZoneId zone; ///< to which it belongs; empty: none
+    Area area;   ///< this and the next three: of the kind of that name
+    Sprinkling sprinkling;
+    Roaming roaming;
+    Stepping stepping;
 
     bool operator==(const EmitterSettings&) const = default;
 };
 
 /// The parts of EmitterSettings that a copy of a pattern can have of its own.
-enum class Setting : std::uint8_t { kind, sound, falloff, level, pitch, start, family, priority, lanes, placement };
-constexpr std::size_t settingCount = 10;
+enum class Setting : std::uint8_t {
+    kind,
+    sound,
+    falloff,
+    level,
+    pitch,
+    start,
+    family,
+    priority,
+    lanes,
+    placement,
+    zone,
+    area,
+    sprinkling,
+    roaming,
+    stepping
+};
+constexpr std::size_t settingCount = 15;
 using SettingSet = std::bitset<settingCount>;
 
 struct Emitter : EmitterSettings {
@@ -101,6 +134,7 @@ struct Emitter : EmitterSettings {
     bool solo = false; ///< while anything is, only what is solo sounds
     PatternId pattern; ///< empty: none. Settings that are not its own are those of the pattern.
     SettingSet own;    ///< by Setting; without meaning when there is no pattern
+    Riding riding;
     Extras extras{};
 
     bool operator==(const Emitter&) const = default;
@@ -147,6 +181,7 @@ struct Walk {
     WalkId id;
     std::string name;
     std::vector<WalkPoint> points; ///< in order of time
+    std::vector<WalkEvent> events; ///< in order of time
     Extras extras{};
 
     double seconds() const { return points.empty() ? 0.0 : points.back().t_s; }
@@ -217,6 +252,7 @@ struct Level {
     Character character;
     std::vector<Storey> storeys;
     List<Emitter> emitters;
+    List<Zone> zones;
     List<Walk> walks;
     std::vector<Place> places;
     Extras extras{};
@@ -245,6 +281,8 @@ struct Project {
     List<Falloff> falloffs;
     List<Family> families;
     List<Pattern> patterns;
+    List<GameValue> gameValues;
+    List<Signal> signalNames;
     Extras extras{};
 
     bool operator==(const Project&) const = default;

@@ -190,20 +190,24 @@ Project withPatternFor(Project project, const LevelId& levelId, const EmitterId&
 CopyChance chanceOf(const Project& project, const Emitter& emitter)
 {
     const Sound* sound = project.sounds.find(emitter.sound);
-    if (sound == nullptr) {
-        return {};
-    }
+    return sound != nullptr ? chanceOf(project, *sound, emitter, 0, {}) : CopyChance{};
+}
+
+CopyChance chanceOf(const Project& project, const Sound& sound, const Emitter& emitter, std::uint64_t start,
+                    const std::optional<std::size_t>& file)
+{
     const auto around = [&](double spread, const char* purpose) {
-        return spread > 0.0 ? spread * (2.0 * chance(project.seed, emitter.id.text, purpose) - 1.0) : 0.0;
+        return spread > 0.0 ? spread * (2.0 * chance(project.seed, emitter.id.text, purpose, start) - 1.0) : 0.0;
     };
-    if (sound->drawsEachPiece()) {
+    if (sound.drawsEachPiece()) {
         return {};
     }
     double file_db = 0.0;
-    if (sound->make == Make::one && !sound->files.empty()) {
-        file_db = sound->files[firstFile(project.seed, *sound, courseIdOf(*sound, emitter))].level_db;
+    if (sound.make == Make::one && !sound.files.empty()) {
+        const std::size_t picked = file ? *file : firstFile(project.seed, sound, courseIdOf(sound, emitter));
+        file_db = sound.files[picked].level_db;
     }
-    return {file_db + around(sound->levelSpread_db, "level"), around(sound->pitchSpread_st, "pitch")};
+    return {file_db + around(sound.levelSpread_db, "level"), around(sound.pitchSpread_st, "pitch")};
 }
 
 double reachFactorOf(const Project& project, const Emitter& emitter)

@@ -70,6 +70,10 @@ struct CopyChance {
     double pitch_st = 0.0;
 };
 CopyChance chanceOf(const Project& project, const Emitter& emitter);
+/// The same for a later start, with any sound that the emitter plays. `file`: which was picked; none: the first that the
+/// sound's order gives.
+CopyChance chanceOf(const Project& project, const Sound& sound, const Emitter& emitter, std::uint64_t start,
+                    const std::optional<std::size_t>& file);
 
 /// By how much an emitter's family stretches the distances of its falloff; 1 without one.
 double reachFactorOf(const Project& project, const Emitter& emitter);

@@ -1,5 +1,6 @@
 #include "project/emitter_json.h"
 
+#include "project/ambience_json.h"
 #include "project/edit.h"
 #include "project/lane_json.h"
 
@@ -9,7 +10,7 @@ namespace stone
 namespace
 {
 
-constexpr const char* kinds[] = {"point", "bed"};
+constexpr const char* kinds[] = {"point", "bed", "area", "sprinkle", "roamer", "steps"};
 constexpr const char* priorities[] = {"background", "ordinary", "notable", "vital"};
 constexpr const char* channelUses[] = {"undecided", "mid", "equal_power", "left", "right", "image"};
 constexpr Range angle{-360.0, 360.0};
@@ -31,6 +32,7 @@ Placement readPlacement(ObjectReader reader)
     placement.channels = static_cast<ChannelUse>(reader.word("channels", 0, channelUses));
     placement.image_deg = reader.number("image_deg", usual.image_deg, {0.0, 360.0});
     placement.imageTurns = reader.flag("image_turns", usual.imageTurns);
+    placement.imageInWorld = reader.flag("image_in_world", usual.imageInWorld);
     placement.doppler = reader.number("doppler", usual.doppler, {0.0, 10.0});
     placement.dopplerLimit_st = reader.number("doppler_limit_st", usual.dopplerLimit_st, {0.1, 48.0});
     placement.air = reader.flag("air", usual.air);
@@ -53,6 +55,7 @@ Json toJson(const Placement& placement)
     }
     addUnless(json, "image_deg", placement.image_deg, usual.image_deg);
     addUnless(json, "image_turns", placement.imageTurns, usual.imageTurns);
+    addUnless(json, "image_in_world", placement.imageInWorld, usual.imageInWorld);
     addUnless(json, "doppler", placement.doppler, usual.doppler);
     addUnless(json, "doppler_limit_st", placement.dopplerLimit_st, usual.dopplerLimit_st);
     addUnless(json, "air", placement.air, usual.air);
@@ -60,7 +63,7 @@ Json toJson(const Placement& placement)
     return json;
 }
 
-std::vector<Lane> readLanes(ObjectReader& reader)
+std::vector<Lane> readLanes(ObjectReader& reader, const SteeringReferences& references)
 {
     std::vector<Lane> lanes;
     reader.each("lanes", [&](ObjectReader& item) {
@@ -71,8 +74,9 @@ std::vector<Lane> readLanes(ObjectReader& reader)
         if (lane.over == LaneInput::time) {
             item.fail("over", "lanes over time belong to a sound; put this one into the sound's \"lanes\"");
         }
+        lane.value = references.value(lane.value.text);
         for (const Lane& other : lanes) {
-            if (other.property == lane.property && other.over == lane.over) {
+            if (other.property == lane.property && other.over == lane.over && other.value == lane.value) {
                 item.fail("property", "an emitter draws each property once over each input; merge the two lanes");
             }
         }
@@ -82,6 +86,11 @@ std::vector<Lane> readLanes(ObjectReader& reader)
 }
 
 } // namespace
+
+const char* wordOf(EmitterKind kind)
+{
+    return kinds[static_cast<std::size_t>(kind)];
+}
 
 SettingSet readSettings(ObjectReader& reader, const References& references, EmitterSettings& settings)
 {
@@ -122,10 +131,28 @@ SettingSet readSettings(ObjectReader& reader, const References& references, Emit
                                 : std::optional(static_cast<Priority>(reader.word("priority", 1, priorities)));
     }
     if (given(Setting::lanes, "lanes")) {
-        settings.lanes = readLanes(reader);
+        settings.lanes = readLanes(reader, references.steering);
     }
     if (given(Setting::placement, "placement")) {
         settings.placement = readPlacement(reader.object("placement"));
+    }
+    if (given(Setting::start, "starting")) {
+        settings.starting = readStarting(reader.object("starting"), references.steering);
+    }
+    if (given(Setting::zone, "zone")) {
+        settings.zone = references.steering.zone(reader.text("zone"));
+    }
+    if (given(Setting::area, "area")) {
+        settings.area = readArea(reader.object("area"));
+    }
+    if (given(Setting::sprinkling, "sprinkle")) {
+        settings.sprinkling = readSprinkling(reader.object("sprinkle"), references.sound);
+    }
+    if (given(Setting::roaming, "roamer")) {
+        settings.roaming = readRoaming(reader.object("roamer"), references.sound);
+    }
+    if (given(Setting::stepping, "steps")) {
+        settings.stepping = readStepping(reader.object("steps"), references.sound);
     }
     return own;
 }
@@ -159,6 +186,9 @@ void addSettings(Json& json, const EmitterSettings& settings, SettingSet which, 
     if (written(Setting::start, settings.startAfter_s != usual.startAfter_s)) {
         json["start_after_s"] = settings.startAfter_s;
     }
+    if (written(Setting::start, !(settings.starting == usual.starting))) {
+        json["starting"] = toJson(settings.starting);
+    }
     if (written(Setting::family, !settings.family.empty())) {
         json["family"] = settings.family.text;
     }
@@ -174,6 +204,21 @@ void addSettings(Json& json, const EmitterSettings& settings, SettingSet which, 
     if (written(Setting::placement, !(settings.placement == usual.placement))) {
         json["placement"] = toJson(settings.placement);
     }
+    if (written(Setting::zone, !settings.zone.empty())) {
+        json["zone"] = settings.zone.text;
+    }
+    if (written(Setting::area, !(settings.area == usual.area))) {
+        json["area"] = toJson(settings.area);
+    }
+    if (written(Setting::sprinkling, !(settings.sprinkling == usual.sprinkling))) {
+        json["sprinkle"] = toJson(settings.sprinkling);
+    }
+    if (written(Setting::roaming, !(settings.roaming == usual.roaming))) {
+        json["roamer"] = toJson(settings.roaming);
+    }
+    if (written(Setting::stepping, !(settings.stepping == usual.stepping))) {
+        json["steps"] = toJson(settings.stepping);
+    }
 }
 
 Json toJson(const Emitter& emitter)
@@ -184,6 +229,9 @@ Json toJson(const Emitter& emitter)
     json["at"] = Json::array({emitter.at.x, emitter.at.y, emitter.at.z});
     addUnless(json, "heading_deg", emitter.heading_deg, 0.0);
     addUnless(json, "tilt_deg", emitter.tilt_deg, 0.0);
+    if (!(emitter.riding == Riding{})) {
+        json["riding"] = toJson(emitter.riding);
+    }
     addSettings(json, emitter, copy ? emitter.own : SettingSet{}.set(), copy ? emitter.own : SettingSet{});
     addUnless(json, "muted", emitter.muted, false);
     addUnless(json, "solo", emitter.solo, false);

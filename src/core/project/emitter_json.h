@@ -1,6 +1,7 @@
 #pragma once
 
 #include "project/object_reader.h"
+#include "project/starting_json.h"
 
 #include <functional>
 
@@ -12,6 +13,7 @@ struct References {
     std::function<SoundId(const std::string&)> sound;
     std::function<FalloffId(const std::string&)> falloff;
     std::function<FamilyId(const std::string&)> family;
+    SteeringReferences steering;
 };
 
 /// Reads the settings whose keys are there over those in `settings`, and says which they were.

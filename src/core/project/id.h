@@ -23,6 +23,9 @@ using FalloffId = Id<struct FalloffKind>;
 using FamilyId = Id<struct FamilyKind>;
 using PatternId = Id<struct PatternKind>;
 using WalkId = Id<struct WalkKind>;
+using ZoneId = Id<struct ZoneKind>;
+using SignalId = Id<struct SignalKind>;
+using GameValueId = Id<struct GameValueKind>;
 
 /// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.
 std::string slug(std::string_view name);

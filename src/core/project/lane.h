@@ -1,5 +1,7 @@
 #pragma once
 
+#include "project/id.h"
+
 #include <map>
 #include <string>
 #include <vector>
@@ -62,6 +64,8 @@ enum class LaneInput {
     direction, ///< degrees round the ears on the horizon, -180 to 180, 0 ahead, positive to the right
     speed,     ///< metres per second between the ears and the emitter
     time,      ///< seconds since a piece of the sound began, on the sound's clock
+    depth,     ///< metres that the ears are inside a zone, 0 outside
+    gameValue, ///< a named number
 };
 
 enum class LaneShape { formula, twoAngles, curve };
@@ -71,6 +75,7 @@ enum class LaneShape { formula, twoAngles, curve };
 struct Lane {
     LaneProperty property = LaneProperty::level;
     LaneInput over = LaneInput::distance;
+    GameValueId value; ///< over a game value: which
     bool on = true;
     LaneShape shape = LaneShape::formula;
     DistanceFormula formula; ///< only for the level over distance

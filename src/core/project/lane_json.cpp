@@ -13,7 +13,7 @@ namespace
 constexpr std::size_t mostPoints = 1000;
 
 constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send"};
-constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed", "time"};
+constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed", "time", "depth", "game_value"};
 constexpr const char* models[] = {"inverse", "linear", "exponential"};
 constexpr const char* shapes[] = {"formula", "two_angles", "curve"};
 constexpr const char* segments[] = {"straight", "smooth", "slow_start", "slow_end", "hold"};
@@ -79,6 +79,9 @@ Lane readLane(ObjectReader& reader)
     Lane lane;
     lane.property = word(reader, "property", LaneProperty::level, properties);
     lane.over = word(reader, "over", LaneInput::distance, inputs);
+    if (lane.over == LaneInput::gameValue) {
+        lane.value.text = reader.text("value");
+    }
     lane.on = reader.flag("on", true);
     const bool formulaFits = lane.property == LaneProperty::level && lane.over == LaneInput::distance;
     const bool anglesFit = lane.over == LaneInput::offFront;
@@ -115,6 +118,7 @@ Json toJson(const Lane& lane)
 {
     Json json{{"property", properties[static_cast<std::size_t>(lane.property)]},
               {"over", inputs[static_cast<std::size_t>(lane.over)]}};
+    addUnless(json, "value", lane.value.text, std::string{});
     addUnless(json, "on", lane.on, true);
     json["shape"] = shapes[static_cast<std::size_t>(lane.shape)];
     if (lane.shape == LaneShape::formula || !(lane.formula == DistanceFormula{})) {

@@ -2,6 +2,7 @@
 
 #include "project/json_place.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace stone
@@ -39,7 +40,7 @@ std::string ObjectReader::pointerTo(const std::string& key) const
 
 void ObjectReader::fail(const std::string& key, const std::string& message) const
 {
-    throw ValueError(pointerTo(key), message);
+    throw ValueError(key.empty() ? pointer_ : pointerTo(key), message);
 }
 
 const Json* ObjectReader::member(const std::string& key)
@@ -107,9 +108,8 @@ bool ObjectReader::flag(const std::string& key, bool fallback)
     return value->get<bool>();
 }
 
-std::vector<double> ObjectReader::numbers(const std::string& key, std::size_t least, std::size_t most)
+std::vector<double> ObjectReader::numbers(const std::string& key, const Json* value, std::size_t least, std::size_t most)
 {
-    const Json* value = member(key);
     if (value == nullptr) {
         return {};
     }
@@ -131,14 +131,47 @@ std::vector<double> ObjectReader::numbers(const std::string& key, std::size_t le
 
 Vec2 ObjectReader::plane(const std::string& key, const Vec2& fallback)
 {
-    const std::vector<double> n = numbers(key, 2, 2);
+    const std::vector<double> n = numbers(key, member(key), 2, 2);
     return n.empty() ? fallback : Vec2{n[0], n[1]};
 }
 
 Vec3 ObjectReader::place(const std::string& key, const Vec3& fallback)
 {
-    const std::vector<double> n = numbers(key, 2, 3);
+    const std::vector<double> n = numbers(key, member(key), 2, 3);
     return n.empty() ? fallback : Vec3{n[0], n[1], n.size() == 3 ? n[2] : 0.0};
+}
+
+std::vector<Vec2> ObjectReader::planes(const std::string& key)
+{
+    std::vector<Vec2> found;
+    if (const Json* items = array(key)) {
+        for (const Json& item : *items) {
+            const std::vector<double> n = numbers(key, &item, 2, 2);
+            found.push_back({n[0], n[1]});
+        }
+    }
+    return found;
+}
+
+std::vector<Vec3> ObjectReader::places(const std::string& key)
+{
+    std::vector<Vec3> found;
+    if (const Json* items = array(key)) {
+        for (const Json& item : *items) {
+            const std::vector<double> n = numbers(key, &item, 2, 3);
+            found.push_back({n[0], n[1], n.size() == 3 ? n[2] : 0.0});
+        }
+    }
+    return found;
+}
+
+std::vector<double> ObjectReader::lengths(const std::string& key)
+{
+    std::vector<double> found = numbers(key, member(key), 0, 10'000);
+    if (std::any_of(found.begin(), found.end(), [](double length) { return length < 0.0; })) {
+        fail(key, "a length in metres is never below 0");
+    }
+    return found;
 }
 
 std::size_t ObjectReader::word(const std::string& key, std::size_t fallback, std::span<const char* const> words)

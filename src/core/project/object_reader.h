@@ -63,6 +63,10 @@ public:
     std::vector<std::string> texts(const std::string& key);
     Vec2 plane(const std::string& key, const Vec2& fallback);
     Vec3 place(const std::string& key, const Vec3& fallback);
+    /// Lists of such; empty when they are not there.
+    std::vector<Vec2> planes(const std::string& key);
+    std::vector<Vec3> places(const std::string& key);
+    std::vector<double> lengths(const std::string& key);
 
     /// One of the words in `words`; the index of the match.
     std::size_t word(const std::string& key, std::size_t fallback, std::span<const char* const> words);
@@ -95,7 +99,7 @@ public:
 private:
     const Json* member(const std::string& key);
     const Json* array(const std::string& key);
-    std::vector<double> numbers(const std::string& key, std::size_t least, std::size_t most);
+    std::vector<double> numbers(const std::string& key, const Json* value, std::size_t least, std::size_t most);
     std::string pointerTo(const std::string& key) const;
 
     const Json& value_;

@@ -1,5 +1,6 @@
 #include "project/read.h"
 
+#include "project/ambience_json.h"
 #include "project/emitter_json.h"
 #include "project/json_place.h"
 #include "project/lane_json.h"
@@ -44,6 +45,18 @@ public:
         }
         reader.each("sounds", [&](ObjectReader& item) { project.sounds.append(sound(item)); });
         reader.each("falloffs", [&](ObjectReader& item) { project.falloffs.append(falloff(item)); });
+        reader.each("game_values", [&](ObjectReader& item) {
+            GameValue value;
+            value.id.text = identify(item, value.name, "value", gameValueIds_);
+            readGameValue(item, value);
+            project.gameValues.append(std::move(value));
+        });
+        reader.each("signals", [&](ObjectReader& item) {
+            Signal signal;
+            signal.id.text = identify(item, signal.name, "signal", signalIds_);
+            signal.extras = item.rest();
+            project.signalNames.append(std::move(signal));
+        });
         reader.each("families", [&](ObjectReader& item) { project.families.append(family(item)); });
         reader.each("patterns", [&](ObjectReader& item) { project.patterns.append(pattern(item, project)); });
         if (reader.has("levels")) {
@@ -121,18 +134,27 @@ private:
         return family;
     }
 
-    References references(Project& project)
+    /// `zones` may be null, for patterns: they belong to no level.
+    References references(Project& project, const List<Zone>* zones)
     {
         return {.sound = [&](const std::string& text) { return soundReference(project, text); },
                 .falloff = [&](const std::string& text) { return FalloffId{settle(project.falloffs, text)}; },
-                .family = [&](const std::string& text) { return FamilyId{settle(project.families, text)}; }};
+                .family = [&](const std::string& text) { return FamilyId{settle(project.families, text)}; },
+                .steering = steering(project, zones)};
+    }
+
+    static SteeringReferences steering(const Project& project, const List<Zone>* zones)
+    {
+        return {.zone = [zones](const std::string& text) { return ZoneId{zones != nullptr ? settle(*zones, text) : text}; },
+                .signal = [&](const std::string& text) { return SignalId{settle(project.signalNames, text)}; },
+                .value = [&](const std::string& text) { return GameValueId{settle(project.gameValues, text)}; }};
     }
 
     Pattern pattern(ObjectReader& reader, Project& project)
     {
         Pattern pattern;
         pattern.id.text = identify(reader, pattern.name, "pattern", patternIds_);
-        readSettings(reader, references(project), pattern.settings);
+        readSettings(reader, references(project, nullptr), pattern.settings);
         pattern.extras = reader.rest();
         return pattern;
     }
@@ -175,7 +197,7 @@ private:
         return {id};
     }
 
-    Emitter emitter(ObjectReader& reader, Project& project, std::set<std::string>& taken)
+    Emitter emitter(ObjectReader& reader, Project& project, const List<Zone>& zones, std::set<std::string>& taken)
     {
         Emitter emitter;
         emitter.id.text = identify(reader, emitter.name, "emitter", taken);
@@ -184,7 +206,7 @@ private:
         if (pattern != nullptr) {
             static_cast<EmitterSettings&>(emitter) = pattern->settings;
         }
-        emitter.own = readSettings(reader, references(project), emitter);
+        emitter.own = readSettings(reader, references(project, &zones), emitter);
         if (pattern == nullptr) {
             // A pattern that is not there leaves nothing to follow: everything is the emitter's own.
             emitter.own = emitter.pattern.empty() ? SettingSet{} : SettingSet{}.set();
@@ -192,13 +214,39 @@ private:
         emitter.at = reader.place("at", emitter.at);
         emitter.heading_deg = reader.number("heading_deg", 0.0, ranges::degrees);
         emitter.tilt_deg = reader.number("tilt_deg", 0.0, {-90.0, 90.0});
+        if (reader.has("riding")) {
+            emitter.riding = readRiding(reader.object("riding"));
+        }
         emitter.muted = reader.flag("muted", false);
         emitter.solo = reader.flag("solo", false);
         emitter.extras = reader.rest();
         return emitter;
     }
 
-    static Walk walk(ObjectReader& reader, const std::string& id, const std::string& name)
+    /// Zones may name parents and carriers that come later.
+    static void settleLater(Level& level)
+    {
+        const auto settled = [&](Riding& riding) {
+            const EmitterId found{settle(level.emitters, riding.roamer.text)};
+            const bool other = found != riding.roamer;
+            riding.roamer = found;
+            return other;
+        };
+        for (const auto& old : List(level.zones)) {
+            Zone zone = *old;
+            zone.parent = {settle(level.zones, zone.parent.text)};
+            if (settled(zone.riding) || zone.parent != old->parent) {
+                level.zones.put(std::move(zone));
+            }
+        }
+        for (const auto& old : List(level.emitters)) {
+            if (Emitter emitter = *old; settled(emitter.riding)) {
+                level.emitters.put(std::move(emitter));
+            }
+        }
+    }
+
+    static Walk walk(ObjectReader& reader, const std::string& id, const std::string& name, const SteeringReferences& steering)
     {
         Walk walk;
         walk.id.text = id;
@@ -215,6 +263,9 @@ private:
             point.extras = item.rest();
             walk.points.push_back(std::move(point));
         });
+        reader.each("events", [&](ObjectReader& item) { walk.events.push_back(readWalkEvent(item, steering)); });
+        std::stable_sort(walk.events.begin(), walk.events.end(),
+                         [](const WalkEvent& a, const WalkEvent& b) { return a.t_s < b.t_s; });
         walk.extras = reader.rest();
         return walk;
     }
@@ -273,13 +324,22 @@ private:
         if (level.storeys.empty()) {
             level.storeys.push_back(Storey{.name = "Ground", .extras = {}});
         }
+        std::set<std::string> zoneIds;
+        reader.each("zones", [&](ObjectReader& item) {
+            Zone zone;
+            zone.id.text = identify(item, zone.name, "zone", zoneIds);
+            readZone(item, zone, steering(project, nullptr).value);
+            level.zones.append(std::move(zone));
+        });
         std::set<std::string> emitterIds;
-        reader.each("emitters", [&](ObjectReader& item) { level.emitters.append(emitter(item, project, emitterIds)); });
+        reader.each("emitters",
+                    [&](ObjectReader& item) { level.emitters.append(emitter(item, project, level.zones, emitterIds)); });
+        settleLater(level);
         std::set<std::string> walkIds;
         reader.each("walks", [&](ObjectReader& item) {
             std::string name;
             const std::string id = identify(item, name, "walk", walkIds);
-            level.walks.append(walk(item, id, name));
+            level.walks.append(walk(item, id, name, steering(project, nullptr)));
         });
         reader.each("places", [&](ObjectReader& item) {
             Place place;
@@ -298,6 +358,8 @@ private:
     std::set<std::string> familyIds_;
     std::set<std::string> patternIds_;
     std::set<std::string> levelIds_;
+    std::set<std::string> gameValueIds_;
+    std::set<std::string> signalIds_;
 };
 
 Json parse(std::string_view text, const std::string& label)

@@ -1,5 +1,7 @@
 #include "project/settings.h"
 
+#include <tuple>
+
 namespace stone
 {
 
@@ -14,11 +16,18 @@ template <class A, class B, class Visit> void forEachSetting(A& a, B& b, Visit&&
     visit(Setting::falloff, a.falloff, b.falloff);
     visit(Setting::level, a.level_db, b.level_db);
     visit(Setting::pitch, a.pitch_st, b.pitch_st);
-    visit(Setting::start, a.startAfter_s, b.startAfter_s);
+    auto startA = std::tie(a.startAfter_s, a.starting);
+    auto startB = std::tie(b.startAfter_s, b.starting);
+    visit(Setting::start, startA, startB);
     visit(Setting::family, a.family, b.family);
     visit(Setting::priority, a.priority, b.priority);
     visit(Setting::lanes, a.lanes, b.lanes);
     visit(Setting::placement, a.placement, b.placement);
+    visit(Setting::zone, a.zone, b.zone);
+    visit(Setting::area, a.area, b.area);
+    visit(Setting::sprinkling, a.sprinkling, b.sprinkling);
+    visit(Setting::roaming, a.roaming, b.roaming);
+    visit(Setting::stepping, a.stepping, b.stepping);
 }
 
 } // namespace
@@ -42,8 +51,9 @@ void takeSettings(EmitterSettings& to, const EmitterSettings& from, SettingSet w
 
 const char* settingName(Setting setting)
 {
-    static constexpr const char* names[settingCount] = {"Kind",   "Sound",    "Falloff",          "Level",    "Pitch", "Start",
-                                                        "Family", "Priority", "Facing and lanes", "Placement"};
+    static constexpr const char* names[settingCount] = {
+        "Kind",      "Sound", "Falloff", "Level",    "Pitch",  "Start", "Family", "Priority", "Facing and lanes",
+        "Placement", "Zone",  "Area",    "Sprinkle", "Roamer", "Steps"};
     return names[static_cast<std::size_t>(setting)];
 }
 

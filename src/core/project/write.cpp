@@ -1,10 +1,12 @@
 #include "project/write.h"
 
+#include "project/ambience_json.h"
 #include "project/atomic_file.h"
 #include "project/emitter_json.h"
 #include "project/lane_json.h"
 #include "project/read.h"
 #include "project/sound_json.h"
+#include "project/starting_json.h"
 
 #include <algorithm>
 
@@ -31,6 +33,9 @@ Json toJson(const Walk& walk)
         addExtras(moment, point.extras);
         json["points"].push_back(std::move(moment));
     }
+    for (const WalkEvent& event : walk.events) {
+        json["events"].push_back(toJson(event));
+    }
     addExtras(json, walk.extras);
     return json;
 }
@@ -49,6 +54,14 @@ Json toJson(const Geometry& geometry)
         addExtras(json, picture->extras);
     }
     return json;
+}
+
+/// Lists that came later than the first documents are written only where there is something in them.
+template <class Thing> void addList(Json& json, const char* key, const List<Thing>& things)
+{
+    for (const auto& thing : things) {
+        json[key].push_back(toJson(*thing));
+    }
 }
 
 Json toJson(const Level& level)
@@ -75,6 +88,7 @@ Json toJson(const Level& level)
     for (const auto& emitter : level.emitters) {
         json["emitters"].push_back(toJson(*emitter));
     }
+    addList(json, "zones", level.zones);
     json["walks"] = Json::array();
     for (const auto& walk : level.walks) {
         json["walks"].push_back(toJson(*walk));
@@ -87,14 +101,6 @@ Json toJson(const Level& level)
     }
     addExtras(json, level.extras);
     return json;
-}
-
-/// Lists that came later than the first documents are written only where there is something in them.
-template <class Thing> void addList(Json& json, const char* key, const List<Thing>& things)
-{
-    for (const auto& thing : things) {
-        json[key].push_back(toJson(*thing));
-    }
 }
 
 Json toJson(const Project& project)
@@ -119,6 +125,8 @@ Json toJson(const Project& project)
     }
     addList(json, "families", project.families);
     addList(json, "patterns", project.patterns);
+    addList(json, "game_values", project.gameValues);
+    addList(json, "signals", project.signalNames);
     json["levels"] = Json::array();
     for (const auto& level : project.levels) {
         json["levels"].push_back(toJson(*level));

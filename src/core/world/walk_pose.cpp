@@ -1,4 +1,4 @@
-#include "hearing/walk_pose.h"
+#include "world/walk_pose.h"
 
 #include <algorithm>
 #include <cmath>

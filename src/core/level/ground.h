@@ -1,0 +1,50 @@
+#pragma once
+
+#include "level/mesh.h"
+
+#include <memory>
+#include <optional>
+
+namespace stone
+{
+
+/// A level's geometry as rays meet it. Immutable; any number of threads may ask. Time grows with the logarithm of the number
+/// of triangles.
+class Ground
+{
+public:
+    explicit Ground(std::shared_ptr<const Mesh> mesh);
+    ~Ground();
+    Ground(const Ground&) = delete;
+    Ground& operator=(const Ground&) = delete;
+
+    const Mesh& mesh() const { return *mesh_; }
+
+    struct Floor {
+        double height_m = 0.0;
+        std::uint32_t material = 0; ///< into mesh().materials
+    };
+    /// The highest floor at or below a place, no more than so far down. What faces down carries nobody.
+    std::optional<Floor> floorBelow(const Vec3& from, double within_m) const;
+
+    /// Whether nothing lies between two places.
+    bool clear(const Vec3& from, const Vec3& to) const;
+
+    /// Whether a place is within a wall or anything else that is closed, or under the ground: most of the rays from it in
+    /// six directions meet the back of a face first. One open face more or less does not mislead it.
+    bool insideSolid(const Vec3& place) const;
+
+private:
+    struct Rays;
+    struct Hit {
+        double distance_m;
+        std::uint32_t triangle;
+        bool back; ///< the ray came out of it
+    };
+    std::optional<Hit> meet(const Vec3& from, const Vec3& direction, double within_m) const;
+
+    std::shared_ptr<const Mesh> mesh_;
+    std::unique_ptr<Rays> rays_;
+};
+
+} // namespace stone

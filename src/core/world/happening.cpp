@@ -1,0 +1,403 @@
+#include "world/world.h"
+
+#include "acoustics/curve.h"
+#include "project/chance.h"
+#include "world/walk_pose.h"
+
+#include <algorithm>
+#include <cmath>
+
+/// How a level goes on from one moment to the next: what the World does to a state.
+namespace stone
+{
+
+namespace
+{
+
+constexpr double endless = std::numeric_limits<double>::infinity();
+constexpr double highestStep_m = 0.45;
+/// Feet so close to the floor stand on it; so far above they are in the air.
+constexpr double standing_m = 0.12;
+constexpr double flying_m = 0.25;
+/// Going up at least so fast while leaving the ground is a jump.
+constexpr double jump_m_s = 0.5;
+/// Slower than this nobody walks.
+constexpr double walking_m_s = 0.2;
+/// What another copy does when it never ends: so many at most.
+constexpr std::size_t mostCopies = 16;
+/// How fast the old gives way to the new when a sound starts anew.
+constexpr double restartFade_s = 0.03;
+constexpr double arrivalFade_s = 0.2;
+
+const char* keyOf(Cause cause)
+{
+    static constexpr const char* keys[] = {"level", "enter ", "leave ", "signal ", "interact", "jump", "land", "fall", "reset"};
+    return keys[static_cast<std::size_t>(cause)];
+}
+
+std::string keyOf(const Trigger& trigger)
+{
+    std::string key = keyOf(trigger.cause);
+    if (trigger.cause == Cause::enter || trigger.cause == Cause::leave) {
+        key += trigger.zone.text;
+    } else if (trigger.cause == Cause::signal) {
+        key += trigger.signal.text;
+    }
+    return key;
+}
+
+bool sounds(const Start& start, std::uint32_t emitter, double time_s)
+{
+    return start.emitter == emitter && start.part == Start::Part::own && start.stopped_s == endless &&
+           (start.pausedAt_s || start.ends_s > time_s);
+}
+
+} // namespace
+
+void World::hook(std::uint32_t emitter, const std::vector<Trigger>& triggers, Role role)
+{
+    for (const Trigger& trigger : triggers) {
+        hooks_[keyOf(trigger)].push_back({emitter, role, trigger.within_m});
+    }
+}
+
+bool World::conditionsHold(const WorldState& state, const Starting& starting, double time_s) const
+{
+    return std::all_of(starting.conditions.begin(), starting.conditions.end(), [&](const Condition& condition) {
+        const auto& values = project_->gameValues;
+        for (std::size_t i = 0; i < values.size(); ++i) {
+            if (values[i]->id == condition.value) {
+                const double now = state.values[i].at(time_s);
+                return condition.comparison == Comparison::atLeast ? now >= condition.number : now <= condition.number;
+            }
+        }
+        return false;
+    });
+}
+
+void World::cause(WorldState& state, const std::string& key, double time_s) const
+{
+    const auto found = hooks_.find(key);
+    if (found == hooks_.end()) {
+        return;
+    }
+    // What is stopped and started by the same thing starts: stops come first.
+    for (const Role role : {Role::rearm, Role::stop, Role::start}) {
+        for (const Hook& hook : found->second) {
+            if (hook.role != role) {
+                continue;
+            }
+            const Emitter& emitter = *level_->emitters[hook.emitter];
+            if (key == keyOf(Cause::interact)) {
+                Moment here;
+                here.feet = state.feet;
+                here.when = TimeSpan::at(time_s);
+                here.state = &state;
+                const Vec3 at = emitter.kind == EmitterKind::roamer ? roamerAt(hook.emitter, here).at
+                                                                    : carriageOf(emitter.riding, here).placed(emitter.at);
+                const Vec3 way = at - state.feet.at;
+                // Hands reach up and down: the distance in the plan counts, on the same storey.
+                if (std::hypot(way.x, way.y) > hook.within_m || std::abs(way.z) > 3.0) {
+                    continue;
+                }
+            }
+            switch (role) {
+            case Role::start: startOrSecond(state, hook.emitter, time_s); break;
+            case Role::stop: end(state, hook.emitter, time_s, emitter.starting.fadeOut_s); break;
+            case Role::rearm: state.ruled[hook.emitter].spent = false; break;
+            }
+        }
+    }
+}
+
+void World::end(WorldState& state, std::uint32_t emitter, double time_s, double fade_s)
+{
+    for (Start& start : state.starts) {
+        if (sounds(start, emitter, time_s)) {
+            start.stopped_s = time_s;
+            start.fade_s = start.pausedAt_s || start.began_s > time_s ? 0.0 : fade_s;
+        }
+    }
+    if (const auto sprinkle = state.sprinkles.find(emitter); sprinkle != state.sprinkles.end()) {
+        sprinkle->second.on = false;
+    }
+}
+
+void World::startOrSecond(WorldState& state, std::uint32_t emitter, double time_s) const
+{
+    const Starting& starting = level_->emitters[emitter]->starting;
+    WorldState::Ruled& ruled = state.ruled[emitter];
+    const bool heldOff = time_s - ruled.last_s < starting.holdOff_s;
+    const auto playing = [&](const Start& start) { return sounds(start, emitter, time_s); };
+    const auto copies = std::count_if(state.starts.begin(), state.starts.end(), playing);
+    const auto sprinkle = state.sprinkles.find(emitter);
+    const bool on = copies > 0 || (sprinkle != state.sprinkles.end() && sprinkle->second.on);
+    if (!on) {
+        if (!heldOff && !ruled.spent && conditionsHold(state, starting, time_s)) {
+            begin(state, emitter, time_s);
+        }
+        return;
+    }
+    switch (starting.second) {
+    case SecondStart::ignore: break;
+    case SecondStart::stop: end(state, emitter, time_s, starting.fadeOut_s); break;
+    case SecondStart::pauseAndResume:
+        for (Start& start : state.starts) {
+            if (!playing(start)) {
+                continue;
+            }
+            if (start.pausedAt_s) {
+                const double waited_s = time_s - *start.pausedAt_s;
+                start.began_s += waited_s;
+                start.ends_s += waited_s;
+                start.pausedAt_s.reset();
+            } else {
+                start.pausedAt_s = time_s;
+            }
+        }
+        break;
+    case SecondStart::restart:
+    case SecondStart::another:
+        if (!heldOff && !ruled.spent && conditionsHold(state, starting, time_s)) {
+            if (starting.second == SecondStart::restart || static_cast<std::size_t>(copies) >= mostCopies) {
+                end(state, emitter, time_s, restartFade_s);
+            }
+            begin(state, emitter, time_s);
+        }
+        break;
+    }
+}
+
+void World::begin(WorldState& state, std::uint32_t emitter, double time_s) const
+{
+    const Emitter& what = *level_->emitters[emitter];
+    WorldState::Ruled& ruled = state.ruled[emitter];
+    ruled.last_s = time_s;
+    ruled.spent = what.starting.once;
+    const std::uint64_t number = ruled.count++;
+    if (what.kind == EmitterKind::sprinkle) {
+        SprinkleState& sprinkle = state.sprinkles[emitter];
+        sprinkle.on = true;
+        sprinkle.origin_s = time_s + what.startAfter_s;
+        const SprinkleChance chance{project_->seed, what.id.text};
+        sprinkle.next_s = sprinkle.origin_s + sprinkleInterval_s(what.sprinkling, chance, sprinkle.next);
+        return;
+    }
+    if (!own_[emitter]) {
+        return;
+    }
+    const Sound& sound = *playables_[*own_[emitter]].sound;
+    std::optional<std::size_t> file;
+    if (sound.make == Make::one && sound.files.size() > 1) {
+        if (!ruled.files) {
+            ruled.files.emplace(project_->seed, stone::courseIdOf(sound, what), "file", sound.sequence.order, sound.files.size());
+        }
+        file = ruled.files->next();
+    }
+    Start start = startOf(emitter, Start::Part::own, *own_[emitter], number, time_s + what.startAfter_s, file);
+    if (what.kind == EmitterKind::roamer) {
+        start.ends_s = std::min(start.ends_s, start.began_s + routeOf(emitter).ends_s());
+    }
+    state.starts.push_back(std::move(start));
+}
+
+double World::floorBelow_m(const Vec3& feet, std::optional<std::uint32_t>& surface) const
+{
+    surface.reset();
+    if (ground_ != nullptr && !ground_->mesh().triangles.empty()) {
+        const auto floor = ground_->floorBelow(feet + Vec3{0.0, 0.0, highestStep_m}, 100.0);
+        if (!floor) {
+            return -endless;
+        }
+        surface = floor->material;
+        return floor->height_m;
+    }
+    // Without geometry the storeys' floors carry everybody.
+    double floor_m = -endless;
+    for (const Storey& storey : level_->storeys) {
+        if (storey.floor_m <= feet.z + highestStep_m) {
+            floor_m = std::max(floor_m, storey.floor_m);
+        }
+    }
+    return std::isfinite(floor_m) ? floor_m : feet.z;
+}
+
+void World::move(WorldState& state, const Input& input, double from_s) const
+{
+    const double above_m = input.feet.at.z - floorBelow_m(input.feet.at, state.surface);
+    const double takes_s = input.to_s - from_s;
+    const double up_m_s = takes_s > 0.0 && !input.jumped ? (input.feet.at.z - state.feet.at.z) / takes_s : 0.0;
+    if (!state.airborne && above_m > flying_m) {
+        state.airborne = true;
+        if (!input.jumped) {
+            cause(state, keyOf(up_m_s > jump_m_s ? Cause::jump : Cause::fall), input.to_s);
+        }
+    } else if (state.airborne && above_m <= standing_m) {
+        state.airborne = false;
+        if (!input.jumped) {
+            cause(state, keyOf(Cause::land), input.to_s);
+        }
+    }
+    step(state, input, from_s);
+}
+
+void World::step(WorldState& state, const Input& input, double from_s) const
+{
+    const Vec3 way = input.feet.at - state.feet.at;
+    const double way_m = input.jumped ? 0.0 : std::hypot(way.x, way.y);
+    const double takes_s = input.to_s - from_s;
+    const double speed_m_s = takes_s > 0.0 ? way_m / takes_s : 0.0;
+    for (const std::uint32_t emitter : steps_) {
+        const Emitter& what = *level_->emitters[emitter];
+        const double stride_m = std::max(curveAt(what.stepping.stride, speed_m_s, CurveScale::even, 0.75), 0.05);
+        if (speed_m_s < walking_m_s || state.airborne) {
+            // The first step after standing comes after half a stride.
+            state.sinceStep_m = stride_m / 2.0;
+            continue;
+        }
+        const double before_m = state.sinceStep_m;
+        state.sinceStep_m += way_m;
+        if (state.sinceStep_m < stride_m) {
+            continue;
+        }
+        const double share = std::clamp((stride_m - before_m) / way_m, 0.0, 1.0);
+        state.sinceStep_m = std::fmod(state.sinceStep_m - stride_m, stride_m);
+        const auto& surfaces = what.stepping.surfaces;
+        const std::string name = surfaceName(state.surface);
+        const auto surface =
+            std::find_if(surfaces.begin(), surfaces.end(), [&](const SurfaceSound& s) { return s.surface == name; });
+        const auto playing = surface != surfaces.end() ? playable(surface->sound, Rounds::once) : own_[emitter];
+        if (!playing) {
+            continue;
+        }
+        const Sound& sound = *playables_[*playing].sound;
+        std::optional<std::size_t> file;
+        if (sound.make == Make::one && sound.files.size() > 1) {
+            file = state.stepFiles
+                       .try_emplace(*playing, project_->seed, what.id.text + ' ' + sound.id.text, "step", sound.sequence.order,
+                                    sound.files.size())
+                       .first->second.next();
+        }
+        Start start = startOf(emitter, Start::Part::own, *playing, state.steps++, from_s + share * takes_s, file);
+        start.level_db += surface != surfaces.end() ? surface->level_db : 0.0;
+        start.at = state.feet.at + way * share;
+        state.starts.push_back(std::move(start));
+    }
+}
+
+void World::advance(WorldState& state, const Input& input) const
+{
+    const bool first = state.time_s < 0.0;
+    const double from_s = first ? 0.0 : state.time_s;
+    const double to_s = std::max(input.to_s, from_s);
+    const auto& values = project_->gameValues;
+    if (first) {
+        state.feet = input.feet;
+    }
+    for (std::size_t i = state.values.size(); i < values.size(); ++i) {
+        state.values.push_back({values[i]->rest, values[i]->rest, 0.0, 0.0});
+    }
+    if (first) {
+        cause(state, keyOf(Cause::level), 0.0);
+    }
+    for (const Happening& happening : input.happenings) {
+        if (happening.value) {
+            for (std::size_t i = 0; i < values.size(); ++i) {
+                if (values[i]->id == happening.value->first) {
+                    const double now = state.values[i].at(from_s);
+                    const double to = std::clamp(happening.value->second, values[i]->least, values[i]->most);
+                    state.values[i] = {now, to, from_s, values[i]->smoothing_s};
+                }
+            }
+            continue;
+        }
+        std::string key = keyOf(happening.cause);
+        if (happening.cause == Cause::signal) {
+            key += happening.signal.text;
+        }
+        cause(state, key, from_s);
+    }
+    if (watchesGround_) {
+        move(state, input, from_s);
+    }
+    state.feet = input.feet;
+    state.time_s = to_s;
+
+    if (zones_.size() > 0) {
+        Moment here;
+        here.feet = state.feet;
+        here.visitor = earsOf(level_->character, state.feet).at;
+        here.when = TimeSpan::at(to_s);
+        here.state = &state;
+        ZonesAt now;
+        zonesAt(here, now);
+        const std::vector<Presence> before = std::exchange(state.zones, now).in;
+        for (const Presence& presence : before) {
+            if (now.depth(presence.zone) <= 0.0) {
+                cause(state, keyOf(Cause::leave) + zones_.zone(presence.zone).id.text, to_s);
+            }
+        }
+        for (const Presence& presence : now.in) {
+            const bool known = std::any_of(before.begin(), before.end(), [&](const Presence& p) { return p.zone == presence.zone; });
+            if (!known) {
+                cause(state, keyOf(Cause::enter) + zones_.zone(presence.zone).id.text, to_s);
+            }
+        }
+    }
+    beLively(state, first ? -1.0 : from_s, to_s);
+    std::erase_if(state.starts, [to_s](const Start& start) { return start.over(to_s); });
+}
+
+void World::beLively(WorldState& state, double from_s, double to_s) const
+{
+    const auto look = [&](std::uint32_t emitter) {
+        if (level_->emitters[emitter]->kind == EmitterKind::sprinkle) {
+            sprinkle(state, emitter, from_s, to_s);
+        } else {
+            arrive(state, emitter, from_s, to_s);
+        }
+    };
+    for (const std::uint32_t emitter : livelyEverywhere_) {
+        look(emitter);
+    }
+    for (const Presence& presence : state.zones.counted) {
+        for (const std::uint32_t emitter : livelyInZone_[presence.zone]) {
+            look(emitter);
+        }
+    }
+    if (!livelySomewhere_.empty()) {
+        std::vector<std::uint32_t> near;
+        livelyIndex_.containing(state.feet.at, near);
+        for (const std::uint32_t index : near) {
+            look(livelySomewhere_[index]);
+        }
+    }
+}
+
+void World::arrive(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const
+{
+    Moment now;
+    now.state = &state;
+    now.when = TimeSpan::at(to_s);
+    const auto setOff = setOff_s(emitter, now);
+    const auto playing = second(emitter);
+    if (!setOff || !playing) {
+        return;
+    }
+    const Roaming& how = level_->emitters[emitter]->roaming;
+    const double shift_s = *setOff + how.arrivingAfter_s;
+    std::vector<Route::Arrival> arrivals;
+    routeOf(emitter).arrivals(from_s - shift_s, to_s - shift_s, arrivals);
+    for (const Route::Arrival& arrival : arrivals) {
+        Start start = startOf(emitter, Start::Part::arrival, *playing, arrival.number, arrival.time_s + shift_s, {});
+        start.at = how.stops[arrival.stop].at;
+        start.level_db += how.arriving_db;
+        if (how.arrivingFor_s > 0.0) {
+            start.stopped_s = start.began_s + how.arrivingFor_s;
+            start.fade_s = arrivalFade_s;
+        }
+        state.starts.push_back(std::move(start));
+    }
+}
+
+} // namespace stone

@@ -1,0 +1,70 @@
+#include "world/reach.h"
+
+#include "acoustics/lane.h"
+#include "dsp/decibel.h"
+#include "project/edit.h"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace stone
+{
+
+namespace
+{
+
+constexpr double endless = std::numeric_limits<double>::infinity();
+
+bool placesInEars(const std::vector<Lane>& lanes)
+{
+    return std::any_of(lanes.begin(), lanes.end(),
+                       [](const Lane& lane) { return lane.property == LaneProperty::placement && lane.on; });
+}
+
+/// What its sound can have at most: its level with that of its loudest file and the most that chance adds.
+double loudest_db(const Sound& sound)
+{
+    double file_db = sound.files.empty() ? 0.0 : silence_db;
+    for (const SoundFile& file : sound.files) {
+        file_db = std::max(file_db, file.level_db);
+    }
+    return sound.level_db + file_db + sound.levelSpread_db;
+}
+
+} // namespace
+
+double silentFrom_m(const Project& project, const Emitter& emitter)
+{
+    const Sound* sound = project.sounds.find(emitter.sound);
+    if (emitter.placement.inWorld < 1.0 || (sound != nullptr && sound->binaural)) {
+        return endless;
+    }
+    return reachFactorOf(project, emitter) * silentFrom_m(falloffOf(project, emitter).lanes.front());
+}
+
+double audibleWithin_m(const Project& project, const Emitter& emitter)
+{
+    const Falloff& falloff = falloffOf(project, emitter);
+    const Sound* sound = project.sounds.find(emitter.sound);
+    const bool binaural = sound != nullptr && sound->binaural;
+    if (emitter.placement.inWorld < 1.0 || binaural || placesInEars(emitter.lanes) || placesInEars(falloff.lanes)) {
+        return endless;
+    }
+    const double reach_m = silentFrom_m(project, emitter);
+    if (std::isfinite(reach_m)) {
+        return reach_m;
+    }
+    // A lane without an end still falls below what can be heard: nothing is asked beyond that.
+    const Family* family = project.families.find(emitter.family);
+    double most_db = (sound != nullptr ? loudest_db(*sound) : 0.0) + emitter.level_db + (family != nullptr ? family->level_db : 0.0);
+    for (const SurfaceSound& surface : emitter.stepping.surfaces) {
+        most_db = std::max(most_db, emitter.level_db + surface.level_db);
+    }
+    for (const Lane& lane : emitter.lanes) {
+        most_db += lane.property == LaneProperty::level ? std::max(highest_db(lane), 0.0) : 0.0;
+    }
+    return reachFactorOf(project, emitter) * lastAbove_m(falloff.lanes.front(), audible_db - most_db);
+}
+
+} // namespace stone

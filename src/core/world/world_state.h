@@ -1,0 +1,122 @@
+#pragma once
+
+#include "geometry/pose.h"
+#include "project/picker.h"
+#include "world/moment.h"
+#include "world/zone_map.h"
+
+#include <algorithm>
+#include <cstdint>
+#include <limits>
+#include <map>
+#include <optional>
+#include <string>
+#include <tuple>
+#include <utility>
+#include <vector>
+
+namespace stone
+{
+
+/// One start of an emitter: what plays, since when and, where that was decided on the spot, where.
+struct Start {
+    /// An emitter can play more than its own sound.
+    enum class Part : std::uint8_t {
+        own,
+        answer, ///< of a sprinkle
+        arrival ///< of a Roamer at a stop
+    };
+
+    std::uint32_t emitter = 0;
+    Part part = Part::own;
+    std::uint64_t number = 0; ///< counts the emitter's starts of this part
+    static constexpr std::uint32_t nothing = UINT32_MAX;
+    std::uint32_t playable = nothing; ///< see World; nothing: no sound was chosen
+    double began_s = 0.0;       ///< since the level's start; moves on while it is paused
+    double ends_s = std::numeric_limits<double>::infinity();    ///< by itself
+    double stopped_s = std::numeric_limits<double>::infinity(); ///< when it began to fade out
+    double fade_s = 0.0;                                        ///< how long that takes
+    std::optional<double> pausedAt_s;
+    double level_db = 0.0;           ///< by chance, with the level of the file that was picked
+    double pitch_st = 0.0;           ///< by chance
+    std::optional<std::size_t> file; ///< of sounds that play one of their files
+    std::optional<Vec3> at;          ///< its place; none: the emitter's own
+    bool follows = false;            ///< `at` counts from the character's feet
+
+    /// Names it among all starts of a level.
+    auto key() const { return std::tuple(emitter, part, number); }
+    /// The gain of its fading out, 1 to 0.
+    double fading(double time_s) const
+    {
+        return time_s <= stopped_s ? 1.0 : fade_s > 0.0 ? std::max(1.0 - (time_s - stopped_s) / fade_s, 0.0) : 0.0;
+    }
+    /// What is paused does not run out.
+    bool over(double time_s) const { return (!pausedAt_s && time_s >= ends_s) || time_s >= stopped_s + fade_s; }
+};
+
+/// Something that was done to the level from outside.
+struct Happening {
+    Cause cause = Cause::signal; ///< signal, interact or reset
+    SignalId signal;
+    /// Instead of a cause: a game value goes to a number.
+    std::optional<std::pair<GameValueId, double>> value{};
+};
+
+/// What a sprinkle has done so far.
+struct SprinkleState {
+    bool on = false;       ///< it was started
+    double origin_s = 0.0; ///< when
+    std::uint64_t next = 0;
+    double next_s = 0.0;      ///< when it starts next, if anybody is near
+    std::uint64_t begun = 0;  ///< starts so far
+    std::uint64_t skipped = 0;    ///< by chance, or because enough sounded
+    std::uint64_t placeless = 0;  ///< no place was found that is in the zone and free
+    std::optional<Picker> files;
+    std::optional<Picker> answers;
+    std::optional<Picker> sectors;
+    std::vector<bool> heardFiles;             ///< by file of its sound
+    std::optional<std::uint64_t> firstRepeat; ///< after how many starts a file came again
+};
+
+/// Everything that has happened in a level so far: a value, so that a moment can be kept and gone back to.
+struct WorldState {
+    static constexpr double notBegun = -1.0;
+    double time_s = notBegun; ///< since the level's start
+
+    /// A game value on its way.
+    struct Ramp {
+        double from = 0.0;
+        double to = 0.0;
+        double since_s = 0.0;
+        double takes_s = 0.0;
+
+        double at(double time_s) const
+        {
+            const double t = takes_s > 0.0 ? std::clamp((time_s - since_s) / takes_s, 0.0, 1.0) : 1.0;
+            return from + (to - from) * t;
+        }
+    };
+    std::vector<Ramp> values; ///< by game value of the project
+
+    ZonesAt zones;                ///< of the character
+    std::vector<Start> starts;    ///< that sound, of emitters that are not simply started with the level
+    std::map<std::uint32_t, SprinkleState> sprinkles;
+    /// Of emitters with start rules.
+    struct Ruled {
+        std::uint64_t count = 0; ///< starts so far
+        double last_s = -std::numeric_limits<double>::infinity();
+        bool spent = false; ///< plays once, and has
+        std::optional<Picker> files;
+    };
+    std::map<std::uint32_t, Ruled> ruled;
+
+    /// The character's motion.
+    Pose feet;
+    bool airborne = false;
+    double sinceStep_m = 0.0;
+    std::uint64_t steps = 0;
+    std::optional<std::uint32_t> surface; ///< material below the feet; none: no floor
+    std::map<std::uint32_t, Picker> stepFiles; ///< by playable
+};
+
+} // namespace stone
