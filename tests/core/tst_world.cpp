@@ -68,9 +68,8 @@ std::shared_ptr<const Ground> hallGround()
 }
 
 /// Lets a level go on for some time, calling look(state) after each step.
-template <class Look>
-void live(const World& world, WorldState& state, double to_s, const std::function<Pose(double)>& feet, Look&& look,
-          std::vector<Happening> first = {})
+template <class Look> void live(const World& world, WorldState& state, double to_s, const std::function<Pose(double)>& feet,
+                                Look&& look, std::vector<Happening> first = {})
 {
     auto step = static_cast<std::uint64_t>(std::llround(std::max(state.time_s, 0.0) / step_s));
     for (; static_cast<double>(step + 1) * step_s <= to_s; ++step) {
@@ -154,11 +153,13 @@ private slots:
 
         std::map<std::pair<int, std::uint64_t>, Start> starts;
         WorldState state;
-        live(*world, state, 10'100.0, [&](double) { return feet; }, [&](const WorldState& now) {
-            for (const Start& start : now.starts) {
-                starts.emplace(std::pair(int(start.part), start.number), start);
-            }
-        });
+        live(
+            *world, state, 10'100.0, [&](double) { return feet; },
+            [&](const WorldState& now) {
+                for (const Start& start : now.starts) {
+                    starts.emplace(std::pair(int(start.part), start.number), start);
+                }
+            });
         const SprinkleState& sprinkle = state.sprinkles.at(0);
         QVERIFY(sprinkle.begun > 8000);
         QCOMPARE(sprinkle.begun + sprinkle.skipped + sprinkle.placeless, sprinkle.next);
@@ -275,7 +276,8 @@ private slots:
         const ZoneMap& zones = world->zones();
         const auto fadesAt = [&](double x) {
             ZonesAt at;
-            zones.at({x, 0, 1.6}, [](const Riding&) { return Carriage{}; }, at);
+            zones.at(
+                {x, 0, 1.6}, [](const Riding&) { return Carriage{}; }, at);
             std::array<double, 3> level{};
             for (std::uint32_t i = 0; i < 3; ++i) {
                 level[i] = zones.fadesOf(i, at, [](const GameValueId&) { return 0.0; }).level_db;
@@ -295,22 +297,25 @@ private slots:
             }
         }
         ZonesAt in;
-        zones.at({0, 0, 1.6}, [](const Riding&) { return Carriage{}; }, in);
+        zones.at(
+            {0, 0, 1.6}, [](const Riding&) { return Carriage{}; }, in);
         QVERIFY(!zones.sprinklesIn(0, in) && !zones.sprinklesIn(1, in) && zones.sprinklesIn(2, in));
-        zones.at({12, 0, 1.6}, [](const Riding&) { return Carriage{}; }, in);
+        zones.at(
+            {12, 0, 1.6}, [](const Riding&) { return Carriage{}; }, in);
         QVERIFY(!zones.sprinklesIn(0, in) && zones.sprinklesIn(1, in));
     }
 
     void zonesWithoutAnOrderShare()
     {
-        const Project project = withZones(fixture::projectWith({}), {boxZone("a", {0, 0, 0}, {20, 20, 5}),
-                                                                     boxZone("b", {12, 0, 0}, {20, 20, 5})});
+        const Project project =
+            withZones(fixture::projectWith({}), {boxZone("a", {0, 0, 0}, {20, 20, 5}), boxZone("b", {12, 0, 0}, {20, 20, 5})});
         const auto world = worldOf(project);
         const ZoneMap& zones = world->zones();
         double last[2] = {1.0, 1.0};
         for (double x = -15.0; x < 27.0; x += 0.01) {
             ZonesAt at;
-            zones.at({x, 0, 1.6}, [](const Riding&) { return Carriage{}; }, at);
+            zones.at(
+                {x, 0, 1.6}, [](const Riding&) { return Carriage{}; }, at);
             const double share[2] = {zones.shareOf(0, at), zones.shareOf(1, at)};
             if (at.depth(0) > 2.0 && at.depth(1) > 2.0) {
                 QVERIFY(std::abs(share[0] + share[1] - 1.0) < 1e-9);
@@ -336,8 +341,8 @@ private slots:
         wind.smoothing_s = 1.0;
         project.gameValues.put(wind);
         const Happening ring{Cause::signal, {"ring"}};
-        const auto after = [&](const std::function<void(Starting&)>& rule, const std::vector<std::pair<double, Happening>>& what,
-                               double seconds) {
+        const auto after = [&](const std::function<void(Starting&)>& rule,
+                               const std::vector<std::pair<double, Happening>>& what, double seconds) {
             Project ruled = withEmitter(project, {"level"}, {"bell"}, [&](Emitter& e) { rule(e.starting); });
             const auto world = worldOf(ruled, 10.0);
             WorldState state;
@@ -409,17 +414,36 @@ private slots:
             return QString::fromStdString(all);
         };
         WorldState state;
-        live(*world, state, 1.0, [](double) { return Pose{{5, 0, 0}, 0, 0, 0}; }, nothing);
+        live(
+            *world, state, 1.0,
+            [](double) {
+                return Pose{{5, 0, 0}, 0, 0, 0};
+            },
+            nothing);
         QCOMPARE(names(state), QString("entered ")); // it starts inside
-        live(*world, state, 2.0, [](double t) { return Pose{{5 - 9 * (t - 1), 0, 0}, 0, 0, 0}; }, nothing);
+        live(
+            *world, state, 2.0,
+            [](double t) {
+                return Pose{{5 - 9 * (t - 1), 0, 0}, 0, 0, 0};
+            },
+            nothing);
         QCOMPARE(names(state), QString("entered left "));
         live(*world, state, 3.0, [](double) { return Pose{{-4, 0, 0}, 0, 0, 0}; }, nothing, {{Cause::interact, {}}});
         QCOMPARE(names(state), QString("entered left ")); // too far away
-        live(*world, state, 4.0, [](double t) { return Pose{{-4, 0, std::max(3 * (t - 3) - 5 * (t - 3) * (t - 3), 0.0)}, 0, 0, 0}; },
-             nothing);
+        live(
+            *world, state, 4.0,
+            [](double t) {
+                return Pose{{-4, 0, std::max(3 * (t - 3) - 5 * (t - 3) * (t - 3), 0.0)}, 0, 0, 0};
+            },
+            nothing);
         QCOMPARE(names(state), QString("entered left jumped landed "));
         // Walked off the edge of the floor at y = -20.
-        live(*world, state, 5.0, [](double t) { return Pose{{-4, -21, -5 * (t - 4) * (t - 4)}, 0, 0, 0}; }, nothing);
+        live(
+            *world, state, 5.0,
+            [](double t) {
+                return Pose{{-4, -21, -5 * (t - 4) * (t - 4)}, 0, 0, 0};
+            },
+            nothing);
         QVERIFY(names(state).contains("fell"));
         live(*world, state, 6.0, [](double) { return Pose{{4, 0, 0}, 0, 0, 0}; }, nothing, {{Cause::reset, {}}});
         live(*world, state, 7.0, [](double) { return Pose{{4, 0, 0}, 0, 0, 0}; }, nothing, {{Cause::interact, {}}});
@@ -441,7 +465,12 @@ private slots:
         };
         WorldState state;
         // West to east over the border of the two floors, at walking speed: 20 m in strides of 0.75 m.
-        live(*world, state, 20.0 / 1.4, [](double t) { return Pose{{-10 + 1.4 * t, 0, 0}, 90, 0, 0}; }, look);
+        live(
+            *world, state, 20.0 / 1.4,
+            [](double t) {
+                return Pose{{-10 + 1.4 * t, 0, 0}, 90, 0, 0};
+            },
+            look);
         QVERIFY2(starts.size() >= 26 && starts.size() <= 27, qPrintable(QString::number(starts.size())));
         std::optional<Start> last;
         for (const auto& [number, start] : starts) {
@@ -457,8 +486,18 @@ private slots:
         }
         // None in the air, none beyond the floor's edge.
         const std::size_t before = starts.size();
-        live(*world, state, 20.0, [](double t) { return Pose{{0, 1.4 * (t - 14), 1.0}, 0, 0, 0}; }, look);
-        live(*world, state, 24.0, [](double t) { return Pose{{0, -30 - 1.4 * (t - 20), 0}, 0, 0, 0}; }, look);
+        live(
+            *world, state, 20.0,
+            [](double t) {
+                return Pose{{0, 1.4 * (t - 14), 1.0}, 0, 0, 0};
+            },
+            look);
+        live(
+            *world, state, 24.0,
+            [](double t) {
+                return Pose{{0, -30 - 1.4 * (t - 20), 0}, 0, 0, 0};
+            },
+            look);
         QCOMPARE(starts.size(), before);
     }
 
@@ -559,7 +598,12 @@ private slots:
         bag.riding = {Riding::On::character, {}, "", true};
         const auto world = worldOf(fixture::projectWith({trolley, lamp, bag}));
         WorldState state;
-        live(*world, state, 4.0, [](double) { return Pose{{50, 0, 0}, 180, 0, 0}; }, nothing);
+        live(
+            *world, state, 4.0,
+            [](double) {
+                return Pose{{50, 0, 0}, 180, 0, 0};
+            },
+            nothing);
         const Moment moment = world->momentOf(state, Ears{}, TimeSpan::at(4.0));
         const Route::Place place = world->roamerAt(0, moment);
         // It goes east: ahead of it is east, and the lamp goes two metres ahead.

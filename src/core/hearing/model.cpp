@@ -22,6 +22,13 @@ constexpr double endless = std::numeric_limits<double>::infinity();
 /// A mean direction that is shorter than this has none worth keeping when it is made as long as that of a point.
 constexpr double leastDirection = 0.25;
 
+/// Width goes with the square root of what a direction lacks in length: an opening that began and ended in a corner would
+/// widen at a stroke.
+double eased(double share)
+{
+    return share * share * (3.0 - 2.0 * share);
+}
+
 /// One-shots have no place of their own before they start.
 bool isShot(EmitterKind kind)
 {
@@ -167,7 +174,7 @@ HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& 
         extent.at = carriage.placed(met.nearest);
         extent.distance_m = met.distance_m;
         extent.mean = carriage.turned(met.mean);
-        extent.closed = world_->zones().closedness(*source.zone, own);
+        extent.closed = eased(world_->zones().closedness(*source.zone, own));
         extent.front_deg = emitter.heading_deg + carriage.heading_deg;
         return extent;
     }
@@ -199,6 +206,9 @@ HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& 
         extent.mean = extent.distance_m > 0.0 ? way / extent.distance_m : Vec3{0.0};
     }
     extent.closed = extent.distance_m < near ? extent.distance_m / near : 1.0;
+    if (emitter.kind == EmitterKind::area) {
+        extent.closed = eased(extent.closed);
+    }
     return extent;
 }
 

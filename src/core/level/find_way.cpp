@@ -141,8 +141,8 @@ std::vector<Vec3> findWay(const Ground& ground, const Vec3& from, const Vec3& to
         }
         for (int dx = -1; dx <= 1; ++dx) {
             for (int dy = -1; dy <= 1; ++dy) {
-                const Vec3 next{(std::floor(at.x / cell_m) + dx + 0.5) * cell_m, (std::floor(at.y / cell_m) + dy + 0.5) * cell_m,
-                                at.z};
+                const Vec3 next{(std::floor(at.x / cell_m) + dx + 0.5) * cell_m,
+                                (std::floor(at.y / cell_m) + dy + 0.5) * cell_m, at.z};
                 const auto floor = ground.floorBelow(next + Vec3{0.0, 0.0, highestStep_m}, 2.0 * highestStep_m);
                 if ((dx == 0 && dy == 0) || !floor) {
                     continue;

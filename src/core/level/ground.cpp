@@ -55,7 +55,9 @@ struct Ground::Rays {
     Rays& operator=(const Rays&) = delete;
 };
 
-Ground::Ground(std::shared_ptr<const Mesh> mesh) : mesh_(std::move(mesh)), rays_(std::make_unique<Rays>(*mesh_)) {}
+Ground::Ground(std::shared_ptr<const Mesh> mesh) : mesh_(std::move(mesh)), rays_(std::make_unique<Rays>(*mesh_))
+{
+}
 Ground::~Ground() = default;
 
 std::optional<Ground::Hit> Ground::meet(const Vec3& from, const Vec3& direction, double within_m) const
@@ -109,8 +111,8 @@ bool Ground::clear(const Vec3& from, const Vec3& to) const
 bool Ground::insideSolid(const Vec3& place) const
 {
     // Tilted a little, so that the rays do not run along the edges of what stands upright.
-    static const Vec3 ways[] = {glm::normalize(Vec3{1.0, 0.03, 0.02}),  glm::normalize(Vec3{-1.0, 0.02, 0.03}),
-                                glm::normalize(Vec3{0.02, 1.0, 0.03}),  glm::normalize(Vec3{0.03, -1.0, 0.02}),
+    static const Vec3 ways[] = {glm::normalize(Vec3{1.0, 0.03, 0.02}), glm::normalize(Vec3{-1.0, 0.02, 0.03}),
+                                glm::normalize(Vec3{0.02, 1.0, 0.03}), glm::normalize(Vec3{0.03, -1.0, 0.02}),
                                 glm::normalize(Vec3{0.02, 0.03, 1.0}), glm::normalize(Vec3{0.03, 0.02, -1.0})};
     int backs = 0;
     for (const Vec3& way : ways) {

@@ -16,8 +16,8 @@ namespace stone
 /// range is how far outside it begins to open up.
 struct Area {
     Shape shape;
-    double glide_m_s = 30.0; ///< how fast the place it sounds from may move; > 0
-    bool widens = true;      ///< it sounds as wide as it is seen from the ears
+    double glide_m_s = 30.0;  ///< how fast the place it sounds from may move; > 0
+    bool widens = true;       ///< it sounds as wide as it is seen from the ears
     bool sharesVoice = false; ///< with all others of its sound that do: one voice, from the nearest
     Extras extras{};
 
@@ -40,8 +40,8 @@ struct Sprinkling {
     double most_s = 12.0; ///< >= least
     bool naturalRate = false;
     bool waitsForTail = false;
-    int atOnce = 2;         ///< most that sound together; 1 to 32
-    int inAll = 0;          ///< most starts; 0: no end
+    int atOnce = 2;          ///< most that sound together; 1 to 32
+    int inAll = 0;           ///< most starts; 0: no end
     double skipChance = 0.0; ///< share of starts that stay silent
 
     Where where = Where::ring;
@@ -59,7 +59,7 @@ struct Sprinkling {
     bool insideZone = true;  ///< never outside its zone
     bool outsideSolids = true;
 
-    SoundId answer; ///< empty: none. The same sound: never with the call's own variation
+    SoundId answer;             ///< empty: none. The same sound: never with the call's own variation
     double answerLeast_s = 1.0; ///< after the call's start; > 0
     double answerMost_s = 3.0;
     double answerChance = 1.0;
@@ -87,11 +87,11 @@ struct Roaming {
 
     std::vector<Stop> stops;
     Order order = Order::inTurn;
-    bool byTime = false;      ///< each leg takes `leg_s` instead of being gone at a speed
-    double speed_m_s = 1.4;   ///< > 0
-    double leg_s = 5.0;       ///< > 0
-    double ease = 0.3;        ///< share of a leg's time for setting off, and as much for slowing down; 0 to 0.5
-    double wait_s = 2.0;      ///< at each stop
+    bool byTime = false;    ///< each leg takes `leg_s` instead of being gone at a speed
+    double speed_m_s = 1.4; ///< > 0
+    double leg_s = 5.0;     ///< > 0
+    double ease = 0.3;      ///< share of a leg's time for setting off, and as much for slowing down; 0 to 0.5
+    double wait_s = 2.0;    ///< at each stop
     RoundEnd roundEnd = RoundEnd::travelsBack;
     double pause_s = 0.0;     ///< between rounds
     double period_s = 0.0;    ///< from the beginning of one round to that of the next, if it takes no longer; 0: none

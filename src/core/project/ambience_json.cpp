@@ -217,7 +217,8 @@ Stepping readStepping(ObjectReader reader, const SoundReference& sound)
         stepping.stride.clear();
         reader.each("stride", [&](ObjectReader& item) {
             const double least = stepping.stride.empty() ? 0.0 : stepping.stride.back().x;
-            stepping.stride.push_back({item.number("speed_m_s", least, {least, 1000.0}), item.number("step_m", 0.75, {0.05, 100.0})});
+            stepping.stride.push_back(
+                {item.number("speed_m_s", least, {least, 1000.0}), item.number("step_m", 0.75, {0.05, 100.0})});
         });
     }
     stepping.extras = reader.rest();

@@ -190,7 +190,8 @@ void World::begin(WorldState& state, std::uint32_t emitter, double time_s) const
     std::optional<std::size_t> file;
     if (sound.make == Make::one && sound.files.size() > 1) {
         if (!ruled.files) {
-            ruled.files.emplace(project_->seed, stone::courseIdOf(sound, what), "file", sound.sequence.order, sound.files.size());
+            ruled.files.emplace(project_->seed, stone::courseIdOf(sound, what), "file", sound.sequence.order,
+                                sound.files.size());
         }
         file = ruled.files->next();
     }
@@ -338,7 +339,8 @@ void World::advance(WorldState& state, const Input& input) const
             }
         }
         for (const Presence& presence : now.in) {
-            const bool known = std::any_of(before.begin(), before.end(), [&](const Presence& p) { return p.zone == presence.zone; });
+            const bool known =
+                std::any_of(before.begin(), before.end(), [&](const Presence& p) { return p.zone == presence.zone; });
             if (!known) {
                 cause(state, keyOf(Cause::enter) + zones_.zone(presence.zone).id.text, to_s);
             }

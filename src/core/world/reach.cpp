@@ -57,7 +57,8 @@ double audibleWithin_m(const Project& project, const Emitter& emitter)
     }
     // A lane without an end still falls below what can be heard: nothing is asked beyond that.
     const Family* family = project.families.find(emitter.family);
-    double most_db = (sound != nullptr ? loudest_db(*sound) : 0.0) + emitter.level_db + (family != nullptr ? family->level_db : 0.0);
+    double most_db =
+        (sound != nullptr ? loudest_db(*sound) : 0.0) + emitter.level_db + (family != nullptr ? family->level_db : 0.0);
     for (const SurfaceSound& surface : emitter.stepping.surfaces) {
         most_db = std::max(most_db, emitter.level_db + surface.level_db);
     }

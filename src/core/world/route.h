@@ -24,12 +24,12 @@ public:
 
     struct Place {
         Vec3 at{0.0};
-        double heading_deg = 0.0;  ///< along the way, turned smoothly
+        double heading_deg = 0.0; ///< along the way, turned smoothly
         double speed_m_s = 0.0;
-        double moving = 0.0;       ///< 0 at rest, 1 on the way; eased over a quarter of a second
-        std::size_t next = 0;      ///< stop that it goes to, or waits at
+        double moving = 0.0;  ///< 0 at rest, 1 on the way; eased over a quarter of a second
+        std::size_t next = 0; ///< stop that it goes to, or waits at
         std::uint64_t round = 0;
-        bool over = false;         ///< all rounds are done
+        bool over = false; ///< all rounds are done
     };
     /// time_s >= 0.
     Place at(double time_s) const;
@@ -75,7 +75,7 @@ private:
         std::uint64_t arrivalsBefore = 0;
         double headingBefore_deg = 0.0; ///< of the last leg before it
         double headingAfter_deg = 0.0;  ///< of the first leg after it
-        std::size_t first = 0; ///< stop at which it begins
+        std::size_t first = 0;          ///< stop at which it begins
         std::vector<Leg> legs;
     };
 

@@ -54,7 +54,8 @@ void World::sprinkle(WorldState& state, std::uint32_t emitter, double from_s, do
     for (int i = 0; i < mostSkipped && sprinkle.next_s <= to_s; ++i) {
         // Starts that fell while nobody was near are gone.
         std::optional<double> ends_s;
-        if (sprinkle.next_s > from_s && (what.sprinkling.inAll == 0 || sprinkle.begun < static_cast<std::uint64_t>(what.sprinkling.inAll))) {
+        if (sprinkle.next_s > from_s &&
+            (what.sprinkling.inAll == 0 || sprinkle.begun < static_cast<std::uint64_t>(what.sprinkling.inAll))) {
             ends_s = sprinkleStart(state, emitter, sprinkle);
         }
         ++sprinkle.next;

@@ -43,7 +43,8 @@ double sprinkleInterval_s(const Sprinkling& sprinkling, const SprinkleChance& ch
     return sprinkling.least_s - beyond_s * std::log(1.0 - chance.draw("interval", number));
 }
 
-Vec3 sprinklePlace(const Sprinkling& s, const SprinkleChance& chance, std::uint64_t number, std::size_t sector, unsigned attempt)
+Vec3 sprinklePlace(const Sprinkling& s, const SprinkleChance& chance, std::uint64_t number, std::size_t sector,
+                   unsigned attempt)
 {
     const std::uint64_t counter = counterOf(number, attempt);
     if (s.where == Sprinkling::Where::box) {
@@ -60,8 +61,7 @@ Vec3 sprinklePlace(const Sprinkling& s, const SprinkleChance& chance, std::uint6
     const double distance =
         std::sqrt(chance.between(s.nearest_m * s.nearest_m, s.farthest_m * s.farthest_m, "distance", counter));
     // Even over the sphere: the sine of the elevation is.
-    const double up =
-        chance.between(std::sin(radians(s.lowest_deg)), std::sin(radians(s.highest_deg)), "elevation", counter);
+    const double up = chance.between(std::sin(radians(s.lowest_deg)), std::sin(radians(s.highest_deg)), "elevation", counter);
     const double level = std::sqrt(std::max(1.0 - up * up, 0.0));
     return Vec3{std::sin(angle) * level, std::cos(angle) * level, up} * distance;
 }

@@ -92,8 +92,8 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
             if (!sound || !differs(*sound, rounds)) {
                 return;
             }
-            const bool known = std::any_of(playables.begin() + static_cast<std::ptrdiff_t>(project.sounds.size()), playables.end(),
-                                           [&](const Playable& other) { return other.sound->id == id; });
+            const bool known = std::any_of(playables.begin() + static_cast<std::ptrdiff_t>(project.sounds.size()),
+                                           playables.end(), [&](const Playable& other) { return other.sound->id == id; });
             if (!known) {
                 Sound other = *sound;
                 other.loop = !other.loop;
@@ -104,9 +104,10 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
     return playables;
 }
 
-World::World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground, LengthOf length)
-    : project_(std::move(project)), level_(project_->levels.find(level)), ground_(std::move(ground)), length_(std::move(length)),
-      playables_(playablesOf(*project_, *level_))
+World::World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground,
+             LengthOf length)
+    : project_(std::move(project)), level_(project_->levels.find(level)), ground_(std::move(ground)),
+      length_(std::move(length)), playables_(playablesOf(*project_, *level_))
 {
     for (std::uint32_t i = 0; i < project_->sounds.size(); ++i) {
         sounds_.emplace(project_->sounds[i]->id.text, i);
@@ -127,7 +128,8 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
         ofItself_.push_back(startsWithTheLevel(emitter.starting));
         simple_.push_back(!shots && ofItself_.back());
         if (emitter.kind == EmitterKind::area) {
-            solids_.emplace(i, Solid(withTriangles(emitter.area.shape, ground_.get()), frameAt(emitter.at, emitter.heading_deg)));
+            solids_.emplace(i,
+                            Solid(withTriangles(emitter.area.shape, ground_.get()), frameAt(emitter.at, emitter.heading_deg)));
         }
         if (emitter.kind == EmitterKind::sprinkle) {
             scatterSolids_.emplace(
@@ -139,8 +141,8 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
         const bool arrives = emitter.kind == EmitterKind::roamer && second(i);
         if (emitter.kind == EmitterKind::sprinkle || arrives) {
             const bool inZone = emitter.kind == EmitterKind::sprinkle && zones_.indexOf(emitter.zone);
-            const bool still = arrives || (emitter.sprinkling.where == Sprinkling::Where::shape &&
-                                           emitter.riding.on == Riding::On::nothing);
+            const bool still =
+                arrives || (emitter.sprinkling.where == Sprinkling::Where::shape && emitter.riding.on == Riding::On::nothing);
             if (inZone) {
                 livelyInZone_[*zones_.indexOf(emitter.zone)].push_back(i);
             } else if (still) {
@@ -290,8 +292,14 @@ double World::lengthOf_s(const Start& start) const
 Start World::startOf(std::uint32_t emitter, Start::Part part, std::uint32_t playable, std::uint64_t number, double time_s,
                      std::optional<std::size_t> file) const
 {
-    Start start{.emitter = emitter, .part = part, .number = number, .playable = playable, .began_s = time_s, .pausedAt_s = {},
-                .file = file, .at = {}};
+    Start start{.emitter = emitter,
+                .part = part,
+                .number = number,
+                .playable = playable,
+                .began_s = time_s,
+                .pausedAt_s = {},
+                .file = file,
+                .at = {}};
     if (playable == Start::nothing) {
         return start;
     }
@@ -344,9 +352,7 @@ Carriage World::carriageOf(const Riding& riding, const Moment& moment) const
     Carriage carriage;
     switch (riding.on) {
     case Riding::On::nothing: return carriage;
-    case Riding::On::character:
-        carriage = {moment.feet.at, moment.feet.heading_deg, true};
-        break;
+    case Riding::On::character: carriage = {moment.feet.at, moment.feet.heading_deg, true}; break;
     case Riding::On::roamer:
         if (const auto roamer = indexOf(riding.roamer); roamer && routes_.contains(*roamer)) {
             const Route::Place place = roamerAt(*roamer, moment);
@@ -423,7 +429,8 @@ Sphere World::rangeOf(std::uint32_t emitter) const
 
 void World::zonesAt(const Moment& moment, ZonesAt& zones) const
 {
-    zones_.at(moment.visitor, [&](const Riding& riding) { return carriageOf(riding, moment); }, zones);
+    zones_.at(
+        moment.visitor, [&](const Riding& riding) { return carriageOf(riding, moment); }, zones);
 }
 
 Moment World::momentOf(const WorldState& state, const Ears& ears, const TimeSpan& when) const

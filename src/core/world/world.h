@@ -84,7 +84,7 @@ public:
     /// What the character did up to the end of a stretch of time, and what was done from outside in it.
     struct Input {
         double to_s = 0.0;
-        Pose feet; ///< at the end
+        Pose feet;           ///< at the end
         bool jumped = false; ///< put there, not walked
         std::span<const Happening> happenings{};
     };

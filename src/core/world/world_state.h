@@ -31,8 +31,8 @@ struct Start {
     Part part = Part::own;
     std::uint64_t number = 0; ///< counts the emitter's starts of this part
     static constexpr std::uint32_t nothing = UINT32_MAX;
-    std::uint32_t playable = nothing; ///< see World; nothing: no sound was chosen
-    double began_s = 0.0;       ///< since the level's start; moves on while it is paused
+    std::uint32_t playable = nothing;                           ///< see World; nothing: no sound was chosen
+    double began_s = 0.0;                                       ///< since the level's start; moves on while it is paused
     double ends_s = std::numeric_limits<double>::infinity();    ///< by itself
     double stopped_s = std::numeric_limits<double>::infinity(); ///< when it began to fade out
     double fade_s = 0.0;                                        ///< how long that takes
@@ -67,10 +67,10 @@ struct SprinkleState {
     bool on = false;       ///< it was started
     double origin_s = 0.0; ///< when
     std::uint64_t next = 0;
-    double next_s = 0.0;      ///< when it starts next, if anybody is near
-    std::uint64_t begun = 0;  ///< starts so far
-    std::uint64_t skipped = 0;    ///< by chance, or because enough sounded
-    std::uint64_t placeless = 0;  ///< no place was found that is in the zone and free
+    double next_s = 0.0;         ///< when it starts next, if anybody is near
+    std::uint64_t begun = 0;     ///< starts so far
+    std::uint64_t skipped = 0;   ///< by chance, or because enough sounded
+    std::uint64_t placeless = 0; ///< no place was found that is in the zone and free
     std::optional<Picker> files;
     std::optional<Picker> answers;
     std::optional<Picker> sectors;
@@ -98,8 +98,8 @@ struct WorldState {
     };
     std::vector<Ramp> values; ///< by game value of the project
 
-    ZonesAt zones;                ///< of the character
-    std::vector<Start> starts;    ///< that sound, of emitters that are not simply started with the level
+    ZonesAt zones;             ///< of the character
+    std::vector<Start> starts; ///< that sound, of emitters that are not simply started with the level
     std::map<std::uint32_t, SprinkleState> sprinkles;
     /// Of emitters with start rules.
     struct Ruled {
@@ -115,7 +115,7 @@ struct WorldState {
     bool airborne = false;
     double sinceStep_m = 0.0;
     std::uint64_t steps = 0;
-    std::optional<std::uint32_t> surface; ///< material below the feet; none: no floor
+    std::optional<std::uint32_t> surface;      ///< material below the feet; none: no floor
     std::map<std::uint32_t, Picker> stepFiles; ///< by playable
 };
 

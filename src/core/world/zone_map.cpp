@@ -100,8 +100,8 @@ void ZoneMap::at(const Vec3& place, const Carriers& carriers, ZonesAt& zones) co
     zones.counted = zones.in;
     for (const Presence& presence : zones.in) {
         for (auto above = parents_[presence.zone]; above; above = parents_[*above]) {
-            const auto known = std::find_if(zones.counted.begin(), zones.counted.end(),
-                                            [&](const Presence& p) { return p.zone == *above; });
+            const auto known =
+                std::find_if(zones.counted.begin(), zones.counted.end(), [&](const Presence& p) { return p.zone == *above; });
             if (known == zones.counted.end()) {
                 zones.counted.push_back({*above, presence.depth_m});
             } else {
