@@ -296,8 +296,9 @@ private slots:
         job.to_s = 2.0;
         job.ears = [](double) { return Pose{{0, 0.5, 1.5}, 0, 0, 0}; };
         job.happenings = [](double from_s, double to_s) {
-            return from_s <= 1.0 && 1.0 < to_s ? std::vector<Happening>{{Cause::signal, {}, std::pair(GameValueId{"wind"}, 1.0)}}
-                                               : std::vector<Happening>{};
+            return from_s <= 1.0 && 1.0 < to_s
+                       ? std::vector<Happening>{{Cause::signal, {}, std::pair(GameValueId{"wind"}, 1.0)}}
+                       : std::vector<Happening>{};
         };
         const auto out = rendered(job);
         const double before = energy_db(out, 0.5, 0.95);
@@ -333,7 +334,8 @@ private slots:
         QVERIFY(rms_db(out, 1, 0, 6) > rms_db(out, 0, 0, 6) + 10.0);
         std::vector<double> onsets;
         for (std::size_t i = 240; i < out.size() / 2; ++i) {
-            if (std::abs(out[2 * i + 1]) > 2.0F * std::abs(out[2 * i - 1]) + 0.005F && (onsets.empty() || static_cast<double>(i) / 48e3 - onsets.back() > 0.1)) {
+            if (std::abs(out[2 * i + 1]) > 2.0F * std::abs(out[2 * i - 1]) + 0.005F &&
+                (onsets.empty() || static_cast<double>(i) / 48e3 - onsets.back() > 0.1)) {
                 onsets.push_back(static_cast<double>(i) / 48e3);
             }
         }
@@ -344,7 +346,13 @@ private slots:
         }
         job.block = 1000;
         QVERIFY(rendered(job) == out);
-        job.scene = fixture::sceneOf([&] { Project p = project; p.seed = 99; return p; }(), SharedBuffer(click));
+        job.scene = fixture::sceneOf(
+            [&] {
+                Project p = project;
+                p.seed = 99;
+                return p;
+            }(),
+            SharedBuffer(click));
         QVERIFY(rendered(job) != out);
     }
 
@@ -407,8 +415,10 @@ private slots:
             return 48e3 * static_cast<double>(crossings.size() - 1) / (crossings.back() - crossings.front());
         };
         const double c = 343.0;
-        QVERIFY2(std::abs(hertz(1.0, 1.5) / 480.0 - 1.0 / (1.0 - 20.0 / c)) < 0.004, qPrintable(QString::number(hertz(1.0, 1.5))));
-        QVERIFY2(std::abs(hertz(8.0, 8.5) / 480.0 - 1.0 / (1.0 + 20.0 / c)) < 0.004, qPrintable(QString::number(hertz(8.0, 8.5))));
+        QVERIFY2(std::abs(hertz(1.0, 1.5) / 480.0 - 1.0 / (1.0 - 20.0 / c)) < 0.004,
+                 qPrintable(QString::number(hertz(1.0, 1.5))));
+        QVERIFY2(std::abs(hertz(8.0, 8.5) / 480.0 - 1.0 / (1.0 + 20.0 / c)) < 0.004,
+                 qPrintable(QString::number(hertz(8.0, 8.5))));
     }
 
     void stoppedSoundsFadeAndPausedOnesGoOn()
@@ -467,18 +477,17 @@ private slots:
         std::size_t frame = 0;
         std::array<std::size_t, 2> pulses{};
         bool inPlace = true;
-        renderOffline(
-            job,
-            [&](std::span<const float> out) {
-                for (std::size_t i = 0; i < out.size(); i += 2, ++frame) {
-                    if (std::abs(out[i]) > 0.05F) {
-                        const std::size_t layer = frame % lengths[0] == 100 ? 0 : 1;
-                        inPlace = inPlace && frame % lengths[layer] == 100;
-                        ++pulses[layer];
-                    }
-                }
-            },
-            {});
+        renderOffline(job,
+                      [&](std::span<const float> out) {
+                          for (std::size_t i = 0; i < out.size(); i += 2, ++frame) {
+                              if (std::abs(out[i]) > 0.05F) {
+                                  const std::size_t layer = frame % lengths[0] == 100 ? 0 : 1;
+                                  inPlace = inPlace && frame % lengths[layer] == 100;
+                                  ++pulses[layer];
+                              }
+                          }
+                      },
+                      {});
         QVERIFY(inPlace);
         QVERIFY(pulses[0] >= 85 && pulses[1] >= 54);
     }

@@ -17,6 +17,11 @@ namespace stone
 namespace
 {
 
+struct Tab {
+    QString name;
+    QWidget* part;
+};
+
 /// The sign of the selected thing's kind.
 class Mark : public QWidget
 {
@@ -43,6 +48,16 @@ QLabel* heading(const QString& text)
     return label;
 }
 
+QScrollArea* scrolled(QWidget* content)
+{
+    auto* scroll = new QScrollArea;
+    scroll->setWidget(content);
+    scroll->setWidgetResizable(true);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFrameShape(QFrame::NoFrame);
+    return scroll;
+}
+
 QFrame* rule()
 {
     auto* frame = new QFrame;
@@ -55,25 +70,28 @@ QFrame* rule()
 
 BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget),
-      soundPage_(new SoundPage(session, playback)), name_(new QLineEdit), subtitle_(theme::caption({})),
+      soundPage_(new SoundPage(session, playback)), name_(new QLineEdit), kind_(new QComboBox), subtitle_(theme::caption({})),
       mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
       pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)),
       muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), pin_(new QToolButton), solo_(new QCheckBox(tr("Solo"))),
       priority_(new QComboBox), pattern_(new PatternRow(session)), tabs_(new QTabBar), parts_(new QStackedWidget),
       falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
-      placement_(new PlacementEditor(session)), ledger_(new LedgerView)
+      placement_(new PlacementEditor(session)), area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
+      sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
+      steps_(new StepsForm(session, playback)), starting_(new StartForm(session, playback)),
+      zonePage_(new ZonePage(session, playback)), ledger_(new LedgerView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
     box->addWidget(pages_);
     pages_->addWidget(makeEmpty());
     pages_->addWidget(makeEmitter());
-    auto* soundScroll = new QScrollArea;
-    soundScroll->setWidget(soundPage_);
-    soundScroll->setWidgetResizable(true);
-    soundScroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    soundScroll->setFrameShape(QFrame::NoFrame);
-    pages_->addWidget(soundScroll);
+    pages_->addWidget(scrolled(soundPage_));
+    pages_->addWidget(scrolled(zonePage_));
+    connect(zonePage_, &ZonePage::drawWanted, this, &BenchPanel::drawWanted);
+    connect(zonePage_, &ZonePage::emitterWanted, this, [this](const EmitterId& id) { session_.selectOnly(id); });
+    connect(roamer_, &RoamerForm::drawWanted, this, &BenchPanel::drawWanted);
+    connect(roamer_, &RoamerForm::previewed, this, &BenchPanel::previewed);
     connect(&session_, &Session::selectionChanged, this, [this] { soundPage_->showSound({}); });
     connect(soundPage_, &SoundPage::backWanted, this, [this] { showSound({}); });
     connect(&playback_, &Playback::ticked, soundPage_, &SoundPage::refreshPositions);
@@ -85,6 +103,13 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
         falloff_->refreshEars();
         facing_->refreshEars();
         refreshLedger();
+        if (sprinkle_->isVisible()) {
+            sprinkle_->refreshMeasured();
+        } else if (zonePage_->isVisible()) {
+            zonePage_->refreshShare();
+        } else if (steps_->isVisible()) {
+            steps_->refresh();
+        }
     });
     refresh();
 }
@@ -141,7 +166,18 @@ QWidget* BenchPanel::makeEmitter()
     head->setVerticalSpacing(0);
     head->addWidget(mark_, 0, 0, 2, 1, Qt::AlignTop);
     head->addWidget(name_, 0, 1, 1, 2);
-    head->addWidget(subtitle_, 1, 1);
+    kind_->setObjectName("emitterKind");
+    kind_->setAccessibleName(tr("Kind"));
+    kind_->setToolTip(tr("What kind of emitter it is. What belongs to another kind is kept"));
+    kind_->addItems({tr("Point"), tr("Bed"), tr("Area"), tr("Sprinkle"), tr("Roamer"), tr("Steps")});
+    auto* kindRow = new QHBoxLayout;
+    kindRow->addWidget(kind_);
+    kindRow->addWidget(subtitle_, 1);
+    head->addLayout(kindRow, 1, 1);
+    connect(kind_, &QComboBox::activated, this, [this](int index) {
+        session_.editSelected(tr("%1 becomes: %2").arg(name_->text(), kind_->itemText(index)), {},
+                              [&](Emitter& e) { e.kind = static_cast<EmitterKind>(index); });
+    });
     head->setColumnStretch(1, 1);
     pin_->setObjectName("pinBench");
     pin_->setCheckable(true);
@@ -217,23 +253,14 @@ QWidget* BenchPanel::makeEmitter()
     tabs_->setObjectName("benchTabs");
     tabs_->setDrawBase(false);
     tabs_->setExpanding(false);
-    for (const auto& [name, part] :
-         {std::pair<QString, QWidget*>(tr("Falloff"), falloff_), {tr("Facing"), facing_}, {tr("Placement"), placement_}}) {
-        tabs_->addTab(name);
+    tabs_->setUsesScrollButtons(false);
+    for (QWidget* part : {static_cast<QWidget*>(falloff_), static_cast<QWidget*>(facing_), static_cast<QWidget*>(placement_),
+                          static_cast<QWidget*>(area_), static_cast<QWidget*>(bed_), static_cast<QWidget*>(sprinkle_),
+                          static_cast<QWidget*>(roamer_), static_cast<QWidget*>(steps_), static_cast<QWidget*>(starting_)}) {
         parts_->addWidget(part);
-        part->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+        part->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
     }
-    connect(tabs_, &QTabBar::currentChanged, this, [this](int index) {
-        // Only the shown part asks for room.
-        for (int i = 0; i < parts_->count(); ++i) {
-            parts_->widget(i)->setSizePolicy(QSizePolicy::Preferred, i == index ? QSizePolicy::Maximum : QSizePolicy::Ignored);
-        }
-        parts_->setCurrentIndex(index);
-        refresh();
-    });
-    for (int i = 1; i < parts_->count(); ++i) {
-        parts_->widget(i)->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
-    }
+    connect(tabs_, &QTabBar::currentChanged, this, [this] { refresh(); });
     auto* tabRow = new QHBoxLayout;
     tabRow->addWidget(tabs_);
     tabRow->addStretch();
@@ -249,11 +276,7 @@ QWidget* BenchPanel::makeEmitter()
     box->addWidget(ledger_);
     box->addStretch();
 
-    auto* scroll = new QScrollArea;
-    scroll->setWidget(content);
-    scroll->setWidgetResizable(true);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFrameShape(QFrame::NoFrame);
+    QScrollArea* scroll = scrolled(content);
 
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         const Emitter* emitter = session_.subject();
@@ -299,9 +322,14 @@ void BenchPanel::refresh()
 {
     const Emitter* emitter = session_.subject();
     const bool soundShown = !session_.pinned() && session_.project().sounds.find(soundPage_->sound()) != nullptr;
-    pages_->setCurrentIndex(soundShown ? 2 : emitter != nullptr ? 1 : 0);
+    const bool zoneShown = !soundShown && !session_.pinned() && session_.zone() != nullptr;
+    pages_->setCurrentIndex(soundShown ? 2 : zoneShown ? 3 : emitter != nullptr ? 1 : 0);
     if (soundShown) {
         soundPage_->refresh();
+        return;
+    }
+    if (zoneShown) {
+        zonePage_->refresh();
         return;
     }
     if (emitter == nullptr) {
@@ -313,14 +341,14 @@ void BenchPanel::refresh()
         name_->setText(QString::fromStdString(emitter->name));
         name_->setCursorPosition(0);
     }
-    const bool point = emitter->kind == EmitterKind::point;
+    const bool placed = emitter->kind == EmitterKind::point || emitter->kind == EmitterKind::area ||
+                        (emitter->kind == EmitterKind::sprinkle && emitter->sprinkling.where == Sprinkling::Where::shape);
     const auto selected = session_.selection().size();
     const QString several = session_.pinned() ? tr(" · pinned")
                             : selected > 1    ? tr(" · edits reach all %1 selected").arg(selected)
                                               : QString();
-    subtitle_->setText((point ? tr("Point, %1").arg(sound != nullptr && !sound->loop ? tr("plays once") : tr("looped"))
-                              : tr("Bed, around the player everywhere")) +
-                       several);
+    kind_->setCurrentIndex(static_cast<int>(emitter->kind));
+    subtitle_->setText((sound != nullptr && sound->loop ? tr("looped") : tr("plays once")) + several);
     const QSignalBlocker quietSound(sound_);
     sound_->clear();
     for (const auto& choice : project.sounds) {
@@ -335,23 +363,72 @@ void BenchPanel::refresh()
     for (int axis = 0; axis < 3; ++axis) {
         place_[axis]->present(emitter->at[axis]);
     }
-    placeBox_->setVisible(point);
+    placeBox_->setVisible(placed);
     solo_->setChecked(emitter->solo);
     pin_->setChecked(session_.pinned());
     const QSignalBlocker quietPriority(priority_);
     priority_->setCurrentIndex(emitter->priority ? 1 + static_cast<int>(*emitter->priority) : 0);
-    tabs_->setVisible(point);
-    parts_->setVisible(point);
     mark_->update();
     pattern_->refresh();
-    if (tabs_->currentIndex() == 0) {
-        falloff_->refresh();
-    } else if (tabs_->currentIndex() == 1) {
-        facing_->refresh();
-    } else {
-        placement_->refresh();
-    }
+    refreshTabs(*emitter);
     refreshLedger();
+}
+
+/// The tabs are those that mean something for the kind.
+void BenchPanel::refreshTabs(const Emitter& emitter)
+{
+    const EmitterKind kind = emitter.kind;
+    std::vector<Tab> wanted;
+    const Tab own[] = {{{}, nullptr},          {tr("Bed"), bed_},    {tr("Area"), area_}, {tr("Sprinkle"), sprinkle_},
+                       {tr("Route"), roamer_}, {tr("Steps"), steps_}};
+    if (const Tab& first = own[static_cast<std::size_t>(kind)]; first.part != nullptr) {
+        wanted.push_back(first);
+    }
+    if (kind != EmitterKind::bed || !emitter.zone.empty()) {
+        wanted.push_back({tr("Falloff"), falloff_});
+    }
+    if (kind != EmitterKind::bed && kind != EmitterKind::area && kind != EmitterKind::steps) {
+        wanted.push_back({tr("Facing"), facing_});
+    }
+    if (kind != EmitterKind::bed) {
+        wanted.push_back({tr("Placement"), placement_});
+    }
+    if (kind != EmitterKind::steps) {
+        wanted.push_back({tr("Start"), starting_});
+    }
+    const QSignalBlocker quiet(tabs_);
+    const QString current = tabs_->tabText(tabs_->currentIndex());
+    bool same = tabs_->count() == static_cast<int>(wanted.size());
+    for (int i = 0; same && i < tabs_->count(); ++i) {
+        same = tabs_->tabText(i) == wanted[static_cast<std::size_t>(i)].name;
+    }
+    if (!same) {
+        while (tabs_->count() > 0) {
+            tabs_->removeTab(0);
+        }
+        int keep = 0;
+        for (const Tab& tab : wanted) {
+            const int index = tabs_->addTab(tab.name);
+            keep = tab.name == current ? index : keep;
+        }
+        tabs_->setCurrentIndex(keep);
+    }
+    QWidget* shown = wanted[static_cast<std::size_t>(std::max(tabs_->currentIndex(), 0))].part;
+    // Only the shown part asks for room.
+    for (int i = 0; i < parts_->count(); ++i) {
+        QWidget* part = parts_->widget(i);
+        part->setSizePolicy(QSizePolicy::Preferred, part == shown ? QSizePolicy::Maximum : QSizePolicy::Ignored);
+    }
+    parts_->setCurrentWidget(shown);
+    if (shown == falloff_) {
+        falloff_->refresh();
+    } else if (shown == facing_) {
+        facing_->refresh();
+    } else if (shown == placement_) {
+        placement_->refresh();
+    } else {
+        static_cast<EmitterForm*>(shown)->refresh();
+    }
 }
 
 void BenchPanel::showSound(const SoundId& id)

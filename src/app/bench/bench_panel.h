@@ -1,5 +1,10 @@
 #pragma once
 
+#include "app/ambience/kind_forms.h"
+#include "app/ambience/roamer_form.h"
+#include "app/ambience/sprinkle_form.h"
+#include "app/ambience/start_form.h"
+#include "app/ambience/zone_page.h"
 #include "app/bench/facing_editor.h"
 #include "app/bench/falloff_editor.h"
 #include "app/bench/ledger_view.h"
@@ -29,11 +34,18 @@ public:
     /// Compares falloffs by key; see FalloffEditor::compare().
     void compare() { falloff_->compare(); }
 
+signals:
+    /// The outline, line or stops of what is on the bench are to be drawn on the Plan.
+    void drawWanted();
+    /// A Roamer's round is looked at ahead of time; below 0: no more.
+    void previewed(double time_s);
+
 private:
     QWidget* makeEmpty();
     QWidget* makeEmitter();
     void refresh();
     void refreshLedger();
+    void refreshTabs(const Emitter& emitter);
     /// Connects a field to one number of the emitter.
     void bind(NumberField* field, const QString& what, double EmitterSettings::*member);
 
@@ -42,6 +54,7 @@ private:
     QStackedWidget* pages_;
     SoundPage* soundPage_;
     QLineEdit* name_;
+    QComboBox* kind_;
     QLabel* subtitle_;
     QWidget* mark_;
     QComboBox* sound_;
@@ -60,6 +73,13 @@ private:
     FalloffEditor* falloff_;
     FacingEditor* facing_;
     PlacementEditor* placement_;
+    AreaForm* area_;
+    BedForm* bed_;
+    SprinkleForm* sprinkle_;
+    RoamerForm* roamer_;
+    StepsForm* steps_;
+    StartForm* starting_;
+    ZonePage* zonePage_;
     LedgerView* ledger_;
 };
 

@@ -273,7 +273,7 @@ void FacingEditor::listenAt(double x)
 void FacingEditor::refresh()
 {
     const Emitter* emitter = session_.subject();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr) {
         return;
     }
     heading_->present(emitter->heading_deg);

@@ -80,7 +80,7 @@ Falloff FalloffEditor::current() const
 std::optional<double> FalloffEditor::earsDistance() const
 {
     const Emitter* emitter = session_.subject();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr) {
         return {};
     }
     return glm::length(emitter->at - playback_.ears().at) / reachFactorOf(session_.project(), *emitter);
@@ -89,7 +89,7 @@ std::optional<double> FalloffEditor::earsDistance() const
 void FalloffEditor::refresh()
 {
     const Emitter* emitter = session_.subject();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr) {
         return;
     }
     if (emitter->id != shown_) {
@@ -121,7 +121,7 @@ void FalloffEditor::refresh()
 void FalloffEditor::refreshEars()
 {
     const Emitter* emitter = session_.subject();
-    if (emitter != nullptr && emitter->kind == EmitterKind::point) {
+    if (emitter != nullptr) {
         lanes_->refreshPlace();
     }
 }
@@ -170,7 +170,7 @@ void FalloffEditor::compareWith(const Falloff& falloff, const QString& name)
 void FalloffEditor::compare()
 {
     const Emitter* emitter = session_.subject();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr) {
         return;
     }
     Falloff now = current();

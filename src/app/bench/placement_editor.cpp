@@ -131,7 +131,7 @@ void PlacementEditor::allow(QWidget* widget, bool allowed, const QString& help, 
 void PlacementEditor::refresh()
 {
     const Emitter* emitter = session_.subject();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr) {
         return;
     }
     const Placement& p = emitter->placement;

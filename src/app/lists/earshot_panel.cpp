@@ -21,6 +21,8 @@ namespace
 
 /// Lists change four times a second: often enough to follow, seldom enough to read.
 constexpr qint64 refresh_ms = 250;
+/// Before the id of a zone in a row's key.
+const QString zonePrefix = QStringLiteral("zone:");
 
 /// Levels as bars: -60 dB is empty, 0 dB full.
 double barOf(double db)
@@ -36,11 +38,16 @@ QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emi
     if (!hasSound) {
         return QObject::tr("no sound to play");
     }
+    if (!model.world().simple(heard.index) && std::isinf(heard.start.began_s)) {
+        return emitter.kind == EmitterKind::sprinkle ? QObject::tr("nothing falls just now")
+               : emitter.kind == EmitterKind::steps  ? QObject::tr("nobody walks")
+                                                     : QObject::tr("waits for its start");
+    }
     const TimeSpan sounds = model.sounds(heard.index);
-    if (sounds.from_s > when.to_s) {
+    if (model.world().simple(heard.index) && sounds.from_s > when.to_s) {
         return QObject::tr("starts at %1").arg(theme::clock(sounds.from_s));
     }
-    if (sounds.to_s <= when.from_s) {
+    if (model.world().simple(heard.index) && sounds.to_s <= when.from_s) {
         return QObject::tr("is over; R starts everything again");
     }
     const double beyond = heard.bearing.distance_m - model.reach_m(heard.index);
@@ -54,7 +61,7 @@ QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emi
 
 QString whereFrom(const Heard& heard, EmitterKind kind)
 {
-    if (kind == EmitterKind::bed) {
+    if (heard.opened >= 1.0 || (kind == EmitterKind::area && heard.bearing.distance_m <= 0.0)) {
         return QObject::tr("around you");
     }
     static const char* sides[] = {"ahead",  "ahead right", "right", "behind right",
@@ -139,7 +146,9 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     });
     connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);
     connect(&session_, &Session::selectionChanged, this, [this] {
-        const QString key = session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text) : QString();
+        const QString key = session_.zone() != nullptr      ? zonePrefix + QString::fromStdString(session_.zone()->id.text)
+                            : session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text)
+                                                            : QString();
         heard_->setCurrentKey(key);
         all_->setCurrentKey(key, true);
     });
@@ -156,6 +165,10 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
 
 void EarshotPanel::choose(const QString& key)
 {
+    if (key.startsWith(zonePrefix)) {
+        session_.selectZone({key.mid(zonePrefix.size()).toStdString()});
+        return;
+    }
     const EmitterId id{key.toStdString()};
     session_.selectOnly(id);
     emit emitterChosen(id);
@@ -208,12 +221,41 @@ void EarshotPanel::refreshHeard()
     heading.heading = true;
     heading.title = rows.empty() ? tr("nothing is heard here") : tr("at your ears, loudest first · %1").arg(rows.size());
     rows.insert(rows.begin(), heading);
+    addZones(rows);
     if (!out.empty()) {
         heading.title = tr("out of earshot · %1").arg(out.size());
         rows.push_back(heading);
         rows.insert(rows.end(), std::make_move_iterator(out.begin()), std::make_move_iterator(out.end()));
     }
     heard_->setRows(std::move(rows));
+}
+
+/// The zones that the character is in, deepest nested first, with what others leave of them.
+void EarshotPanel::addZones(std::vector<Row>& rows) const
+{
+    const World& world = playback_.hearing().world();
+    const Moment moment = playback_.moment();
+    ZonesAt zones;
+    world.zonesAt(moment, zones);
+    if (zones.in.empty()) {
+        return;
+    }
+    Row heading;
+    heading.heading = true;
+    heading.title = tr("zones here · %1").arg(zones.in.size());
+    rows.push_back(heading);
+    for (const Presence& presence : zones.in) {
+        const LaneValues fades =
+            world.zones().fadesOf(presence.zone, zones, [&](const GameValueId& id) { return world.valueAt(moment, id); });
+        Row row;
+        row.key = zonePrefix + QString::fromStdString(world.zones().zone(presence.zone).id.text);
+        row.title = QString::fromStdString(world.zones().zone(presence.zone).name);
+        row.detail = tr("%1 inside").arg(theme::metres(presence.depth_m));
+        row.value = fades.level_db > -96.0 ? theme::signedNumber(fades.level_db, 0) : tr("off");
+        row.bar = std::pow(10.0, std::max(fades.level_db, -96.0) / 20.0);
+        row.faint = fades.level_db <= -40.0;
+        rows.push_back(std::move(row));
+    }
 }
 
 void EarshotPanel::refreshAll()
@@ -231,6 +273,17 @@ void EarshotPanel::refreshAll()
         row.detail = sound != nullptr ? tr("plays %1").arg(QString::fromStdString(sound->name)) : tr("has no sound");
         row.warning = sound == nullptr;
         row.faint = emitter->muted;
+        rows.push_back(std::move(row));
+    }
+    for (const auto& zone : session_.level().zones) {
+        Row row;
+        row.title = QString::fromStdString(zone->name);
+        if (!row.title.contains(filter_->text(), Qt::CaseInsensitive)) {
+            continue;
+        }
+        row.key = zonePrefix + QString::fromStdString(zone->id.text);
+        const Zone* parent = session_.level().zones.find(zone->parent);
+        row.detail = parent != nullptr ? tr("zone inside of %1").arg(QString::fromStdString(parent->name)) : tr("zone");
         rows.push_back(std::move(row));
     }
     std::stable_sort(rows.begin(), rows.end(),

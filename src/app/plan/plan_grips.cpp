@@ -30,6 +30,13 @@ double distanceBetween(const QPointF& a, const QPointF& b)
     return std::hypot(a.x() - b.x(), a.y() - b.y());
 }
 
+/// The place by which an emitter is moved: a Roamer by its first stop.
+Vec3 movedBy(const Emitter& emitter)
+{
+    const bool roams = emitter.kind == EmitterKind::roamer && !emitter.roaming.stops.empty();
+    return roams ? emitter.roaming.stops.front().at : emitter.at;
+}
+
 } // namespace
 
 PlanView::Ring PlanView::ringOf(const Emitter& emitter, double onRuler_m) const
@@ -46,7 +53,7 @@ PlanView::Ring PlanView::ringOf(const Emitter& emitter, double onRuler_m) const
 PlanView::Ring PlanView::fullRing() const
 {
     const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr || !hasOnePlace(*emitter)) {
         return {};
     }
     return ringOf(*emitter, fullUpTo_m(falloffOf(session_.project(), *emitter).lanes.front()));
@@ -55,7 +62,7 @@ PlanView::Ring PlanView::fullRing() const
 PlanView::Ring PlanView::silentRing() const
 {
     const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr || !hasOnePlace(*emitter)) {
         return {};
     }
     return ringOf(*emitter, silentOrFaint_m(falloffOf(session_.project(), *emitter).lanes.front()));
@@ -66,12 +73,13 @@ const Emitter* PlanView::emitterAt(const QPointF& at) const
     const Emitter* best = nullptr;
     double nearest = emitterGrab_px;
     for (const auto& emitter : session_.level().emitters) {
-        if (emitter->kind != EmitterKind::point) {
+        if (!isOnPlan(*emitter)) {
             continue;
         }
+        const Vec3 place = placeNow(*emitter);
         // Of two in one place, what is on the shown storey and what is selected comes first.
-        const double bonus = (onStorey(emitter->at.z) ? 2.0 : 0.0) + (session_.selection().contains(emitter->id) ? 1.0 : 0.0);
-        const double distance = distanceBetween(camera_.toScreen(emitter->at), at) - bonus;
+        const double bonus = (onStorey(place.z) ? 2.0 : 0.0) + (session_.selection().contains(emitter->id) ? 1.0 : 0.0);
+        const double distance = distanceBetween(camera_.toScreen(place), at) - bonus;
         if (distance < nearest) {
             nearest = distance;
             best = emitter.get();
@@ -89,16 +97,22 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
         primary != nullptr && primary->kind == EmitterKind::point && distanceBetween(at, placeOfFront()) < pointGrab_px) {
         return Grip::front;
     }
+    if (shapeGripAt(at)) {
+        return Grip::shape;
+    }
+    if (stopAt(at)) {
+        return Grip::stop;
+    }
     const Emitter* emitter = emitterAt(at);
     const double toEars = distanceBetween(at, placeOfEars());
-    if (emitter != nullptr && (toEars > earsGrab_px || distanceBetween(camera_.toScreen(emitter->at), at) < toEars)) {
+    if (emitter != nullptr && (toEars > earsGrab_px || distanceBetween(camera_.toScreen(placeNow(*emitter)), at) < toEars)) {
         return Grip::emitters;
     }
     if (toEars < earsGrab_px) {
         return Grip::ears;
     }
-    if (const Emitter* primary = session_.primary(); primary != nullptr && primary->kind == EmitterKind::point) {
-        const double r = distanceBetween(camera_.toScreen(primary->at), at);
+    if (const Emitter* primary = session_.primary(); primary != nullptr && hasOnePlace(*primary)) {
+        const double r = distanceBetween(camera_.toScreen(placeNow(*primary)), at);
         const Ring full = fullRing();
         const Ring silent = silentRing();
         if (full.drawn && std::abs(r - full.radius_m * camera_.pixelsPerMetre) < ringGrab_px) {
@@ -108,7 +122,10 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
             return Grip::silentRing;
         }
     }
-    return Grip::sheet;
+    if (areaAt(at) != nullptr) {
+        return Grip::emitters;
+    }
+    return zoneAt(at) != nullptr ? Grip::zone : Grip::sheet;
 }
 
 Vec2 PlanView::snapped(const Vec2& p) const
@@ -136,15 +153,31 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         grip_ = Grip::none;
         return;
     }
+    if (tool_ == Tool::draw) {
+        addDrawnPoint(at);
+        grip_ = Grip::none;
+        return;
+    }
     grip_ = gripAt(at);
+    if (grip_ == Grip::shape) {
+        shapeGrip_ = shapeGripAt(at);
+    } else if (grip_ == Grip::stop) {
+        stop_ = stopAt(at).value_or(0);
+    } else if (grip_ == Grip::zone) {
+        const Zone* zone = zoneAt(at);
+        const Vec2 under = camera_.toLevel(at);
+        grabOffset_ = {zone->at.x - under.x, zone->at.y - under.y};
+        session_.selectZone(zone->id);
+    }
     if (grip_ == Grip::sheet && modifiers.testFlag(Qt::ShiftModifier)) {
         grip_ = Grip::band;
     }
     if (grip_ == Grip::emitters) {
-        const Emitter* emitter = emitterAt(at);
+        const Emitter* emitter = emitterAt(at) != nullptr ? emitterAt(at) : areaAt(at);
         grabbed_ = emitter->id;
         const Vec2 under = camera_.toLevel(at);
-        grabOffset_ = {emitter->at.x - under.x, emitter->at.y - under.y};
+        const Vec3 place = movedBy(*emitter);
+        grabOffset_ = {place.x - under.x, place.y - under.y};
         auto selection = session_.selection();
         if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) {
             if (!selection.erase(emitter->id)) {
@@ -183,7 +216,7 @@ void PlanView::dragRing(const QPointF& at)
     if (emitter == nullptr) {
         return;
     }
-    const double r = distanceBetween(camera_.toScreen(emitter->at), at) / camera_.pixelsPerMetre;
+    const double r = distanceBetween(camera_.toScreen(placeNow(*emitter)), at) / camera_.pixelsPerMetre;
     const double dz = playback_.ears().at.z - emitter->at.z;
     const double distance = std::round(std::sqrt(r * r + dz * dz) * 10.0) / 10.0;
     Falloff falloff = falloffOf(session_.project(), *emitter);
@@ -209,14 +242,49 @@ void PlanView::drag(const QPointF& at)
         if (const Emitter* emitter = session_.level().emitters.find(grabbed_)) {
             const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
             const Vec2 target{std::round(wanted.x * 100.0) / 100.0, std::round(wanted.y * 100.0) / 100.0};
-            session_.moveSelected({target.x - emitter->at.x, target.y - emitter->at.y, 0.0}, QString("drag %1").arg(gestures_));
+            const Vec3 place = movedBy(*emitter);
+            session_.moveSelected({target.x - place.x, target.y - place.y, 0.0}, QString("drag %1").arg(gestures_));
+        }
+        break;
+    case Grip::zone:
+        if (session_.zone() != nullptr) {
+            const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
+            session_.editZone(tr("moved"), QString("drag %1").arg(gestures_), [&](Zone& z) {
+                z.at.x = std::round(wanted.x * 100.0) / 100.0;
+                z.at.y = std::round(wanted.y * 100.0) / 100.0;
+            });
+        }
+        break;
+    case Grip::shape:
+        if (const auto drawn = drawnShape(); drawn && shapeGrip_) {
+            setShape(dragged(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at))), tr("shape drawn"),
+                     QString("drag %1").arg(gestures_));
+            if (shapeGrip_->kind == ShapeGrip::Kind::side) {
+                // It has become a corner.
+                shapeGrip_ = ShapeGrip{ShapeGrip::Kind::corner, shapeGrip_->index + 1, {}};
+            }
+        }
+        break;
+    case Grip::stop:
+        if (const Emitter* emitter = session_.primary()) {
+            const Vec2 to = snapped(camera_.toLevel(at));
+            session_.edit(
+                withEmitter(session_.project(), session_.levelId(), emitter->id,
+                            [&](Emitter& e) {
+                                if (stop_ < e.roaming.stops.size()) {
+                                    Vec3& stop = e.roaming.stops[stop_].at;
+                                    stop = {std::round(to.x * 100.0) / 100.0, std::round(to.y * 100.0) / 100.0, stop.z};
+                                }
+                            }),
+                tr("%1: stop %2 moved").arg(QString::fromStdString(emitter->name)).arg(stop_ + 1),
+                QString("drag %1").arg(gestures_));
         }
         break;
     case Grip::fullRing:
     case Grip::silentRing: dragRing(at); break;
     case Grip::front:
         if (const Emitter* emitter = session_.primary()) {
-            const QPointF offset = at - camera_.toScreen(emitter->at);
+            const QPointF offset = at - camera_.toScreen(placeNow(*emitter));
             const double heading = std::round(degrees(std::atan2(offset.x(), -offset.y())));
             session_.edit(
                 withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.heading_deg = heading; }),
@@ -256,10 +324,15 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
     }
     emit pointed(where);
     if (event->buttons() == Qt::NoButton) {
+        if (tool_ == Tool::draw) {
+            lastAt_ = at;
+            update();
+        }
         if (tool_ == Tool::select) {
             static const Qt::CursorShape shapes[] = {Qt::ArrowCursor,        Qt::ArrowCursor,   Qt::OpenHandCursor,
                                                      Qt::SizeAllCursor,      Qt::SizeAllCursor, Qt::OpenHandCursor,
-                                                     Qt::PointingHandCursor, Qt::ArrowCursor};
+                                                     Qt::PointingHandCursor, Qt::ArrowCursor,   Qt::SizeAllCursor,
+                                                     Qt::OpenHandCursor,     Qt::SizeAllCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;
@@ -279,7 +352,7 @@ void PlanView::mouseReleaseEvent(QMouseEvent* event)
         auto selection = session_.selection();
         EmitterId last;
         for (const auto& emitter : session_.level().emitters) {
-            if (emitter->kind == EmitterKind::point && band.contains(camera_.toScreen(emitter->at))) {
+            if (isOnPlan(*emitter) && band.contains(camera_.toScreen(placeNow(*emitter)))) {
                 selection.insert(emitter->id);
                 last = emitter->id;
             }
@@ -293,8 +366,23 @@ void PlanView::mouseReleaseEvent(QMouseEvent* event)
     update();
 }
 
+void PlanView::keyPressEvent(QKeyEvent* event)
+{
+    if (tool_ == Tool::draw && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
+        finishDrawing();
+        return;
+    }
+    QWidget::keyPressEvent(event);
+}
+
 void PlanView::mouseDoubleClickEvent(QMouseEvent* event)
 {
+    if (tool_ == Tool::draw) {
+        finishDrawing();
+        grip_ = Grip::none;
+        return;
+    }
+    removeCornerAt(event->position());
     // A double click on the ground walks there at once.
     if (gripAt(event->position()) == Grip::sheet && event->button() == Qt::LeftButton) {
         Pose feet = playback_.feet();

@@ -30,16 +30,22 @@ void PlanView::paintEvent(QPaintEvent*)
         labels.keepFree(QRectF(camera_.toScreen(place.at) + QPointF(0, -16), QSizeF(12, 16)));
     }
     for (const auto& emitter : session_.level().emitters) {
-        if (emitter->kind == EmitterKind::point) {
-            labels.keepFree(QRectF(camera_.toScreen(emitter->at) - QPointF(8, 8), QSizeF(16, 16)));
+        if (isOnPlan(*emitter)) {
+            labels.keepFree(QRectF(camera_.toScreen(placeNow(*emitter)) - QPointF(8, 8), QSizeF(16, 16)));
         }
     }
     labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
+    paintZones(painter, labels);
+    paintAreas(painter);
+    paintSprinkleRange(painter);
+    paintRoutes(painter);
     paintWalk(painter);
     paintRings(painter, labels);
     paintLobe(painter);
     paintLine(painter, labels);
     paintEmitters(painter, labels);
+    paintShots(painter);
+    paintGrips(painter);
     paintEars(painter);
     paintGhostEars(painter);
     paintPlaces(painter, labels);
@@ -106,10 +112,10 @@ void PlanView::paintPlaces(QPainter& painter, LabelLayer& labels) const
 void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
 {
     const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr || !hasOnePlace(*emitter)) {
         return;
     }
-    const QPointF centre = camera_.toScreen(emitter->at);
+    const QPointF centre = camera_.toScreen(placeNow(*emitter));
     const Lane& lane = falloffOf(session_.project(), *emitter).lanes.front();
     painter.setBrush(Qt::NoBrush);
     const auto draw = [&](const Ring& ring, bool ticks, const QString& text) {
@@ -147,10 +153,10 @@ void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
 void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
 {
     const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr || !hasOnePlace(*emitter)) {
         return;
     }
-    const QPointF from = camera_.toScreen(emitter->at);
+    const QPointF from = camera_.toScreen(placeNow(*emitter));
     const QPointF to = camera_.toScreen(playback_.ears().at);
     const auto index = static_cast<std::uint32_t>(session_.primaryIndex());
     if (index >= playback_.hearing().level().emitters.size()) {
@@ -181,8 +187,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
     const QRectF view = QRectF(rect()).adjusted(-20, -20, 20, 20);
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
         const Emitter& emitter = *emitters[i];
-        const QPointF at = camera_.toScreen(emitter.at);
-        if (emitter.kind != EmitterKind::point || !view.contains(at)) {
+        if (!isOnPlan(emitter) || !view.contains(camera_.toScreen(placeNow(emitter)))) {
             continue;
         }
         const bool known = i < hearing.level().emitters.size();
@@ -197,9 +202,10 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
     int names = 0;
     for (const Shown& item : shown) {
         const Emitter& emitter = *item.emitter;
-        const QPointF at = camera_.toScreen(emitter.at);
+        const Vec3 place = placeNow(emitter);
+        const QPointF at = camera_.toScreen(place);
         const bool selected = session_.selection().contains(emitter.id);
-        const bool here = onStorey(emitter.at.z);
+        const bool here = onStorey(place.z);
         const bool heard = item.level_db >= audible_db;
         if (selected) {
             painter.setPen(QPen(theme::ink, primary == &emitter ? 1.8 : 1.1));
@@ -215,7 +221,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         QString name = QString::fromStdString(emitter.name);
         if (!here) {
             const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
-            name += emitter.at.z > floor ? QStringLiteral(" ▴") : QStringLiteral(" ▾");
+            name += place.z > floor ? QStringLiteral(" ▴") : QStringLiteral(" ▾");
         }
         // Nobody reads more, and looking for room for thousands would take longer than painting all else.
         constexpr int mostNames = 150;
@@ -268,10 +274,10 @@ void PlanView::paintEars(QPainter& painter) const
 void PlanView::paintLobe(QPainter& painter) const
 {
     const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr || !hasOnePlace(*emitter)) {
         return;
     }
-    const QPointF centre = camera_.toScreen(emitter->at);
+    const QPointF centre = camera_.toScreen(placeNow(*emitter));
     const QPointF front = placeOfFront();
     const double reach = std::hypot(front.x() - centre.x(), front.y() - centre.y());
     if (hasLobe(emitter->lanes)) {
@@ -343,6 +349,8 @@ void PlanView::paintNotes(QPainter& painter) const
         note = tr("The level cannot be shown: see the findings at the lower left. Everything else works.");
     } else if (session_.level().emitters.empty()) {
         note = tr("Drop sound files here, or drag a sound from the list, to place the first emitter.");
+    } else if (tool_ == Tool::draw) {
+        note = tr("Click point after point. Enter or a double click ends it, Esc gives it up.");
     } else if (tool_ == Tool::place) {
         note = tr("Click where the sound is to be. Esc to stop.");
     }

@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/theme/theme.h"
+#include "world/carriage.h"
 #include "world/walk_pose.h"
 
 #include <QMouseEvent>
@@ -144,8 +145,14 @@ void PlanView::fitAll()
         include(picture->at + Vec2{picture->width_m, picture->width_m * image.height() / std::max(image.width(), 1)});
     }
     for (const auto& emitter : level.emitters) {
-        if (emitter->kind == EmitterKind::point) {
-            include({emitter->at.x, emitter->at.y});
+        if (isOnPlan(*emitter)) {
+            const Vec3 place = placeNow(*emitter);
+            include({place.x, place.y});
+        }
+    }
+    for (const auto& zone : level.zones) {
+        for (const Vec3& corner : Solid(zone->shape, frameAt(zone->at, zone->heading_deg)).box()) {
+            include({corner.x, corner.y});
         }
     }
     include({playback_.feet().at.x, playback_.feet().at.y});
@@ -166,11 +173,12 @@ void PlanView::zoomBy(double factor)
 void PlanView::reveal(const EmitterId& id)
 {
     const Emitter* emitter = session_.level().emitters.find(id);
-    if (emitter == nullptr || emitter->kind != EmitterKind::point) {
+    if (emitter == nullptr || !isOnPlan(*emitter)) {
         return;
     }
-    if (!QRectF(rect()).adjusted(40, 60, -40, -40).contains(camera_.toScreen(emitter->at))) {
-        camera_.centre = {emitter->at.x, emitter->at.y};
+    const Vec3 place = placeNow(*emitter);
+    if (!QRectF(rect()).adjusted(40, 60, -40, -40).contains(camera_.toScreen(place))) {
+        camera_.centre = {place.x, place.y};
     }
     update();
 }
@@ -178,14 +186,16 @@ void PlanView::reveal(const EmitterId& id)
 void PlanView::setTool(Tool tool)
 {
     tool_ = tool;
-    setCursor(tool == Tool::place ? Qt::CrossCursor : Qt::ArrowCursor);
+    drawnPoints_.clear();
+    setCursor(tool == Tool::select ? Qt::ArrowCursor : Qt::CrossCursor);
+    update();
     emit toolChanged();
 }
 
 QPointF PlanView::placeOf(const EmitterId& id) const
 {
     const Emitter* emitter = session_.level().emitters.find(id);
-    return emitter != nullptr ? camera_.toScreen(emitter->at) : QPointF(-1, -1);
+    return emitter != nullptr ? camera_.toScreen(placeNow(*emitter)) : QPointF(-1, -1);
 }
 
 QPointF PlanView::placeOfEars() const
@@ -200,7 +210,7 @@ QPointF PlanView::placeOfFront() const
         return {};
     }
     const double heading = radians(emitter->heading_deg);
-    return camera_.toScreen(emitter->at) + QPointF(std::sin(heading), -std::cos(heading)) * front_px;
+    return camera_.toScreen(placeNow(*emitter)) + QPointF(std::sin(heading), -std::cos(heading)) * front_px;
 }
 
 QPointF PlanView::placeOfNose() const

@@ -2,6 +2,7 @@
 
 #include "app/plan/label_layer.h"
 #include "app/plan/plan_sheet.h"
+#include "app/plan/shape_grips.h"
 #include "app/session/playback.h"
 
 #include <QWidget>
@@ -18,7 +19,11 @@ class PlanView : public QWidget
     Q_OBJECT
 
 public:
-    enum class Tool { select, place };
+    enum class Tool {
+        select,
+        place,
+        draw ///< point after point: an outline, a line, stops
+    };
 
     PlanView(Session& session, Playback& playback, QWidget* parent = nullptr);
 
@@ -45,6 +50,15 @@ public:
     QPointF placeOfNose() const;
     /// The tip of the selected emitter's front, where it is turned.
     QPointF placeOfFront() const;
+    /// A grip of the shape that is selected.
+    QPointF placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const;
+
+    /// Ends the drawing tool: what was drawn becomes the shape or the stops of what is selected, or a new zone.
+    void finishDrawing();
+    /// Shows the selected Roamer where it is so long after setting off; below 0: where it is now.
+    void setPreview(double time_s);
+    /// Height of the shown storey's floor.
+    double floorShown() const;
 
 signals:
     void toolChanged();
@@ -59,6 +73,7 @@ protected:
     void mouseMoveEvent(QMouseEvent* event) override;
     void mouseReleaseEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
     void wheelEvent(QWheelEvent* event) override;
     void leaveEvent(QEvent* event) override;
     void dragEnterEvent(QDragEnterEvent* event) override;
@@ -67,7 +82,13 @@ protected:
 
 private:
     /// What a press takes hold of.
-    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band };
+    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop };
+
+    /// The shape that can be worked on: of the selected zone, area or sprinkle.
+    struct Drawn {
+        Shape shape;
+        Solid::Frame frame;
+    };
 
     struct Ring {
         double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
@@ -78,6 +99,20 @@ private:
     Ring silentRing() const;
     /// The ring for a distance on the falloff's ruler.
     Ring ringOf(const Emitter& emitter, double onRuler_m) const;
+
+    /// Where an emitter is at the moment: it may be moving.
+    Vec3 placeNow(const Emitter& emitter) const;
+    Solid::Frame frameOf(const Vec3& at, double heading_deg, const Riding& riding) const;
+    std::optional<Drawn> drawnShape() const;
+    void setShape(const Shape& shape, const QString& what, const QString& gesture);
+    QPolygonF onScreen(const std::vector<Vec2>& outline) const;
+    std::vector<QPolygonF> outlinesOf(const Shape& shape, const Solid::Frame& frame) const;
+    std::optional<ShapeGrip> shapeGripAt(const QPointF& at) const;
+    std::optional<std::size_t> stopAt(const QPointF& at) const;
+    const Zone* zoneAt(const QPointF& at) const;
+    const Emitter* areaAt(const QPointF& at) const;
+    void removeCornerAt(const QPointF& at);
+    void addDrawnPoint(const QPointF& at);
 
     Grip gripAt(const QPointF& at) const;
     const Emitter* emitterAt(const QPointF& at) const;
@@ -92,6 +127,12 @@ private:
     bool onStorey(double height_m) const { return storeyAt(height_m) == storey_; }
     void followEars();
 
+    void paintZones(QPainter& painter, LabelLayer& labels) const;
+    void paintAreas(QPainter& painter) const;
+    void paintRoutes(QPainter& painter) const;
+    void paintShots(QPainter& painter) const;
+    void paintSprinkleRange(QPainter& painter) const;
+    void paintGrips(QPainter& painter) const;
     void paintWalk(QPainter& painter) const;
     void paintPlaces(QPainter& painter, LabelLayer& labels) const;
     void paintRings(QPainter& painter, LabelLayer& labels) const;
@@ -126,6 +167,10 @@ private:
     bool moved_ = false;
     Vec2 grabOffset_{0.0};
     EmitterId grabbed_;
+    std::optional<ShapeGrip> shapeGrip_;
+    std::size_t stop_ = 0;
+    std::vector<Vec2> drawnPoints_;
+    double preview_s_ = -1.0;
     int gestures_ = 0;
 };
 

@@ -378,9 +378,10 @@ void Session::pin(bool on)
 
 void Session::select(std::set<EmitterId> ids, const EmitterId& primary)
 {
-    if (ids == selection_ && primary == primary_) {
+    if (ids == selection_ && primary == primary_ && zone_.empty()) {
         return;
     }
+    zone_ = {};
     selection_ = std::move(ids);
     primary_ = selection_.contains(primary) ? primary : selection_.empty() ? EmitterId{} : *selection_.begin();
     history_.endGesture();
@@ -392,10 +393,35 @@ EmitterId Session::addEmitter(const SoundId& soundId, const Vec3& at)
     const Sound* sound = project().sounds.find(soundId);
     Emitter emitter;
     emitter.name = sound != nullptr ? sound->name : "Emitter";
-    emitter.id = level().emitters.freshId(emitter.name);
     emitter.at = at;
     emitter.sound = soundId;
-    if (!project().falloffs.empty()) {
+    return addEmitter(std::move(emitter));
+}
+
+void Session::selectZone(const ZoneId& id)
+{
+    selection_.clear();
+    primary_ = {};
+    zone_ = id;
+    history_.endGesture();
+    emit selectionChanged();
+}
+
+ZoneId Session::addZone(Zone what)
+{
+    what.id = level().zones.freshId(what.name);
+    const ZoneId id = what.id;
+    const QString name = tr("Draw the zone %1").arg(QString::fromStdString(what.name));
+    edit(withLevel(project(), levelId_, [&](Level& l) { l.zones.put(std::move(what)); }), name);
+    selectZone(id);
+    return id;
+}
+
+EmitterId Session::addEmitter(Emitter emitter)
+{
+    emitter.id = level().emitters.freshId(emitter.name);
+    const auto* shared = std::get_if<FalloffId>(&emitter.falloff);
+    if (!project().falloffs.empty() && shared != nullptr && shared->empty()) {
         emitter.falloff = project().falloffs[0]->id;
     }
     const EmitterId id = emitter.id;
@@ -407,6 +433,14 @@ EmitterId Session::addEmitter(const SoundId& soundId, const Vec3& at)
 
 void Session::deleteSelected()
 {
+    if (const Zone* gone = zone()) {
+        const ZoneId id = gone->id;
+        const QString name = tr("Delete the zone %1").arg(QString::fromStdString(gone->name));
+        zone_ = {};
+        edit(withLevel(project(), levelId_, [&](Level& l) { l.zones.remove(id); }), name);
+        emit selectionChanged();
+        return;
+    }
     if (selection_.empty()) {
         return;
     }
@@ -454,6 +488,9 @@ void Session::moveSelected(const Vec3& by, const QString& gesture)
             if (const Emitter* found = l.emitters.find(id)) {
                 Emitter moved = *found;
                 moved.at += by;
+                for (Stop& stop : moved.roaming.stops) {
+                    stop.at += by;
+                }
                 l.emitters.put(std::move(moved));
             }
         }

@@ -102,7 +102,15 @@ public:
     void selectOnly(const EmitterId& id) { select({id}, id); }
     void selectNone() { select({}, {}); }
 
+    /// The selected zone; null when there is none. Emitters and zones are not selected together.
+    const Zone* zone() const { return level().zones.find(zone_); }
+    void selectZone(const ZoneId& id);
+
     // --- Edits that several views make ---
+    /// Puts an emitter down and selects it. `what` is set up as it is to be; it gets an id, and a falloff if it has none.
+    EmitterId addEmitter(Emitter what);
+    ZoneId addZone(Zone what);
+    template <class Change> void editZone(const QString& what, const QString& gesture, Change&& change);
     EmitterId addEmitter(const SoundId& sound, const Vec3& at);
     void deleteSelected();
     void duplicateSelected();
@@ -148,6 +156,7 @@ private:
     LevelId levelId_;
     std::set<EmitterId> selection_;
     EmitterId primary_;
+    ZoneId zone_;
     EmitterId pinned_;
     ProjectFiles files_;
     std::optional<OutputInUse> output_;
@@ -172,6 +181,16 @@ template <class Change> void Session::editSound(const SoundId& id, const QString
         Project next = project();
         next.sounds.put(std::move(sound));
         edit(std::move(next), tr("Sound %1: %2").arg(name, what), gesture);
+    }
+}
+
+template <class Change> void Session::editZone(const QString& what, const QString& gesture, Change&& change)
+{
+    if (const Zone* found = zone()) {
+        Zone next = *found;
+        std::forward<Change>(change)(next);
+        edit(withLevel(project(), levelId_, [&](Level& l) { l.zones.put(std::move(next)); }),
+             tr("Zone %1: %2").arg(QString::fromStdString(found->name), what), gesture);
     }
 }
 

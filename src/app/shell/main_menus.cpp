@@ -80,7 +80,7 @@ void MainWindow::makeEditMenu()
         session_.select(all, all.empty() ? EmitterId{} : *all.begin());
     });
     add(menu, tr("Select &nothing"), QKeySequence(Qt::Key_Escape), [this] {
-        if (plan_->tool() == PlanView::Tool::place) {
+        if (plan_->tool() != PlanView::Tool::select) {
             plan_->setTool(PlanView::Tool::select);
         } else {
             session_.selectNone();
@@ -104,11 +104,75 @@ void MainWindow::makeEditMenu()
     }
 }
 
+void MainWindow::makeAddMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Add"));
+    menu->setObjectName("add");
+    const struct {
+        EmitterKind kind;
+        QString text;
+    } kinds[] = {{EmitterKind::point, tr("&Point")},   {EmitterKind::bed, tr("&Bed")},
+                 {EmitterKind::area, tr("&Area")},     {EmitterKind::sprinkle, tr("&Sprinkle")},
+                 {EmitterKind::roamer, tr("&Roamer")}, {EmitterKind::steps, tr("S&teps of the character")}};
+    for (const auto& known : kinds) {
+        add(menu, known.text, {}, [this, kind = known.kind] { addOfKind(kind); });
+    }
+    menu->addSeparator();
+    add(menu, tr("&Zone"), {}, [this] { addZone(); });
+}
+
+/// In the middle of what is seen of the Plan, with the sound that is chosen in the list.
+void MainWindow::addOfKind(EmitterKind kind)
+{
+    static const char* names[] = {"Point", "Bed", "Area", "Sprinkle", "Roamer", "Steps"};
+    const SoundId chosen = lists_->currentSound();
+    const Sound* sound = session_.project().sounds.find(chosen);
+    Emitter emitter;
+    emitter.kind = kind;
+    emitter.name = sound != nullptr ? sound->name : names[static_cast<std::size_t>(kind)];
+    emitter.sound = chosen;
+    const Vec2 middle = plan_->camera().centre;
+    const double height = plan_->floorShown() + (kind == EmitterKind::area ? 0.0 : 1.5);
+    emitter.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, height};
+    if (kind == EmitterKind::area) {
+        emitter.placement.nearRange_m = 2.0;
+    } else if (kind == EmitterKind::roamer) {
+        emitter.roaming.stops = {{emitter.at - Vec3{3, 0, 0}, {}, {}}, {emitter.at + Vec3{3, 0, 0}, {}, {}}};
+    }
+    session_.addEmitter(std::move(emitter));
+    if (sound == nullptr) {
+        banner_->say(tr("It has no sound yet: choose one on the bench. Next time, choose a sound in the list first."));
+    }
+}
+
+void MainWindow::addZone()
+{
+    Zone zone;
+    zone.name = tr("Zone %1").arg(session_.level().zones.size() + 1).toStdString();
+    const Vec2 middle = plan_->camera().centre;
+    zone.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+    zone.shape = Prism{{{-5, -4}, {5, -4}, {5, 4}, {-5, 4}}, 3.0};
+    session_.addZone(std::move(zone));
+}
+
+void MainWindow::showPad()
+{
+    if (pad_ == nullptr) {
+        pad_ = new Pad(session_, playback_, this);
+    }
+    pad_->show();
+    pad_->raise();
+}
+
 void MainWindow::makeViewMenu()
 {
     QMenu* menu = menuBar()->addMenu(tr("&View"));
     add(menu, tr("&Select tool"), QKeySequence("V"), [this] { plan_->setTool(PlanView::Tool::select); });
     add(menu, tr("&Place emitter"), QKeySequence("N"), [this] { startPlacing(); });
+    add(menu, tr("&Draw outline, line or stops"), QKeySequence("L"), [this] {
+        plan_->setTool(PlanView::Tool::draw);
+        plan_->setFocus();
+    });
     menu->addSeparator();
     add(menu, tr("Show &all"), QKeySequence("F"), [this] { plan_->fitAll(); });
     add(menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { plan_->zoomBy(1.25); });
@@ -145,10 +209,17 @@ void MainWindow::makeWalkMenu()
     add(menu, tr("&Listen or stop"), QKeySequence(Qt::Key_Space), [this] { playback_.setListening(!playback_.listening()); });
     add(menu, tr("&Follow or pause the walk"), QKeySequence("P"), [this] { playback_.setWalking(!playback_.walking()); });
     add(menu, tr("All sounds from the &beginning"), QKeySequence("R"), [this] { playback_.restart(); });
-    add(menu, tr("Back to the &start"), QKeySequence("0"), [this] {
-        const Character& character = session_.level().character;
-        playback_.placeFeet({character.start, character.heading_deg, 0.0, 0.0});
+    add(menu, tr("Back to the &start"), QKeySequence("0"), [this] { playback_.reset(); });
+    menu->addSeparator();
+    QAction* pause = add(menu, tr("Pa&use time"), QKeySequence("K"), [this] { playback_.setPaused(!playback_.paused()); });
+    pause->setCheckable(true);
+    add(menu, tr("A tenth of a second &on"), QKeySequence("J"), [this] { playback_.stepTime(0.1); });
+    connect(&playback_, &Playback::ticked, pause, [this, pause] {
+        pause->setEnabled(playback_.listening());
+        pause->setChecked(playback_.paused());
     });
+    add(menu, tr("Si&gnals and game values…"), QKeySequence("Ctrl+E"), [this] { showPad(); });
+    add(menu, tr("Use what is near"), QKeySequence("I"), [this] { playback_.interact(); });
     menu->addSeparator();
     QAction* collide = add(menu, tr("&Walls stop the walker"), QKeySequence("C"), [this] {
         const bool on = !session_.level().character.collides;

@@ -76,6 +76,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
 
     makeFileMenu();
     makeEditMenu();
+    makeAddMenu();
     makeViewMenu();
     makeWalkMenu();
     makeLevelMenu();
@@ -109,6 +110,11 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(lists_, &EarshotPanel::emitterChosen, plan_, &PlanView::reveal);
     connect(lists_, &EarshotPanel::soundChosen, bench_, &BenchPanel::showSound);
     connect(lists_, &EarshotPanel::placeWanted, this, &MainWindow::startPlacing);
+    connect(bench_, &BenchPanel::drawWanted, plan_, [this] {
+        plan_->setTool(PlanView::Tool::draw);
+        plan_->setFocus();
+    });
+    connect(bench_, &BenchPanel::previewed, plan_, &PlanView::setPreview);
     connect(plan_, &PlanView::pointed, this, [this](const QString& where) {
         pointer_->setText(where);
         pointer_->adjustSize();
@@ -143,13 +149,20 @@ QWidget* MainWindow::makeTools()
     QToolButton* select = tool(tr("Select"), tr("Select and move things (V)"), true);
     QToolButton* place = tool(tr("Place emitter"), tr("Put down the sound chosen under Sounds (N)"), true);
     place->setObjectName("placeTool");
+    QToolButton* draw = tool(tr("Draw"), tr("Draw the outline, line or stops of what is selected, or a new zone (L)"), true);
+    draw->setObjectName("drawTool");
+    connect(draw, &QToolButton::clicked, this, [this] {
+        plan_->setTool(PlanView::Tool::draw);
+        plan_->setFocus();
+    });
     QToolButton* fit = tool(tr("Show all"), tr("Show the whole level (F)"), false);
     connect(select, &QToolButton::clicked, this, [this] { plan_->setTool(PlanView::Tool::select); });
     connect(place, &QToolButton::clicked, this, &MainWindow::startPlacing);
     connect(fit, &QToolButton::clicked, plan_, &PlanView::fitAll);
-    const auto refresh = [this, select, place] {
+    const auto refresh = [this, select, place, draw] {
         select->setChecked(plan_->tool() == PlanView::Tool::select);
         place->setChecked(plan_->tool() == PlanView::Tool::place);
+        draw->setChecked(plan_->tool() == PlanView::Tool::draw);
     };
     connect(plan_, &PlanView::toolChanged, this, refresh);
     refresh();
@@ -188,7 +201,7 @@ void MainWindow::refreshActions()
     redo_->setEnabled(!session_.redoName().isEmpty());
     redo_->setText(session_.redoName().isEmpty() ? tr("&Redo") : tr("&Redo: %1").arg(session_.redoName()));
     for (QAction* action : onSelection_) {
-        action->setEnabled(!session_.selection().empty());
+        action->setEnabled(!session_.selection().empty() || session_.zone() != nullptr);
     }
     const QString name = QString::fromStdString(session_.project().name);
     setWindowTitle(tr("%1[*] – Stone Echo").arg(name));
@@ -364,7 +377,9 @@ void MainWindow::showKeys()
                        "<tr><td><b>Space</b></td><td>listen or stop</td></tr>"
                        "<tr><td><b>P</b></td><td>follow the walk or pause it</td></tr>"
                        "<tr><td><b>R</b></td><td>all sounds from their beginning</td></tr>"
-                       "<tr><td><b>V, N</b></td><td>select, place an emitter</td></tr>"
+                       "<tr><td><b>V, N, L</b></td><td>select, place an emitter, draw an outline</td></tr>"
+                       "<tr><td><b>Ctrl + E, I</b></td><td>the pad with signals and game values, use what is near</td></tr>"
+                       "<tr><td><b>K, J</b></td><td>pause time, let it go on for a tenth of a second</td></tr>"
                        "<tr><td><b>Alt + arrows</b></td><td>nudge the selected 10 cm, with Shift 1 m</td></tr>"
                        "<tr><td><b>Ctrl + D, Delete</b></td><td>duplicate, delete</td></tr>"
                        "<tr><td><b>Page Up / Down</b></td><td>storeys</td></tr>"

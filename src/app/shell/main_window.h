@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/ambience/pad.h"
 #include "app/bench/bench_panel.h"
 #include "app/dial/ear_dial.h"
 #include "app/lists/earshot_panel.h"
@@ -39,6 +40,10 @@ protected:
 private:
     void makeFileMenu();
     void makeEditMenu();
+    void makeAddMenu();
+    void addOfKind(EmitterKind kind);
+    void addZone();
+    void showPad();
     void makeViewMenu();
     void makeWalkMenu();
     void makeLevelMenu();
@@ -73,6 +78,7 @@ private:
     StoreySwitch* storeys_;
     BenchPanel* bench_;
     QWidget* tools_ = nullptr;
+    Pad* pad_ = nullptr;
     QLabel* pointer_;
     QAction* undo_ = nullptr;
     QAction* redo_ = nullptr;

@@ -106,7 +106,15 @@ QFont number(double points, QFont::Weight weight)
 
 QColor colourOf(EmitterKind kind)
 {
-    return kind == EmitterKind::bed ? verdigris : ochre;
+    switch (kind) {
+    case EmitterKind::bed: return verdigris;
+    case EmitterKind::area: return lapis;
+    case EmitterKind::sprinkle: return mallow;
+    case EmitterKind::roamer: return malachite;
+    case EmitterKind::steps: return umber;
+    case EmitterKind::point: break;
+    }
+    return ochre;
 }
 
 void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size, const QColor& colour, bool hollow)
@@ -124,6 +132,32 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size
             wave.cubicTo(c.x() + r / 2, y + r * 0.7, c.x() + r / 2, y + r * 0.7, c.x() + r, y);
             painter.drawPath(wave);
         }
+    } else if (kind == EmitterKind::area) {
+        const QRectF square(c.x() - r * 0.85, c.y() - r * 0.85, 1.7 * r, 1.7 * r);
+        painter.fillRect(square, paper);
+        painter.setPen(QPen(colour, std::max(1.2, size / 11.0)));
+        painter.drawRect(square);
+        painter.drawLine(square.bottomLeft(), square.topRight());
+        painter.drawLine(QPointF(square.left(), c.y()), QPointF(c.x(), square.top()));
+        painter.drawLine(QPointF(c.x(), square.bottom()), QPointF(square.right(), c.y()));
+    } else if (kind == EmitterKind::sprinkle) {
+        painter.setPen(hollow ? QPen(colour, 1.2) : QPen(Qt::NoPen));
+        painter.setBrush(hollow ? paper : colour);
+        painter.drawEllipse(QPointF(c.x() - r * 0.5, c.y() + r * 0.35), r * 0.36, r * 0.36);
+        painter.drawEllipse(QPointF(c.x() + r * 0.55, c.y() + r * 0.5), r * 0.28, r * 0.28);
+        painter.drawEllipse(QPointF(c.x() + r * 0.15, c.y() - r * 0.5), r * 0.42, r * 0.42);
+    } else if (kind == EmitterKind::roamer) {
+        painter.setPen(QPen(colour, hollow ? 1.4 : 0.8));
+        painter.setBrush(hollow ? paper : colour);
+        painter.drawPolygon(QPolygonF{{QPointF(c.x() + r, c.y()), QPointF(c.x() - r * 0.3, c.y() - r * 0.75),
+                                       QPointF(c.x() - r * 0.3, c.y() + r * 0.75)}});
+        painter.setPen(QPen(colour, std::max(1.2, size / 9.0), Qt::DotLine));
+        painter.drawLine(QPointF(c.x() - r * 1.1, c.y()), QPointF(c.x() - r * 0.4, c.y()));
+    } else if (kind == EmitterKind::steps) {
+        painter.setPen(Qt::NoPen);
+        painter.setBrush(colour);
+        painter.drawEllipse(QPointF(c.x() - r * 0.45, c.y() + r * 0.3), r * 0.32, r * 0.62);
+        painter.drawEllipse(QPointF(c.x() + r * 0.45, c.y() - r * 0.3), r * 0.32, r * 0.62);
     } else {
         const QPolygonF diamond{
             {QPointF(c.x(), c.y() - r), QPointF(c.x() + r, c.y()), QPointF(c.x(), c.y() + r), QPointF(c.x() - r, c.y())}};

@@ -23,10 +23,12 @@ inline const QColor line{"#DDD6C6"};  ///< rules and grids
 inline const QColor grid{"#EDE6D4"};
 inline const QColor ochre{"#B3761B"};     ///< Points
 inline const QColor verdigris{"#2B7D6D"}; ///< beds, and what can be pressed
-inline const QColor lapis{"#345590"};
-inline const QColor mallow{"#74497F"};
-inline const QColor cinnabar{"#AE3A2C"}; ///< errors
-inline const QColor sulphur{"#E2B33C"};  ///< warnings
+inline const QColor lapis{"#345590"};     ///< areas and zones
+inline const QColor mallow{"#74497F"};    ///< sprinkles
+inline const QColor malachite{"#5B7A2A"}; ///< Roamers
+inline const QColor umber{"#7B5B45"};     ///< steps
+inline const QColor cinnabar{"#AE3A2C"};  ///< errors
+inline const QColor sulphur{"#E2B33C"};   ///< warnings
 
 /// Fonts, palette and style sheet for the whole application.
 void apply(QApplication& app);
@@ -38,7 +40,8 @@ QFont number(double points, QFont::Weight weight = QFont::Normal);
 /// The colour of a kind of sound.
 QColor colourOf(EmitterKind kind);
 
-/// Draws the sign of a kind: a diamond for a Point, three waves for a bed. `hollow` where it is not on this storey.
+/// Draws the sign of a kind: a diamond for a Point, three waves for a bed, a hatched square for an Area, drops for a
+/// sprinkle, an arrow on its way for a Roamer, two soles for steps. `hollow` where it is not on this storey.
 void drawMark(QPainter& painter, EmitterKind kind, const QPointF& centre, double size, const QColor& colour,
               bool hollow = false);
 

@@ -210,6 +210,17 @@ CopyChance chanceOf(const Project& project, const Sound& sound, const Emitter& e
     return {file_db + around(sound.levelSpread_db, "level"), around(sound.pitchSpread_st, "pitch")};
 }
 
+bool hasOnePlace(const Emitter& emitter)
+{
+    return emitter.kind == EmitterKind::point || emitter.kind == EmitterKind::roamer;
+}
+
+bool isOnPlan(const Emitter& emitter)
+{
+    return hasOnePlace(emitter) || emitter.kind == EmitterKind::area ||
+           (emitter.kind == EmitterKind::sprinkle && emitter.sprinkling.where == Sprinkling::Where::shape);
+}
+
 double reachFactorOf(const Project& project, const Emitter& emitter)
 {
     const Family* family = project.families.find(emitter.family);

@@ -75,6 +75,11 @@ CopyChance chanceOf(const Project& project, const Emitter& emitter);
 CopyChance chanceOf(const Project& project, const Sound& sound, const Emitter& emitter, std::uint64_t start,
                     const std::optional<std::size_t>& file);
 
+/// Whether an emitter is somewhere: it can be pointed at on the Plan.
+bool isOnPlan(const Emitter& emitter);
+/// Whether it sounds from one place at a time, so that distance rings mean something.
+bool hasOnePlace(const Emitter& emitter);
+
 /// By how much an emitter's family stretches the distances of its falloff; 1 without one.
 double reachFactorOf(const Project& project, const Emitter& emitter);
 

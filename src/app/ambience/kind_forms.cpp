@@ -1,0 +1,144 @@
+#include "app/ambience/kind_forms.h"
+
+#include <set>
+
+namespace stone
+{
+
+AreaForm::AreaForm(Session& session, Playback& playback) : EmitterForm(session, playback)
+{
+    box_->addWidget(shape("area", [](Emitter& e) -> Shape& { return e.area.shape; }));
+    auto* words = theme::caption(tr("Drag the corners on the Plan. Heard from the nearest part outside, from all round inside."));
+    words->setWordWrap(true);
+    box_->addWidget(words);
+    row({labelled(tr("Opens up within"),
+                  number({"areaNear", "m", tr("opens up within %1 m"),
+                          tr("So far outside it begins to surround; at the border it does")},
+                         {0, 1000, 1, 0.5}, [](Emitter& e) -> double& { return e.placement.nearRange_m; })),
+         part(tr("Glides at most"), &Emitter::area, &Area::glide_m_s,
+              {"areaGlide", "m/s", tr("glides at %1 m/s"), tr("How fast the place that it sounds from may move")},
+              {0.01, 1e4, 1, 1}),
+         zone("areaZone", tr("no zone"))});
+    row({flag("areaWidens", tr("as wide as it looks"), tr("Its width grows with the angle that it covers; otherwise it stays a point"),
+              [](Emitter& e) -> bool& { return e.area.widens; }),
+         flag("areaShares", tr("shares a voice"),
+              tr("All areas of the same sound that do are one voice, from the nearest of them"),
+              [](Emitter& e) -> bool& { return e.area.sharesVoice; })});
+}
+
+BedForm::BedForm(Session& session, Playback& playback) : EmitterForm(session, playback), words_(theme::caption({}))
+{
+    row({labelled(tr("Where"), zone("bedZone", tr("everywhere"))),
+         labelled(tr("Its image is fixed to"),
+                  choice(
+                      "bedImage", tr("image"), {tr("the head"), tr("the world")},
+                      [](const Emitter& e) { return e.placement.imageInWorld ? 1 : 0; },
+                      [](Emitter& e, int index) { e.placement.imageInWorld = index == 1; })),
+         labelled(tr("Front of the image"),
+                  number({"bedHeading", QStringLiteral("°"), tr("faces %1°"), tr("Compass heading of its front, in the world")},
+                         {-360, 360, 0, 5}, [](Emitter& e) -> double& { return e.heading_deg; }))});
+    allow(findChild<QWidget*>("bedHeading"),
+          [](const Emitter& e) { return e.placement.imageInWorld ? QString() : tr("its image is fixed to the head"); });
+    words_->setWordWrap(true);
+    box_->addWidget(words_);
+}
+
+void BedForm::refresh()
+{
+    EmitterForm::refresh();
+    if (const Emitter* bed = thing()) {
+        const Zone* zone = session_.level().zones.find(bed->zone);
+        words_->setText(zone != nullptr
+                            ? tr("Surrounds inside %1; outside it comes from there, by its falloff. Draw and nest zones on the "
+                                 "Plan.")
+                                  .arg(QString::fromStdString(zone->name))
+                            : tr("Heard everywhere alike. Choose a zone to keep it to a place."));
+    }
+}
+
+StepsForm::StepsForm(Session& session, Playback& playback)
+    : EmitterForm(session, playback), under_(theme::caption({})), list_(new QWidget)
+{
+    auto* words = theme::caption(tr("What the walking character's feet sound like on each surface of the level. The sound above is for "
+                                    "all others."));
+    words->setWordWrap(true);
+    box_->addWidget(words);
+    box_->addWidget(under_);
+    box_->addWidget(list_);
+}
+
+void StepsForm::rebuild(const std::vector<std::string>& surfaces)
+{
+    shown_ = surfaces;
+    sounds_.clear();
+    delete list_->layout();
+    qDeleteAll(list_->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
+    auto* grid = new QGridLayout(list_);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setVerticalSpacing(2);
+    int line = 0;
+    for (const std::string& surface : surfaces) {
+        auto* box = new QComboBox;
+        box->setObjectName("step " + QString::fromStdString(surface));
+        box->setAccessibleName(tr("Steps on %1").arg(QString::fromStdString(surface)));
+        box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+        connect(box, &QComboBox::activated, this, [this, box, surface](int index) {
+            const std::string chosen = box->itemData(index).toString().toStdString();
+            edit(tr("steps on %1").arg(QString::fromStdString(surface)), {}, [&](Emitter& e) {
+                auto& all = e.stepping.surfaces;
+                const auto known = std::find_if(all.begin(), all.end(), [&](const SurfaceSound& s) { return s.surface == surface; });
+                if (chosen.empty()) {
+                    std::erase_if(all, [&](const SurfaceSound& s) { return s.surface == surface; });
+                } else if (known != all.end()) {
+                    known->sound = {chosen};
+                } else {
+                    all.push_back({surface, {chosen}, 0.0});
+                }
+            });
+        });
+        grid->addWidget(new QLabel(QString::fromStdString(surface)), line, 0);
+        grid->addWidget(box, line++, 1);
+        sounds_.push_back(box);
+    }
+    grid->setColumnStretch(1, 1);
+}
+
+void StepsForm::refresh()
+{
+    EmitterForm::refresh();
+    const Emitter* steps = thing();
+    if (steps == nullptr || steps->kind != EmitterKind::steps) {
+        return;
+    }
+    std::set<std::string> names;
+    if (const auto& mesh = session_.loadedLevel().mesh) {
+        names.insert(mesh->materials.begin(), mesh->materials.end());
+    }
+    for (const SurfaceSound& surface : steps->stepping.surfaces) {
+        names.insert(surface.surface);
+    }
+    names.erase("");
+    const std::vector<std::string> surfaces(names.begin(), names.end());
+    if (surfaces != shown_) {
+        rebuild(surfaces);
+    }
+    for (std::size_t i = 0; i < sounds_.size(); ++i) {
+        const QSignalBlocker quiet(sounds_[i]);
+        sounds_[i]->clear();
+        sounds_[i]->addItem(tr("as all others"), QString());
+        for (const auto& sound : session_.project().sounds) {
+            sounds_[i]->addItem(QString::fromStdString(sound->name), QString::fromStdString(sound->id.text));
+        }
+        for (const SurfaceSound& surface : steps->stepping.surfaces) {
+            if (surface.surface == shown_[i]) {
+                sounds_[i]->setCurrentIndex(sounds_[i]->findData(QString::fromStdString(surface.sound.text)));
+            }
+        }
+    }
+    const WorldState* world = playback_.world();
+    const std::string under = world != nullptr ? playback_.hearing().world().surfaceName(world->surface) : std::string();
+    under_->setText(under.empty() ? tr("The surface under the character is named here while you listen.")
+                                  : tr("Under the character now: %1").arg(QString::fromStdString(under)));
+}
+
+} // namespace stone

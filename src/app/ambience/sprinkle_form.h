@@ -1,0 +1,29 @@
+#pragma once
+
+#include "app/forms/emitter_form.h"
+
+#include <QLabel>
+
+namespace stone
+{
+
+/// When and where the one-shots of a sprinkle fall, and what came of it.
+class SprinkleForm : public EmitterForm
+{
+    Q_OBJECT
+
+public:
+    SprinkleForm(Session& session, Playback& playback);
+    void refresh() override;
+    /// What has fallen so far, beside what is expected.
+    void refreshMeasured();
+
+protected:
+    void edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change) override;
+
+private:
+    QLabel* expected_;
+    QLabel* measured_;
+};
+
+} // namespace stone

@@ -1,0 +1,95 @@
+#include "app/forms/emitter_form.h"
+
+namespace stone
+{
+
+EmitterForm::EmitterForm(Session& session, Playback& playback, QWidget* parent)
+    : ThingForm(session, parent), playback_(playback), box_(new QVBoxLayout(this))
+{
+    box_->setContentsMargins(0, 4, 0, 0);
+    box_->setSpacing(4);
+}
+
+void EmitterForm::edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change)
+{
+    if (const Emitter* emitter = session_.subject()) {
+        session_.editSelected(tr("%1: %2").arg(QString::fromStdString(emitter->name), what), gesture, change);
+    }
+}
+
+ShapeFields* EmitterForm::shape(const QString& prefix, std::function<Shape&(Emitter&)> member)
+{
+    auto* fields = new ShapeFields(prefix);
+    shows_.push_back([this, fields, member](const Emitter& shown) {
+        Emitter copy = shown;
+        fields->present(member(copy), nodes());
+    });
+    connect(fields, &ShapeFields::edited, this, [this, member](const Shape& shape, const QString& what, const QString& gesture) {
+        edit(tr("shape %1").arg(what), gesture, [&](Emitter& e) { member(e) = shape; });
+    });
+    connect(fields, &ShapeFields::gestureEnded, this, [this] { session_.endGesture(); });
+    return fields;
+}
+
+QComboBox* EmitterForm::sound(const char* name, const QString& label, const QString& none,
+                              std::function<std::string&(Emitter&)> member)
+{
+    return reference(
+        name, label, none,
+        [this] {
+            std::vector<std::pair<std::string, std::string>> sounds;
+            for (const auto& known : session_.project().sounds) {
+                sounds.emplace_back(known->id.text, known->name);
+            }
+            return sounds;
+        },
+        std::move(member));
+}
+
+QComboBox* EmitterForm::zone(const char* name, const QString& none)
+{
+    auto* box = reference(
+        name, tr("Zone"), none,
+        [this] {
+            std::vector<std::pair<std::string, std::string>> zones;
+            for (const auto& known : session_.level().zones) {
+                zones.emplace_back(known->id.text, known->name);
+            }
+            return zones;
+        },
+        [](Emitter& e) -> std::string& { return e.zone.text; });
+    return box;
+}
+
+QStringList EmitterForm::nodes() const
+{
+    QStringList names;
+    if (const auto& mesh = session_.loadedLevel().mesh) {
+        for (const Mesh::Node& node : mesh->nodes) {
+            if (node.triangleCount > 0) {
+                names << QString::fromStdString(node.name);
+            }
+        }
+    }
+    return names;
+}
+
+void EmitterForm::row(std::initializer_list<QWidget*> cells)
+{
+    auto* line = new QHBoxLayout;
+    line->setSpacing(6);
+    for (QWidget* cell : cells) {
+        line->addWidget(cell, 1, Qt::AlignBottom);
+    }
+    box_->addLayout(line);
+}
+
+void EmitterForm::head(const QString& text)
+{
+    auto* label = new QLabel(text);
+    label->setFont(theme::text(8.5, QFont::Bold));
+    label->setContentsMargins(0, 6, 0, 0);
+    box_->addWidget(label);
+}
+
+} // namespace stone

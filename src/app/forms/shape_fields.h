@@ -1,0 +1,47 @@
+#pragma once
+
+#include "app/bench/number_field.h"
+#include "geometry/shape.h"
+
+#include <QComboBox>
+#include <QStackedWidget>
+
+#include <functional>
+#include <vector>
+
+namespace stone
+{
+
+/// A shape in numbers: its kind and its measures. What is drawn point by point is drawn on the Plan and measured here.
+class ShapeFields : public QWidget
+{
+    Q_OBJECT
+
+public:
+    explicit ShapeFields(const QString& namePrefix, QWidget* parent = nullptr);
+
+    void present(const Shape& shape, const QStringList& nodes);
+
+signals:
+    /// `what` happened, for the history; `gesture` as Session::edit() has it.
+    void edited(const Shape& shape, const QString& what, const QString& gesture);
+    void gestureEnded();
+
+private:
+    NumberField* number(const char* name, const QString& unit, double least, double most, const QString& help,
+                        std::function<double&(Shape&)> member);
+    QWidget* row(std::initializer_list<std::pair<QString, QWidget*>> cells);
+
+    QString prefix_;
+    Shape shape_;
+    QComboBox* kind_;
+    QStackedWidget* measures_;
+    QComboBox* node_;
+    std::vector<std::pair<NumberField*, std::function<double&(Shape&)>>> numbers_;
+    std::vector<int> kindOf_; ///< shape of each number
+};
+
+/// A shape of another kind that fills about the same room.
+Shape asKind(const Shape& shape, std::size_t kind);
+
+} // namespace stone

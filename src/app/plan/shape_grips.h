@@ -1,0 +1,36 @@
+#pragma once
+
+#include "geometry/shape.h"
+#include "geometry/solid.h"
+
+#include <optional>
+#include <vector>
+
+namespace stone
+{
+
+/// A place of a shape that can be dragged on the Plan.
+struct ShapeGrip {
+    enum class Kind {
+        corner, ///< of an outline, or a point of a line
+        side,   ///< middle of one: dragging it makes a corner there
+        size    ///< of a box or a radius
+    };
+
+    Kind kind = Kind::corner;
+    std::size_t index = 0;
+    Vec3 at{0.0}; ///< in the level
+
+    bool operator==(const ShapeGrip&) const = default;
+};
+
+/// The grips of a shape that stands in a frame. A mesh has none.
+std::vector<ShapeGrip> gripsOf(const Shape& shape, const Solid::Frame& frame);
+
+/// The shape with one of its grips dragged to a place of the level, in the plan. A side becomes a corner of index + 1.
+Shape dragged(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& grip, const Vec2& to);
+
+/// The shape without a corner; nothing when it needs them all.
+std::optional<Shape> withoutCorner(const Shape& shape, std::size_t index);
+
+} // namespace stone
