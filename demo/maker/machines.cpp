@@ -105,51 +105,6 @@ std::vector<Track> moths()
     return {track};
 }
 
-/// A loose enamel sign: its hook groans, the plate claps against the post.
-std::vector<Track> enamelSign()
-{
-    Dice dice(241);
-    constexpr double length = 13;
-    Track track = silence(length);
-    for (const double at : {0.8, 2.1, 5.0, 6.7, 9.4, 11.6}) {
-        const double f = dice.between(310, 420);
-        const double stays = dice.between(0.5, 1.0);
-        double phase = 0.0;
-        double jitter = 0.0;
-        add(track, at, stays, [&](double t) {
-            jitter = 0.98 * jitter + 0.02 * dice.normal();
-            phase += f * (1.0 + 0.25 * std::sin(std::numbers::pi * t / stays) + 0.5 * jitter) / rate;
-            const double saw = 2.0 * (phase - std::floor(phase)) - 1.0;
-            return 0.1 * saw * std::pow(std::sin(std::numbers::pi * t / stays), 2.0);
-        });
-        strike(track, at + stays, dice.between(480, 560), 0.5,
-               {{1, 1, 0.5}, {1.58, 0.8, 0.45}, {2.24, 0.7, 0.35}, {2.92, 0.6, 0.3}, {3.6, 0.5, 0.2}, {5.1, 0.3, 0.12}}, dice);
-        click(track, at + stays, 3100, 1, 0.5, 0.02, dice);
-    }
-    track = bandPass(track, 900, 0.35);
-    mix(track, multiplied(bandPass(noise(length, dice), 380, 0.7), wander(length, 0, 1, 6, dice)), 0.01);
-    return {track};
-}
-
-/// Rails that cool: now a tick, now a pair, a knock underneath.
-std::vector<Track> jointTicks()
-{
-    Dice dice(251);
-    constexpr double length = 17;
-    Track track = silence(length);
-    for (double t = 0.5; t < length - 0.6; t += dice.between(0.4, 3.2)) {
-        const double gain = dice.between(0.2, 1.0);
-        strike(track, t, dice.between(1300, 1900), gain, ironBar, dice);
-        click(track, t, 4800, 1.5, gain, 0.012, dice);
-        if (dice.unit() < 0.4) {
-            strike(track, t + dice.between(0.06, 0.2), dice.between(1500, 2200), gain * 0.5, ironBar, dice);
-        }
-        click(track, t + 0.004, 160, 3, gain * 1.2, 0.12, dice);
-    }
-    mix(track, lowPass(noise(length, dice), 300), 0.004);
-    return {track};
-}
-
 /// A porter's trolley: iron tyres on a floor with joints, one wheel that squeaks each time round, parcels that rattle.
 std::vector<Track> trolley()
 {
@@ -171,32 +126,6 @@ std::vector<Track> trolley()
             return 0.06 * shape * std::sin(2 * std::numbers::pi * (f + 900 * s) * s);
         });
     }
-    return {track};
-}
-
-/// A late goods train goes by: its rumble, wagons over a joint four by four, loose couplings, a flange that sings.
-std::vector<Track> goodsTrain()
-{
-    Dice dice(271);
-    constexpr double length = 34;
-    Track near = silence(length);
-    add(near, 0, length, [](double t) { return std::pow(std::sin(std::numbers::pi * t / length), 1.6); });
-    Track track = lowPass(noise(length, dice), 110);
-    mix(track, multiplied(bandPass(noise(length, dice), 320, 0.8), wander(length, 0.5, 1, 40, dice)), 0.35);
-    Track clacks = silence(length);
-    for (double wagon = 1.0; wagon < length - 1; wagon += 1.24) {
-        for (const double axle : {0.0, 0.17, 0.62, 0.79}) {
-            click(clacks, wagon + axle, 240, 1.6, 2.2, 0.09, dice);
-            click(clacks, wagon + axle, 1700, 1.2, 0.6, 0.03, dice);
-        }
-        if (dice.unit() < 0.5) {
-            strike(clacks, wagon + dice.between(0, 1), dice.between(350, 700), 0.12, ironBar, dice);
-        }
-    }
-    mix(track, clacks, 0.8);
-    Track flange = bandPass(noise(length, dice), 2480, 60);
-    mix(track, multiplied(flange, wander(length, -0.8, 1, 16, dice)), 1.5);
-    track = multiplied(track, near);
     return {track};
 }
 
@@ -310,10 +239,7 @@ std::vector<Recipe> machineRecipes()
             {"tea-urn.ogg", -5, teaUrn},
             {"lamp-hum.ogg", -9, lampHum},
             {"moths.ogg", -9, moths},
-            {"enamel-sign.ogg", -4, enamelSign},
-            {"joint-ticks.ogg", -4, jointTicks},
             {"trolley.flac", -5, trolley},
-            {"goods-train.ogg", -2, goodsTrain},
             {"handbell.flac", -3, handbell},
             {"signal-box.ogg", -4, signalBox},
             {"station-clock.ogg", -6, stationClock},

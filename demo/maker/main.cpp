@@ -5,18 +5,18 @@
 #include <exception>
 #include <iostream>
 
-/// vellmoor-maker FOLDER [level|sounds]: makes the demo's level and sounds from numbers.
+/// vellmoor-maker FOLDER [level|sounds|FILE]: makes the demo's level and sounds from numbers.
 int main(int argc, char** argv)
 {
     using namespace vellmoor;
     if (argc < 2) {
-        std::cerr << "usage: vellmoor-maker FOLDER [level|sounds]\n";
+        std::cerr << "usage: vellmoor-maker FOLDER [level|sounds|FILE]\n";
         return 2;
     }
     try {
         const std::filesystem::path folder = argv[1];
         const std::string what = argc > 2 ? argv[2] : "";
-        if (what != "sounds") {
+        if (what == "" || what == "level") {
             std::filesystem::create_directories(folder / "level");
             const MeshBuilder level = buildLevel();
             level.writeGlb(folder / "level" / "vellmoor-halt.glb");
@@ -24,8 +24,11 @@ int main(int argc, char** argv)
         }
         if (what != "level") {
             std::filesystem::create_directories(folder / "sounds");
-            for (const auto& recipes : {placeRecipes(), machineRecipes(), voiceRecipes()}) {
+            for (const auto& recipes : {placeRecipes(), machineRecipes(), nightRecipes(), voiceRecipes()}) {
                 for (const Recipe& recipe : recipes) {
+                    if (what != "" && what != "sounds" && what != recipe.file) {
+                        continue;
+                    }
                     std::vector<Track> channels = recipe.make();
                     normalise(channels, recipe.peak_db);
                     writeSound(folder / "sounds" / recipe.file, channels);

@@ -41,30 +41,6 @@ std::vector<Track> ventilators()
     return {track};
 }
 
-/// Rain on panes: thousands of drops that ring the glass, a patter on the frame, water that gathers and runs.
-std::vector<Track> rainOnGlass()
-{
-    Dice dice(31);
-    constexpr double length = 16;
-    Track track = silence(length);
-    for (int drop = 0; drop < 5200; ++drop) {
-        const double f = 1600.0 * std::pow(4.0, dice.unit());
-        const double size = std::pow(dice.unit(), 5.0);
-        strike(track, dice.between(0, length), f, 0.04 + 0.5 * size,
-               {{1.0, 1.0, 0.018 + 0.02 * size}, {2.31, 0.4, 0.01}, {0.37, 0.3, 0.012}}, dice);
-    }
-    Track patter = highPass(lowPass(noise(length, dice), 7000), 900);
-    mix(track, multiplied(patter, wander(length, 0.5, 1.0, 13, dice)), 0.035);
-    Track run = bandPass(noise(length, dice), 650, 1.4);
-    mix(track, multiplied(run, wander(length, 0.1, 1.0, 17, dice)), 0.08);
-    for (int gather = 0; gather < 40; ++gather) {
-        const double f = dice.between(500, 1100);
-        add(track, dice.between(0, length), 0.05,
-            [&](double t) { return 0.25 * std::exp(-t * 90) * std::sin(2 * std::numbers::pi * (f + 4000 * t) * t); });
-    }
-    return {track};
-}
-
 /// A drip from the vault into a puddle, its two notes, over a tunnel that hums with the wind across its mouths.
 std::vector<Track> underpassDrone()
 {
@@ -147,7 +123,6 @@ std::vector<Recipe> placeRecipes()
 {
     return {{"night-air.flac", -8, nightAir},
             {"ventilators.ogg", -8, ventilators},
-            {"rain-on-glass.ogg", -4, rainOnGlass},
             {"underpass-drone.ogg", -6, underpassDrone},
             {"telegraph-wires.ogg", -6, telegraphWires},
             {"platform-murmur.ogg", -6, murmur}};

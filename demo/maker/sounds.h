@@ -18,6 +18,8 @@ struct Recipe {
 std::vector<Recipe> placeRecipes();
 /// What people built: board, urn, lamps, clock, trolley, train, bells.
 std::vector<Recipe> machineRecipes();
+/// What falls, steps and passes in the night.
+std::vector<Recipe> nightRecipes();
 /// What is spoken; needs espeak-ng while it is made.
 std::vector<Recipe> voiceRecipes();
 

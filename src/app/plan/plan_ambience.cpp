@@ -149,7 +149,7 @@ const Zone* PlanView::zoneAt(const QPointF& at) const
     const Zone* best = nullptr;
     double nearest = outlineGrab_px;
     for (const auto& zone : session_.level().zones) {
-        if (!onStorey(zone->at.z)) {
+        if (!onStorey(*zone)) {
             continue;
         }
         for (const QPolygonF& outline : outlinesOf(zone->shape, frameOf(zone->at, zone->heading_deg, zone->riding))) {
@@ -303,7 +303,7 @@ void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
         world.zonesAt(playback_.moment(), here);
     }
     for (const auto& zone : session_.level().zones) {
-        if (!onStorey(zone->at.z)) {
+        if (!onStorey(*zone)) {
             continue;
         }
         const bool selected = session_.zone() == zone.get();
@@ -326,7 +326,7 @@ void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
                                               Qt::RoundJoin));
                 painter.restore();
             }
-            colour.setAlpha(inside ? 26 : 9);
+            colour.setAlpha(inside ? 15 : 5);
             painter.fillPath(path, colour);
             colour.setAlpha(selected ? 255 : 150);
             painter.setBrush(Qt::NoBrush);

@@ -144,15 +144,19 @@ void PlanView::fitAll()
         include(picture->at);
         include(picture->at + Vec2{picture->width_m, picture->width_m * image.height() / std::max(image.width(), 1)});
     }
+    // Where there is a level, what lies far outside of it need not be seen: a train comes from afar.
+    const bool drawn = low.x < high.x;
     for (const auto& emitter : level.emitters) {
-        if (isOnPlan(*emitter)) {
+        if (isOnPlan(*emitter) && !drawn) {
             const Vec3 place = placeNow(*emitter);
             include({place.x, place.y});
         }
     }
     for (const auto& zone : level.zones) {
         for (const Vec3& corner : Solid(zone->shape, frameAt(zone->at, zone->heading_deg)).box()) {
-            include({corner.x, corner.y});
+            if (!drawn) {
+                include({corner.x, corner.y});
+            }
         }
     }
     include({playback_.feet().at.x, playback_.feet().at.y});
@@ -196,6 +200,14 @@ QPointF PlanView::placeOf(const EmitterId& id) const
 {
     const Emitter* emitter = session_.level().emitters.find(id);
     return emitter != nullptr ? camera_.toScreen(placeNow(*emitter)) : QPointF(-1, -1);
+}
+
+bool PlanView::onStorey(const Zone& zone) const
+{
+    // On each that it reaches into, from knee to head.
+    const auto [low, high] = Solid(zone.shape, frameAt(zone.at, zone.heading_deg)).box();
+    const double floor = floorShown();
+    return low.z <= floor + 1.8 && high.z >= floor + 0.5;
 }
 
 QPointF PlanView::placeOfEars() const

@@ -125,6 +125,7 @@ private:
     void followDocument();
     int storeyAt(double height_m) const;
     bool onStorey(double height_m) const { return storeyAt(height_m) == storey_; }
+    bool onStorey(const Zone& zone) const;
     void followEars();
 
     void paintZones(QPainter& painter, LabelLayer& labels) const;
