@@ -235,16 +235,11 @@ std::vector<Track> cups()
 
 std::vector<Recipe> machineRecipes()
 {
-    return {{"flap-clatter.ogg", -3, flapClatter},
-            {"tea-urn.ogg", -5, teaUrn},
-            {"lamp-hum.ogg", -9, lampHum},
-            {"moths.ogg", -9, moths},
-            {"trolley.flac", -5, trolley},
-            {"handbell.flac", -3, handbell},
-            {"signal-box.ogg", -4, signalBox},
-            {"station-clock.ogg", -6, stationClock},
-            {"shed-chain.ogg", -5, shedChain},
-            {"cups.ogg", -6, cups}};
+    return {{"flap-clatter.ogg", -3, flapClatter}, {"tea-urn.ogg", -5, teaUrn},
+            {"lamp-hum.ogg", -9, lampHum},         {"moths.ogg", -9, moths},
+            {"trolley.flac", -5, trolley},         {"handbell.flac", -3, handbell},
+            {"signal-box.ogg", -4, signalBox},     {"station-clock.ogg", -6, stationClock},
+            {"shed-chain.ogg", -5, shedChain},     {"cups.ogg", -6, cups}};
 }
 
 } // namespace vellmoor

@@ -61,7 +61,8 @@ template <int n> Made stepOnIron()
     Dice dice(760 + n);
     Track track = silence(0.7);
     click(track, 0.002, dice.between(1800, 2600), 1.3, 0.6, 0.02, dice);
-    strike(track, 0.002, dice.between(205, 255), 0.7, {{1, 1, 0.5}, {2.41, 0.7, 0.35}, {4.13, 0.5, 0.22}, {6.7, 0.25, 0.14}}, dice);
+    strike(track, 0.002, dice.between(205, 255), 0.7, {{1, 1, 0.5}, {2.41, 0.7, 0.35}, {4.13, 0.5, 0.22}, {6.7, 0.25, 0.14}},
+           dice);
     return {track};
 }
 
@@ -74,7 +75,8 @@ template <int n> Made signClap()
     double at = 0.01;
     for (int i = 0; i < claps; ++i) {
         const double gain = 1.0 / (1 + i);
-        strike(track, at, dice.between(610, 680), 0.6 * gain, {{1, 1, 0.45}, {1.58, 0.8, 0.4}, {2.71, 0.6, 0.3}, {4.4, 0.4, 0.2}}, dice);
+        strike(track, at, dice.between(610, 680), 0.6 * gain,
+               {{1, 1, 0.45}, {1.58, 0.8, 0.4}, {2.71, 0.6, 0.3}, {4.4, 0.4, 0.2}}, dice);
         click(track, at, 2400, 1.2, 0.4 * gain, 0.02, dice);
         at += dice.between(0.16, 0.34);
     }
@@ -219,25 +221,44 @@ Made trolleyStop()
 
 std::vector<Recipe> nightRecipes()
 {
-    return {{"step-tile-1.flac", -12, stepOnTile<1>},       {"step-tile-2.flac", -12, stepOnTile<2>},
-            {"step-tile-3.flac", -12, stepOnTile<3>},       {"step-tile-4.flac", -12, stepOnTile<4>},
-            {"step-planks-1.flac", -12, stepOnPlanks<1>},   {"step-planks-2.flac", -12, stepOnPlanks<2>},
-            {"step-planks-3.flac", -12, stepOnPlanks<3>},   {"step-planks-4.flac", -12, stepOnPlanks<4>},
-            {"step-ballast-1.flac", -12, stepOnBallast<1>}, {"step-ballast-2.flac", -12, stepOnBallast<2>},
-            {"step-ballast-3.flac", -12, stepOnBallast<3>}, {"step-ballast-4.flac", -12, stepOnBallast<4>},
-            {"step-iron-1.flac", -12, stepOnIron<1>},       {"step-iron-2.flac", -12, stepOnIron<2>},
-            {"step-iron-3.flac", -12, stepOnIron<3>},       {"step-iron-4.flac", -12, stepOnIron<4>},
-            {"sign-clap-1.flac", -8, signClap<1>},          {"sign-clap-2.flac", -8, signClap<2>},
-            {"sign-clap-3.flac", -8, signClap<3>},          {"sign-clap-4.flac", -8, signClap<4>},
-            {"joint-tick-1.flac", -10, jointTick<1>},       {"joint-tick-2.flac", -10, jointTick<2>},
-            {"joint-tick-3.flac", -10, jointTick<3>},       {"joint-tick-4.flac", -10, jointTick<4>},
-            {"shunting-1.ogg", -6, shunting<1>},            {"shunting-2.ogg", -6, shunting<2>},
-            {"shunting-3.ogg", -6, shunting<3>},            {"drip-1.flac", -10, drip<1>},
-            {"drip-2.flac", -10, drip<2>},                  {"drip-3.flac", -10, drip<3>},
-            {"drip-4.flac", -10, drip<4>},                  {"concourse-low.ogg", -10, concourseLow},
-            {"concourse-high.ogg", -12, concourseHigh},     {"platform-air.ogg", -10, platformAir},
-            {"office-air.ogg", -12, officeAir},             {"tea-room-air.ogg", -12, teaRoomAir},
-            {"rain-on-roof.ogg", -6, rainOnRoof},           {"train-rolling.ogg", -3, trainRolling},
+    return {{"step-tile-1.flac", -12, stepOnTile<1>},
+            {"step-tile-2.flac", -12, stepOnTile<2>},
+            {"step-tile-3.flac", -12, stepOnTile<3>},
+            {"step-tile-4.flac", -12, stepOnTile<4>},
+            {"step-planks-1.flac", -12, stepOnPlanks<1>},
+            {"step-planks-2.flac", -12, stepOnPlanks<2>},
+            {"step-planks-3.flac", -12, stepOnPlanks<3>},
+            {"step-planks-4.flac", -12, stepOnPlanks<4>},
+            {"step-ballast-1.flac", -12, stepOnBallast<1>},
+            {"step-ballast-2.flac", -12, stepOnBallast<2>},
+            {"step-ballast-3.flac", -12, stepOnBallast<3>},
+            {"step-ballast-4.flac", -12, stepOnBallast<4>},
+            {"step-iron-1.flac", -12, stepOnIron<1>},
+            {"step-iron-2.flac", -12, stepOnIron<2>},
+            {"step-iron-3.flac", -12, stepOnIron<3>},
+            {"step-iron-4.flac", -12, stepOnIron<4>},
+            {"sign-clap-1.flac", -8, signClap<1>},
+            {"sign-clap-2.flac", -8, signClap<2>},
+            {"sign-clap-3.flac", -8, signClap<3>},
+            {"sign-clap-4.flac", -8, signClap<4>},
+            {"joint-tick-1.flac", -10, jointTick<1>},
+            {"joint-tick-2.flac", -10, jointTick<2>},
+            {"joint-tick-3.flac", -10, jointTick<3>},
+            {"joint-tick-4.flac", -10, jointTick<4>},
+            {"shunting-1.ogg", -6, shunting<1>},
+            {"shunting-2.ogg", -6, shunting<2>},
+            {"shunting-3.ogg", -6, shunting<3>},
+            {"drip-1.flac", -10, drip<1>},
+            {"drip-2.flac", -10, drip<2>},
+            {"drip-3.flac", -10, drip<3>},
+            {"drip-4.flac", -10, drip<4>},
+            {"concourse-low.ogg", -10, concourseLow},
+            {"concourse-high.ogg", -12, concourseHigh},
+            {"platform-air.ogg", -10, platformAir},
+            {"office-air.ogg", -12, officeAir},
+            {"tea-room-air.ogg", -12, teaRoomAir},
+            {"rain-on-roof.ogg", -6, rainOnRoof},
+            {"train-rolling.ogg", -3, trainRolling},
             {"trolley-stop.flac", -6, trolleyStop}};
 }
 

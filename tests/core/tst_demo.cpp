@@ -22,7 +22,10 @@ class TestDemo : public QObject
     std::map<std::string, SharedBuffer> sounds_;
 
     const Level& level() const { return *project_.levels[0]; }
-    std::shared_ptr<const Ground> ground() const { return std::make_shared<const Ground>(readGeometry(project_, DEMO)[0].mesh); }
+    std::shared_ptr<const Ground> ground() const
+    {
+        return std::make_shared<const Ground>(readGeometry(project_, DEMO)[0].mesh);
+    }
 
     /// Share of the energy above a corner of one pole: tells dull from bright without a transform.
     static double brightness(const std::vector<float>& x)
@@ -108,7 +111,7 @@ private slots:
     {
         const auto bright = [&](const char* id) { return brightness(sounds_.at(id)->mono()); };
         QVERIFY(bright("rain-on-roof") > 0.6); // drops ring
-        QVERIFY(bright("night-air") < 0.35);    // the far town rumbles
+        QVERIFY(bright("night-air") < 0.35);   // the far town rumbles
         QVERIFY(bright("cups") > bright("tea-urn"));
         QVERIFY(bright("ventilators") < bright("moths"));
         // What comes and goes does, what goes on does.
@@ -128,8 +131,7 @@ private slots:
     {
         const auto document = std::make_shared<const Project>(project_);
         SoundBank bank(48'000);
-        const HearingModel model =
-            makeScene(document, level().id, bank, filesInside(DEMO), Loading::now, ground())->model;
+        const HearingModel model = makeScene(document, level().id, bank, filesInside(DEMO), Loading::now, ground())->model;
         const Walk& walk = *level().walks[0];
         QVERIFY(walk.seconds() >= 60.0 && walk.seconds() <= 120.0);
         std::vector<double> loudest(level().emitters.size(), -300.0);

@@ -8,7 +8,8 @@ namespace stone
 AreaForm::AreaForm(Session& session, Playback& playback) : EmitterForm(session, playback)
 {
     box_->addWidget(shape("area", [](Emitter& e) -> Shape& { return e.area.shape; }));
-    auto* words = theme::caption(tr("Drag the corners on the Plan. Heard from the nearest part outside, from all round inside."));
+    auto* words =
+        theme::caption(tr("Drag the corners on the Plan. Heard from the nearest part outside, from all round inside."));
     words->setWordWrap(true);
     box_->addWidget(words);
     row({labelled(tr("Opens up within"),
@@ -19,7 +20,8 @@ AreaForm::AreaForm(Session& session, Playback& playback) : EmitterForm(session, 
               {"areaGlide", "m/s", tr("glides at %1 m/s"), tr("How fast the place that it sounds from may move")},
               {0.01, 1e4, 1, 1}),
          zone("areaZone", tr("no zone"))});
-    row({flag("areaWidens", tr("as wide as it looks"), tr("Its width grows with the angle that it covers; otherwise it stays a point"),
+    row({flag("areaWidens", tr("as wide as it looks"),
+              tr("Its width grows with the angle that it covers; otherwise it stays a point"),
               [](Emitter& e) -> bool& { return e.area.widens; }),
          flag("areaShares", tr("shares a voice"),
               tr("All areas of the same sound that do are one voice, from the nearest of them"),
@@ -29,11 +31,10 @@ AreaForm::AreaForm(Session& session, Playback& playback) : EmitterForm(session, 
 BedForm::BedForm(Session& session, Playback& playback) : EmitterForm(session, playback), words_(theme::caption({}))
 {
     row({labelled(tr("Where"), zone("bedZone", tr("everywhere"))),
-         labelled(tr("Its image is fixed to"),
-                  choice(
-                      "bedImage", tr("image"), {tr("the head"), tr("the world")},
-                      [](const Emitter& e) { return e.placement.imageInWorld ? 1 : 0; },
-                      [](Emitter& e, int index) { e.placement.imageInWorld = index == 1; })),
+         labelled(tr("Its image is fixed to"), choice(
+                                                   "bedImage", tr("image"), {tr("the head"), tr("the world")},
+                                                   [](const Emitter& e) { return e.placement.imageInWorld ? 1 : 0; },
+                                                   [](Emitter& e, int index) { e.placement.imageInWorld = index == 1; })),
          labelled(tr("Front of the image"),
                   number({"bedHeading", QStringLiteral("°"), tr("faces %1°"), tr("Compass heading of its front, in the world")},
                          {-360, 360, 0, 5}, [](Emitter& e) -> double& { return e.heading_deg; }))});
@@ -59,8 +60,9 @@ void BedForm::refresh()
 StepsForm::StepsForm(Session& session, Playback& playback)
     : EmitterForm(session, playback), under_(theme::caption({})), list_(new QWidget)
 {
-    auto* words = theme::caption(tr("What the walking character's feet sound like on each surface of the level. The sound above is for "
-                                    "all others."));
+    auto* words =
+        theme::caption(tr("What the walking character's feet sound like on each surface of the level. The sound above is for "
+                          "all others."));
     words->setWordWrap(true);
     box_->addWidget(words);
     box_->addWidget(under_);
@@ -86,7 +88,8 @@ void StepsForm::rebuild(const std::vector<std::string>& surfaces)
             const std::string chosen = box->itemData(index).toString().toStdString();
             edit(tr("steps on %1").arg(QString::fromStdString(surface)), {}, [&](Emitter& e) {
                 auto& all = e.stepping.surfaces;
-                const auto known = std::find_if(all.begin(), all.end(), [&](const SurfaceSound& s) { return s.surface == surface; });
+                const auto known =
+                    std::find_if(all.begin(), all.end(), [&](const SurfaceSound& s) { return s.surface == surface; });
                 if (chosen.empty()) {
                     std::erase_if(all, [&](const SurfaceSound& s) { return s.surface == surface; });
                 } else if (known != all.end()) {

@@ -130,6 +130,7 @@ void Pad::rebuild()
         slider->setRange(0, sliderSteps);
         auto* field = new NumberField({}, known->least, known->most, 2, (known->most - known->least) / 20.0);
         field->setAccessibleName(QString::fromStdString(known->name));
+        field->setFixedWidth(76);
         const auto present = [slider, field, known](double number) {
             const QSignalBlocker quiet(slider);
             const double width = std::max(known->most - known->least, 1e-12);

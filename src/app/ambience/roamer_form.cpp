@@ -8,7 +8,7 @@ namespace stone
 RoamerForm::RoamerForm(Session& session, Playback& playback)
     : EmitterForm(session, playback), words_(theme::caption({})), round_(new QSlider(Qt::Horizontal))
 {
-    const auto seconds = [this](const QString& label, const char* name, double Roaming::* member, const QString& what,
+    const auto seconds = [this](const QString& label, const char* name, double Roaming::*member, const QString& what,
                                 const QString& help, double least = 0.0) {
         return part(label, &Emitter::roaming, member, {name, "s", what, help}, {least, 1e5, 1, 1});
     };
@@ -38,8 +38,10 @@ RoamerForm::RoamerForm(Session& session, Playback& playback)
          part(tr("Speed"), &Emitter::roaming, &Roaming::speed_m_s, {"roamerSpeed", "m/s", tr("speed %1 m/s"), {}},
               {0.01, 1000, 1, 0.5}),
          seconds(tr("Each leg"), "roamerLeg", &Roaming::leg_s, tr("each leg %1 s"), {}, 0.01)});
-    allow(findChild<QWidget*>("roamerSpeed"), [](const Emitter& e) { return e.roaming.byTime ? tr("each leg takes its time") : QString(); });
-    allow(findChild<QWidget*>("roamerLeg"), [](const Emitter& e) { return e.roaming.byTime ? QString() : tr("it goes at a speed"); });
+    allow(findChild<QWidget*>("roamerSpeed"),
+          [](const Emitter& e) { return e.roaming.byTime ? tr("each leg takes its time") : QString(); });
+    allow(findChild<QWidget*>("roamerLeg"),
+          [](const Emitter& e) { return e.roaming.byTime ? QString() : tr("it goes at a speed"); });
     row({part(tr("Eases"), &Emitter::roaming, &Roaming::ease,
               {"roamerEase", "%", tr("eases %1 %"), tr("Share of a leg's time for setting off, and as much for slowing down")},
               {0, 50, 0, 5, 100}),
@@ -47,17 +49,19 @@ RoamerForm::RoamerForm(Session& session, Playback& playback)
          seconds(tr("Between rounds"), "roamerPause", &Roaming::pause_s, tr("pauses %1 s"), tr("Pause after the last stop"))});
     row({seconds(tr("Round at least"), "roamerPeriod", &Roaming::period_s, tr("period %1 s"),
                  tr("A fixed time from round to round, if it takes no longer; 0: as long as it takes")),
-         flag("roamerWalls", tr("round walls"), tr("Finds its way on the floor instead of going straight"),
-              [](Emitter& e) -> bool& { return e.roaming.aroundWalls; }),
-         flag("roamerOnlyMoving", tr("only on the way"), tr("Its sound is not heard while it stands"),
-              [](Emitter& e) -> bool& { return e.roaming.onlyMoving; })});
+         stacked({flag("roamerWalls", tr("round walls"), tr("Finds its way on the floor instead of going straight"),
+                       [](Emitter& e) -> bool& { return e.roaming.aroundWalls; }),
+                  flag("roamerOnlyMoving", tr("only on the way"), tr("Its sound is not heard while it stands"),
+                       [](Emitter& e) -> bool& { return e.roaming.onlyMoving; })})});
     head(tr("On arriving"));
     row({labelled(tr("Sound"), sound("roamerArriving", tr("On arriving"), tr("none"),
                                      [](Emitter& e) -> std::string& { return e.roaming.arriving.text; })),
          seconds(tr("After"), "roamerArrivingAfter", &Roaming::arrivingAfter_s, tr("arriving sound after %1 s"), {}),
-         seconds(tr("For"), "roamerArrivingFor", &Roaming::arrivingFor_s, tr("arriving sound for %1 s"), tr("0: as long as it is"))});
+         seconds(tr("For"), "roamerArrivingFor", &Roaming::arrivingFor_s, tr("arriving sound for %1 s"),
+                 tr("0: as long as it is"))});
     for (const char* name : {"roamerArrivingAfter", "roamerArrivingFor"}) {
-        allow(findChild<QWidget*>(name), [](const Emitter& e) { return e.roaming.arriving.empty() ? tr("nothing sounds on arriving") : QString(); });
+        allow(findChild<QWidget*>(name),
+              [](const Emitter& e) { return e.roaming.arriving.empty() ? tr("nothing sounds on arriving") : QString(); });
     }
     head(tr("Its round, ahead of time"));
     round_->setObjectName("roamerRound");
@@ -67,7 +71,8 @@ RoamerForm::RoamerForm(Session& session, Playback& playback)
     connect(round_, &QSlider::valueChanged, this, [this](int value) {
         const int index = session_.subjectIndex();
         const World& world = playback_.hearing().world();
-        if (index >= 0 && thing()->kind == EmitterKind::roamer && static_cast<std::size_t>(index) < world.level().emitters.size()) {
+        if (index >= 0 && thing()->kind == EmitterKind::roamer &&
+            static_cast<std::size_t>(index) < world.level().emitters.size()) {
             emit previewed(world.routeOf(static_cast<std::uint32_t>(index)).round_s() * value / 1000.0);
         }
     });
@@ -91,10 +96,10 @@ void RoamerForm::refresh()
         return;
     }
     const Route& route = world.routeOf(static_cast<std::uint32_t>(index));
-    QString words = roamer->roaming.stops.size() < 2 ? tr("It needs two stops to go anywhere: draw them on the Plan.")
-                                                     : tr("%1 stops; once round in %2.")
-                                                           .arg(roamer->roaming.stops.size())
-                                                           .arg(theme::clock(route.round_s()));
+    QString words =
+        roamer->roaming.stops.size() < 2
+            ? tr("It needs two stops to go anywhere: draw them on the Plan.")
+            : tr("%1 stops; once round in %2.").arg(roamer->roaming.stops.size()).arg(theme::clock(route.round_s()));
     if (!route.blocked().empty()) {
         words += tr(" No way from stop %1 to %2: it goes straight through.")
                      .arg(route.blocked().front().first + 1)

@@ -35,14 +35,15 @@ void keepOrder(Sprinkling& now, const Sprinkling& before)
 SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     : EmitterForm(session, playback), expected_(theme::caption({})), measured_(new QLabel)
 {
-    const auto seconds = [this](const QString& label, const char* name, double Sprinkling::* member, const QString& what,
+    const auto seconds = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what,
                                 const QString& help) {
         return part(label, &Emitter::sprinkling, member, {name, "s", what, help}, {0.01, 1e5, 1, 0.5});
     };
-    const auto metres = [this](const QString& label, const char* name, double Sprinkling::* member, const QString& what) {
+    const auto metres = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what) {
         return part(label, &Emitter::sprinkling, member, {name, "m", what, {}}, {0, 1e5, 1, 1});
     };
-    const auto angle = [this](const QString& label, const char* name, double Sprinkling::* member, const QString& help, double most) {
+    const auto angle = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& help,
+                              double most) {
         return part(label, &Emitter::sprinkling, member, {name, QStringLiteral("°"), label.toLower() + " %1°", help},
                     {-most, most, 0, 5});
     };
@@ -52,14 +53,15 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
          seconds(tr("most"), "sprinkleMost", &Sprinkling::most_s, tr("most time %1 s"),
                  tr("Longest time; of a natural rate the mean lies halfway, and no time is the longest")),
          part(tr("Stays silent"), &Emitter::sprinkling, &Sprinkling::skipChance,
-              {"sprinkleSkip", "%", tr("skips %1 %"), tr("So many of the starts are left out by chance")}, {0, 100, 0, 5, 100})});
+              {"sprinkleSkip", "%", tr("skips %1 %"), tr("So many of the starts are left out by chance")},
+              {0, 100, 0, 5, 100})});
     row({flag("sprinkleNatural", tr("natural rate"),
               tr("As drops fall: mostly short times, now and then a long one. Otherwise evenly between least and most"),
               [](Emitter& e) -> bool& { return e.sprinkling.naturalRate; }),
          flag("sprinkleTail", tr("waits for the tail"), tr("The time counts from the end of one to the start of the next"),
               [](Emitter& e) -> bool& { return e.sprinkling.waitsForTail; })});
     const auto count = [this](const char* name, const QString& what, const QString& help, int least, int most,
-                              int Sprinkling::* member) {
+                              int Sprinkling::*member) {
         auto* field = new NumberField({}, least, most, 0, 1);
         field->setObjectName(name);
         field->setToolTip(help);
@@ -72,19 +74,19 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     };
     row({labelled(tr("At once"), count("sprinkleAtOnce", tr("%1 at once"), tr("No more than so many sound together"), 1, 32,
                                        &Sprinkling::atOnce)),
-         labelled(tr("In all"), count("sprinkleInAll", tr("%1 in all"), tr("No more than so many starts; 0: no end"), 0, 1'000'000,
-                                      &Sprinkling::inAll)),
+         labelled(tr("In all"), count("sprinkleInAll", tr("%1 in all"), tr("No more than so many starts; 0: no end"), 0,
+                                      1'000'000, &Sprinkling::inAll)),
          labelled(tr("Zone"), zone("sprinkleZone", tr("anywhere")))});
 
     head(tr("Where"));
+    auto* evenly = flag("sprinkleEvenly", tr("all sides in turn"), tr("Directions take turns instead of clustering by chance"),
+                        [](Emitter& e) -> bool& { return e.sprinkling.evenly; });
     row({labelled(tr("They fall"), choice(
                                        "sprinkleWhere", tr("Where"),
                                        {tr("in a ring round the player"), tr("in a box round the player"), tr("inside a shape"),
                                         tr("inside its zone")},
                                        [](const Emitter& e) { return static_cast<int>(e.sprinkling.where); },
-                                       [](Emitter& e, int index) { e.sprinkling.where = static_cast<Where>(index); })),
-         flag("sprinkleEvenly", tr("all sides in turn"), tr("Directions take turns instead of clustering by chance"),
-              [](Emitter& e) -> bool& { return e.sprinkling.evenly; })});
+                                       [](Emitter& e, int index) { e.sprinkling.where = static_cast<Where>(index); }))});
     auto* ring = new QWidget;
     auto* ringGrid = new QGridLayout(ring);
     ringGrid->setContentsMargins(0, 0, 0, 0);
@@ -92,8 +94,10 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     ringGrid->setVerticalSpacing(2);
     ringGrid->addWidget(metres(tr("Nearest"), "sprinkleNearest", &Sprinkling::nearest_m, tr("nearest %1 m")), 0, 0);
     ringGrid->addWidget(metres(tr("Farthest"), "sprinkleFarthest", &Sprinkling::farthest_m, tr("farthest %1 m")), 1, 0);
-    ringGrid->addWidget(angle(tr("From angle"), "sprinkleFrom", &Sprinkling::fromAngle_deg, tr("0 ahead, 90 right, −90 left"), 360), 0, 1);
-    ringGrid->addWidget(angle(tr("To angle"), "sprinkleTo", &Sprinkling::toAngle_deg, tr("0 ahead, 90 right, −90 left"), 360), 1, 1);
+    ringGrid->addWidget(
+        angle(tr("From angle"), "sprinkleFrom", &Sprinkling::fromAngle_deg, tr("0 ahead, 90 right, −90 left"), 360), 0, 1);
+    ringGrid->addWidget(angle(tr("To angle"), "sprinkleTo", &Sprinkling::toAngle_deg, tr("0 ahead, 90 right, −90 left"), 360),
+                        1, 1);
     ringGrid->addWidget(angle(tr("Lowest"), "sprinkleLowest", &Sprinkling::lowest_deg, tr("0 level with the ears"), 90), 0, 2);
     ringGrid->addWidget(angle(tr("Highest"), "sprinkleHighest", &Sprinkling::highest_deg, tr("90 straight above"), 90), 1, 2);
     box_->addWidget(ring);
@@ -106,16 +110,18 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     grid->setVerticalSpacing(2);
     static const char* names[2][3] = {{"sprinkleLowAside", "sprinkleLowAhead", "sprinkleLowUp"},
                                       {"sprinkleHighAside", "sprinkleHighAhead", "sprinkleHighUp"}};
-    const QString labels[2][3] = {{tr("Aside, least"), tr("Ahead, least"), tr("Up, least")}, {tr("most"), tr("most"), tr("most")}};
+    const QString labels[2][3] = {{tr("Aside, least"), tr("Ahead, least"), tr("Up, least")},
+                                  {tr("most"), tr("most"), tr("most")}};
     for (int which = 0; which < 2; ++which) {
         for (int axis = 0; axis < 3; ++axis) {
-            grid->addWidget(labelled(labels[which][axis],
-                                     number({names[which][axis], "m", tr("box %1 m"), tr("From the player's feet, as the player faces")},
-                                            {-1e4, 1e4, 1, 1},
-                                            [which, axis](Emitter& e) -> double& {
-                                                return which == 0 ? e.sprinkling.low_m[axis] : e.sprinkling.high_m[axis];
-                                            })),
-                            which, axis);
+            grid->addWidget(
+                labelled(labels[which][axis],
+                         number({names[which][axis], "m", tr("box %1 m"), tr("From the player's feet, as the player faces")},
+                                {-1e4, 1e4, 1, 1},
+                                [which, axis](Emitter& e) -> double& {
+                                    return which == 0 ? e.sprinkling.low_m[axis] : e.sprinkling.high_m[axis];
+                                })),
+                which, axis);
         }
     }
     box_->addWidget(cuboid);
@@ -123,12 +129,14 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     ShapeFields* own = shape("sprinkle", [](Emitter& e) -> Shape& { return e.sprinkling.shape; });
     box_->addWidget(own);
     showWhen(own, [](const Emitter& e) { return e.sprinkling.where == Where::shape; });
-    row({flag("sprinkleFollows", tr("goes along"), tr("What has started goes along with the player; otherwise it stays where it fell"),
-              [](Emitter& e) -> bool& { return e.sprinkling.follows; }),
-         flag("sprinkleSolids", tr("never in walls"), tr("Not inside solid geometry, nor under the ground"),
-              [](Emitter& e) -> bool& { return e.sprinkling.outsideSolids; }),
-         flag("sprinkleInside", tr("inside its zone"), tr("Never beyond the zone that it belongs to"),
-              [](Emitter& e) -> bool& { return e.sprinkling.insideZone; })});
+    row({stacked({flag("sprinkleFollows", tr("goes along"),
+                       tr("What has started goes along with the player; otherwise it stays where it fell"),
+                       [](Emitter& e) -> bool& { return e.sprinkling.follows; }),
+                  flag("sprinkleSolids", tr("never in walls"), tr("Not inside solid geometry, nor under the ground"),
+                       [](Emitter& e) -> bool& { return e.sprinkling.outsideSolids; })}),
+         stacked({flag("sprinkleInside", tr("inside its zone"), tr("Never beyond the zone that it belongs to"),
+                       [](Emitter& e) -> bool& { return e.sprinkling.insideZone; }),
+                  evenly})});
     allow(findChild<QWidget*>("sprinkleInside"),
           [](const Emitter& e) { return e.zone.empty() ? tr("it belongs to no zone") : QString(); });
 

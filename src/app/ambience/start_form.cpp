@@ -48,7 +48,9 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
             return;
         }
         const GameValueId value = session_.project().gameValues[0]->id;
-        edit(tr("one condition more"), {}, [&](Emitter& e) { e.starting.conditions.push_back({value, Comparison::atLeast, 0.5}); });
+        edit(tr("one condition more"), {}, [&](Emitter& e) {
+            e.starting.conditions.push_back({value, Comparison::atLeast, 0.5});
+        });
     });
     row({labelled(tr("A second start"),
                   choice(
@@ -56,10 +58,11 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
                       {tr("starts anew"), tr("pauses, goes on"), tr("stops it"), tr("does nothing"), tr("adds a copy")},
                       [](const Emitter& e) { return static_cast<int>(e.starting.second); },
                       [](Emitter& e, int index) { e.starting.second = static_cast<SecondStart>(index); })),
-         labelled(tr("It plays"), choice(
-                                      "startRounds", tr("It plays"), {tr("as the sound does"), tr("round and round"), tr("once")},
-                                      [](const Emitter& e) { return static_cast<int>(e.starting.rounds); },
-                                      [](Emitter& e, int index) { e.starting.rounds = static_cast<Rounds>(index); }))});
+         labelled(tr("It plays"),
+                  choice(
+                      "startRounds", tr("It plays"), {tr("as the sound does"), tr("round and round"), tr("once")},
+                      [](const Emitter& e) { return static_cast<int>(e.starting.rounds); },
+                      [](Emitter& e, int index) { e.starting.rounds = static_cast<Rounds>(index); }))});
     row({part(tr("Hold-off"), &Emitter::starting, &Starting::holdOff_s,
               {"startHoldOff", "s", tr("hold-off %1 s"), tr("Shortest time between two starts")}, {0, 1e5, 1, 0.5}),
          part(tr("Fades out over"), &Emitter::starting, &Starting::fadeOut_s,
@@ -68,7 +71,8 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
               [](Emitter& e) -> bool& { return e.starting.once; })});
     head(tr("Rides on"));
     row({labelled(tr("Carrier"), choice(
-                                     "ridesOn", tr("Rides on"), {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level")},
+                                     "ridesOn", tr("Rides on"),
+                                     {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level")},
                                      [](const Emitter& e) { return static_cast<int>(e.riding.on); },
                                      [](Emitter& e, int index) { e.riding.on = static_cast<Riding::On>(index); })),
          labelled(tr("Which"), reference(
@@ -94,7 +98,8 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
                                    [](Emitter& e) -> std::string& {
                                        return e.riding.on == Riding::On::node ? e.riding.node : e.riding.roamer.text;
                                    })),
-         flag("ridesTurns", tr("turns along"), tr("Its place and its front turn with what carries it; otherwise they keep the compass"),
+         flag("ridesTurns", tr("turns along"),
+              tr("Its place and its front turn with what carries it; otherwise they keep the compass"),
               [](Emitter& e) -> bool& { return e.riding.turnsAlong; })});
     allow(findChild<QWidget*>("ridesWhich"), [](const Emitter& e) {
         const bool some = e.riding.on == Riding::On::roamer || e.riding.on == Riding::On::node;
@@ -124,7 +129,7 @@ QString StartForm::whatOf(const Trigger& trigger) const
     return {};
 }
 
-void StartForm::addTriggers(const QString& title, const QString& none, std::vector<Trigger> Starting::* member, const char* name)
+void StartForm::addTriggers(const QString& title, const QString& none, std::vector<Trigger> Starting::*member, const char* name)
 {
     auto* line = new QHBoxLayout;
     line->addWidget(theme::caption(title));

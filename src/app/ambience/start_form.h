@@ -17,13 +17,13 @@ public:
 private:
     /// A list of triggers that can be added to and taken from.
     struct Triggers {
-        std::vector<Trigger> Starting::* member;
+        std::vector<Trigger> Starting::*member;
         QWidget* list = nullptr;
         std::vector<Trigger> shown;
         bool built = false;
     };
 
-    void addTriggers(const QString& title, const QString& none, std::vector<Trigger> Starting::* member, const char* name);
+    void addTriggers(const QString& title, const QString& none, std::vector<Trigger> Starting::*member, const char* name);
     void rebuild(Triggers& triggers);
     void rebuildConditions();
     QString whatOf(const Trigger& trigger) const;

@@ -18,8 +18,9 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     auto* name = words("zoneName", tr("Name"), [](Zone& z) -> std::string& { return z.name; });
     name->setFont(theme::text(12, QFont::Bold));
     box->addWidget(name);
-    auto* what = theme::caption(tr("Zone: a region that owns an ambience. Inside, what belongs to it sounds; what belongs to its parent "
-                                   "fades with the depth."));
+    auto* what =
+        theme::caption(tr("Zone: a region that owns an ambience. Inside, what belongs to it sounds; what belongs to its parent "
+                          "fades with the depth."));
     what->setWordWrap(true);
     box->addWidget(what);
 
@@ -34,8 +35,8 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                                [axis](Zone& z) -> double& { return z.at[axis]; })),
                         0, axis);
     }
-    grid->addWidget(labelled(tr("Turned"), number({"zoneHeading", QStringLiteral("°"), tr("turned to %1°"), {}}, {-360, 360, 0, 5},
-                                                  [](Zone& z) -> double& { return z.heading_deg; })),
+    grid->addWidget(labelled(tr("Turned"), number({"zoneHeading", QStringLiteral("°"), tr("turned to %1°"), {}},
+                                                  {-360, 360, 0, 5}, [](Zone& z) -> double& { return z.heading_deg; })),
                     1, 0);
     auto* draw = new QPushButton(tr("Draw outline"));
     draw->setObjectName("drawZone");
@@ -69,10 +70,11 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                                    },
                                                    [](Zone& z) -> std::string& { return z.parent.text; })),
                      0, 0, 1, 2);
-    rules->addWidget(labelled(tr("Margin"), number({"zoneMargin", "m", tr("margin %1 m"),
-                                                    tr("So far outside the border its bed begins to open up; at the border it surrounds")},
-                                                   {0, 1000, 1, 0.5}, [](Zone& z) -> double& { return z.margin_m; })),
-                     0, 2);
+    rules->addWidget(
+        labelled(tr("Margin"), number({"zoneMargin", "m", tr("margin %1 m"),
+                                       tr("So far outside the border its bed begins to open up; at the border it surrounds")},
+                                      {0, 1000, 1, 0.5}, [](Zone& z) -> double& { return z.margin_m; })),
+        0, 2);
     auto* depth = new NumberField("m", 0.1, 1000, 1, 0.5);
     depth->setObjectName("zoneFade");
     depth->setToolTip(tr("So deep in this zone its parent is silent; halfway there it is 18 dB down"));
@@ -91,11 +93,13 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     for (QWidget* widget : {static_cast<QWidget*>(depth), static_cast<QWidget*>(holds)}) {
         allow(widget, [](const Zone& z) { return z.parent.empty() ? tr("it is inside of no other zone") : QString(); });
     }
-    rules->addWidget(labelled(tr("Rides on"), choice(
-                                                  "zoneRides", tr("Rides on"), {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level")},
-                                                  [](const Zone& z) { return static_cast<int>(z.riding.on); },
-                                                  [](Zone& z, int index) { z.riding.on = static_cast<Riding::On>(index); })),
-                     2, 0);
+    rules->addWidget(
+        labelled(tr("Rides on"), choice(
+                                     "zoneRides", tr("Rides on"),
+                                     {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level")},
+                                     [](const Zone& z) { return static_cast<int>(z.riding.on); },
+                                     [](Zone& z, int index) { z.riding.on = static_cast<Riding::On>(index); })),
+        2, 0);
     rules->addWidget(labelled(tr("Which"), reference(
                                                "zoneCarrier", tr("Which"), tr("choose one"),
                                                [this] {
@@ -107,10 +111,14 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                                    }
                                                    return carriers;
                                                },
-                                               [](Zone& z) -> std::string& { return z.riding.on == Riding::On::node ? z.riding.node : z.riding.roamer.text; })),
+                                               [](Zone& z) -> std::string& {
+                                                   return z.riding.on == Riding::On::node ? z.riding.node
+                                                                                          : z.riding.roamer.text;
+                                               })),
                      2, 1, 1, 2);
     allow(findChild<QWidget*>("zoneCarrier"), [](const Zone& z) {
-        return z.riding.on == Riding::On::roamer || z.riding.on == Riding::On::node ? QString() : tr("there is nothing to choose");
+        return z.riding.on == Riding::On::roamer || z.riding.on == Riding::On::node ? QString()
+                                                                                    : tr("there is nothing to choose");
     });
     for (int column = 0; column < 3; ++column) {
         rules->setColumnStretch(column, 1);
@@ -129,8 +137,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     members_->setObjectName("zoneMembers");
     members_->setWordWrap(true);
     box->addWidget(members_);
-    connect(members_, &QLabel::linkActivated, this,
-            [this](const QString& id) { emit emitterWanted({id.toStdString()}); });
+    connect(members_, &QLabel::linkActivated, this, [this](const QString& id) { emit emitterWanted({id.toStdString()}); });
     box->addStretch();
 }
 
@@ -169,7 +176,8 @@ void ZonePage::refreshMembers()
                               QString::fromStdString(emitter->name).toHtmlEscaped(), theme::verdigris.name());
         }
     }
-    members_->setText(names.isEmpty() ? tr("Nothing yet. Choose this zone on the bench of a bed or a sprinkle.") : names.join(", "));
+    members_->setText(names.isEmpty() ? tr("Nothing yet. Choose this zone on the bench of a bed or a sprinkle.")
+                                      : names.join(", "));
 }
 
 void ZonePage::refreshShare()
@@ -183,12 +191,14 @@ void ZonePage::refreshShare()
     const Moment moment = playback_.moment();
     world.zonesAt(moment, zones);
     const double depth = zones.depth(*index);
-    const LaneValues fades = world.zones().fadesOf(*index, zones, [&](const GameValueId& id) { return world.valueAt(moment, id); });
+    const LaneValues fades =
+        world.zones().fadesOf(*index, zones, [&](const GameValueId& id) { return world.valueAt(moment, id); });
     QString words = depth > 0.0 ? tr("The character is %1 inside.").arg(theme::metres(depth)) : tr("The character is outside.");
     if (fades.level_db < 0.0) {
-        words += tr(" Other zones leave it %1.").arg(std::isfinite(fades.level_db) && fades.level_db > -96.0
-                                                         ? theme::signedNumber(fades.level_db, 1) + " dB"
-                                                         : tr("nothing"));
+        words +=
+            tr(" Other zones leave it %1.")
+                .arg(std::isfinite(fades.level_db) && fades.level_db > -96.0 ? theme::signedNumber(fades.level_db, 1) + " dB"
+                                                                             : tr("nothing"));
     } else if (depth > 0.0) {
         words += tr(" It has all of its level.");
     }

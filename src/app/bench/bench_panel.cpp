@@ -165,12 +165,16 @@ QWidget* BenchPanel::makeEmitter()
     head->setHorizontalSpacing(6);
     head->setVerticalSpacing(0);
     head->addWidget(mark_, 0, 0, 2, 1, Qt::AlignTop);
-    head->addWidget(name_, 0, 1, 1, 2);
+    auto* nameRow = new QHBoxLayout;
+    nameRow->addWidget(name_, 1);
+    nameRow->addWidget(pin_);
+    head->addLayout(nameRow, 0, 1, 1, 2);
     kind_->setObjectName("emitterKind");
     kind_->setAccessibleName(tr("Kind"));
     kind_->setToolTip(tr("What kind of emitter it is. What belongs to another kind is kept"));
     kind_->addItems({tr("Point"), tr("Bed"), tr("Area"), tr("Sprinkle"), tr("Roamer"), tr("Steps")});
     auto* kindRow = new QHBoxLayout;
+    kindRow->setSpacing(8);
     kindRow->addWidget(kind_);
     kindRow->addWidget(subtitle_, 1);
     head->addLayout(kindRow, 1, 1);
@@ -261,11 +265,7 @@ QWidget* BenchPanel::makeEmitter()
         part->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
     }
     connect(tabs_, &QTabBar::currentChanged, this, [this] { refresh(); });
-    auto* tabRow = new QHBoxLayout;
-    tabRow->addWidget(tabs_);
-    tabRow->addStretch();
-    tabRow->addWidget(pin_);
-    box->addLayout(tabRow);
+    box->addWidget(tabs_);
     box->addWidget(parts_);
     box->addWidget(rule());
     auto* why = new QHBoxLayout;

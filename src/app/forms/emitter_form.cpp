@@ -8,6 +8,7 @@ EmitterForm::EmitterForm(Session& session, Playback& playback, QWidget* parent)
 {
     box_->setContentsMargins(0, 4, 0, 0);
     box_->setSpacing(4);
+    box_->setAlignment(Qt::AlignTop);
 }
 
 void EmitterForm::edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change)
@@ -24,9 +25,10 @@ ShapeFields* EmitterForm::shape(const QString& prefix, std::function<Shape&(Emit
         Emitter copy = shown;
         fields->present(member(copy), nodes());
     });
-    connect(fields, &ShapeFields::edited, this, [this, member](const Shape& shape, const QString& what, const QString& gesture) {
-        edit(tr("shape %1").arg(what), gesture, [&](Emitter& e) { member(e) = shape; });
-    });
+    connect(fields, &ShapeFields::edited, this,
+            [this, member](const Shape& shape, const QString& what, const QString& gesture) {
+                edit(tr("shape %1").arg(what), gesture, [&](Emitter& e) { member(e) = shape; });
+            });
     connect(fields, &ShapeFields::gestureEnded, this, [this] { session_.endGesture(); });
     return fields;
 }
@@ -82,6 +84,18 @@ void EmitterForm::row(std::initializer_list<QWidget*> cells)
         line->addWidget(cell, 1, Qt::AlignBottom);
     }
     box_->addLayout(line);
+}
+
+QWidget* EmitterForm::stacked(std::initializer_list<QWidget*> cells)
+{
+    auto* pile = new QWidget;
+    auto* box = new QVBoxLayout(pile);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->setSpacing(2);
+    for (QWidget* cell : cells) {
+        box->addWidget(cell);
+    }
+    return pile;
 }
 
 void EmitterForm::head(const QString& text)

@@ -22,9 +22,8 @@ protected:
     void edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change) override;
 
     /// A number of one of the emitter's parts, labelled.
-    template <class Part>
-    QWidget* part(const QString& label, Part EmitterSettings::* which, double Part::* member, const NumberWords& words,
-                  const NumberRange& range)
+    template <class Part> QWidget* part(const QString& label, Part EmitterSettings::*which, double Part::*member,
+                                        const NumberWords& words, const NumberRange& range)
     {
         return labelled(label, number(words, range, [which, member](Emitter& e) -> double& { return (e.*which).*member; }));
     }
@@ -36,6 +35,8 @@ protected:
 
     /// Puts widgets side by side over the form's width.
     void row(std::initializer_list<QWidget*> cells);
+    /// Puts widgets over each other, in one cell of a row.
+    static QWidget* stacked(std::initializer_list<QWidget*> cells);
     /// A small heading over what follows.
     void head(const QString& text);
 

@@ -41,7 +41,8 @@ Shape asKind(const Shape& shape, std::size_t kind)
         const bool eastward = size.x > size.y;
         const double half = std::max(std::max(size.x, size.y) / 2.0 - radius, 0.0);
         const Vec3 along = eastward ? Vec3{half, 0, 0} : Vec3{0, half, 0};
-        return Capsule{Vec3{middle.x, middle.y, low.z + radius} - along, Vec3{middle.x, middle.y, low.z + radius} + along, radius};
+        return Capsule{Vec3{middle.x, middle.y, low.z + radius} - along, Vec3{middle.x, middle.y, low.z + radius} + along,
+                       radius};
     }
     case 3: {
         Prism prism{{}, height};
@@ -77,14 +78,20 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
         emit edited(asKind(shape_, static_cast<std::size_t>(index)), kind_->itemText(index).toLower(), {});
     });
 
-    measures_->addWidget(row({{tr("Width"), number("Width", "m", 0, 1e5, tr("Aside"), [](Shape& s) -> double& { return as<Box>(s).size_m.x; })},
-                              {tr("Length"), number("Length", "m", 0, 1e5, tr("Ahead"), [](Shape& s) -> double& { return as<Box>(s).size_m.y; })},
-                              {tr("Height"), number("Height", "m", 0, 1e5, tr("Up from its place"), [](Shape& s) -> double& { return as<Box>(s).size_m.z; })}}));
-    measures_->addWidget(row({{tr("Radius"), number("Radius", "m", 0, 1e5, {}, [](Shape& s) -> double& { return as<Ball>(s).radius_m; })}}));
-    measures_->addWidget(row({{tr("Radius"), number("CapsuleRadius", "m", 0, 1e5, {}, [](Shape& s) -> double& { return as<Capsule>(s).radius_m; })},
-                              {tr("From height"), number("CapsuleFrom", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).from.z; })},
-                              {tr("To height"), number("CapsuleTo", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).to.z; })}}));
-    measures_->addWidget(row({{tr("Height"), number("PrismHeight", "m", 0, 1e5, tr("Up from its place"), [](Shape& s) -> double& { return as<Prism>(s).height_m; })}}));
+    measures_->addWidget(row(
+        {{tr("Width"), number("Width", "m", 0, 1e5, tr("Aside"), [](Shape& s) -> double& { return as<Box>(s).size_m.x; })},
+         {tr("Length"), number("Length", "m", 0, 1e5, tr("Ahead"), [](Shape& s) -> double& { return as<Box>(s).size_m.y; })},
+         {tr("Height"),
+          number("Height", "m", 0, 1e5, tr("Up from its place"), [](Shape& s) -> double& { return as<Box>(s).size_m.z; })}}));
+    measures_->addWidget(
+        row({{tr("Radius"), number("Radius", "m", 0, 1e5, {}, [](Shape& s) -> double& { return as<Ball>(s).radius_m; })}}));
+    measures_->addWidget(row(
+        {{tr("Radius"), number("CapsuleRadius", "m", 0, 1e5, {}, [](Shape& s) -> double& { return as<Capsule>(s).radius_m; })},
+         {tr("From height"),
+          number("CapsuleFrom", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).from.z; })},
+         {tr("To height"), number("CapsuleTo", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).to.z; })}}));
+    measures_->addWidget(row({{tr("Height"), number("PrismHeight", "m", 0, 1e5, tr("Up from its place"),
+                                                    [](Shape& s) -> double& { return as<Prism>(s).height_m; })}}));
     auto* closed = new QCheckBox(tr("closed"));
     closed->setObjectName(prefix_ + "Closed");
     closed->setToolTip(tr("The last point joins the first"));
@@ -95,8 +102,9 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
             emit edited(next, on ? tr("closed") : tr("open"), {});
         }
     });
-    measures_->addWidget(row({{tr("Width"), number("LineWidth", "m", 0, 1e5, {}, [](Shape& s) -> double& { return as<Ribbon>(s).width_m; })},
-                              {QString(), closed}}));
+    measures_->addWidget(
+        row({{tr("Width"), number("LineWidth", "m", 0, 1e5, {}, [](Shape& s) -> double& { return as<Ribbon>(s).width_m; })},
+             {QString(), closed}}));
     node_->setObjectName(prefix_ + "Node");
     node_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     connect(node_, &QComboBox::activated, this, [this](int index) {

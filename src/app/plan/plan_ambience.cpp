@@ -52,10 +52,11 @@ Vec3 PlanView::placeNow(const Emitter& emitter) const
             return emitter.roaming.stops.front().at;
         }
         return preview_s_ >= 0.0 && session_.subject() == &emitter ? world.routeOf(*index).at(preview_s_).at
-                                                                    : world.roamerAt(*index, playback_.moment()).at;
+                                                                   : world.roamerAt(*index, playback_.moment()).at;
     }
-    return emitter.riding.on != Riding::On::nothing && known ? world.carriageOf(emitter.riding, playback_.moment()).placed(emitter.at)
-                                                             : emitter.at;
+    return emitter.riding.on != Riding::On::nothing && known
+               ? world.carriageOf(emitter.riding, playback_.moment()).placed(emitter.at)
+               : emitter.at;
 }
 
 Solid::Frame PlanView::frameOf(const Vec3& at, double heading_deg, const Riding& riding) const
@@ -90,9 +91,10 @@ void PlanView::setShape(const Shape& shape, const QString& what, const QString& 
     if (session_.zone() != nullptr) {
         session_.editZone(what, gesture, [&](Zone& z) { z.shape = shape; });
     } else if (const Emitter* emitter = session_.primary()) {
-        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
-                                  [&](Emitter& e) { (e.kind == EmitterKind::area ? e.area.shape : e.sprinkling.shape) = shape; }),
-                      tr("%1: %2").arg(QString::fromStdString(emitter->name), what), gesture);
+        session_.edit(
+            withEmitter(session_.project(), session_.levelId(), emitter->id,
+                        [&](Emitter& e) { (e.kind == EmitterKind::area ? e.area.shape : e.sprinkling.shape) = shape; }),
+            tr("%1: %2").arg(QString::fromStdString(emitter->name), what), gesture);
     }
 }
 
@@ -168,7 +170,8 @@ const Emitter* PlanView::areaAt(const QPointF& at) const
         if (emitter->kind != EmitterKind::area) {
             continue;
         }
-        for (const QPolygonF& outline : outlinesOf(emitter->area.shape, frameOf(emitter->at, emitter->heading_deg, emitter->riding))) {
+        for (const QPolygonF& outline :
+             outlinesOf(emitter->area.shape, frameOf(emitter->at, emitter->heading_deg, emitter->riding))) {
             if (distanceToOutline(outline, at) < outlineGrab_px) {
                 return emitter.get();
             }
@@ -251,7 +254,8 @@ void PlanView::finishDrawing()
         zone.at = {origin.x, origin.y, floorShown()};
         Prism prism{{}, 3.0};
         for (const Vec2& p : points) {
-            prism.corners.push_back({std::round((p.x - origin.x) * 100.0) / 100.0, std::round((p.y - origin.y) * 100.0) / 100.0});
+            prism.corners.push_back(
+                {std::round((p.x - origin.x) * 100.0) / 100.0, std::round((p.y - origin.y) * 100.0) / 100.0});
         }
         zone.shape = std::move(prism);
         session_.addZone(std::move(zone));
@@ -289,7 +293,9 @@ void PlanView::setPreview(double time_s)
 double PlanView::floorShown() const
 {
     const auto& storeys = session_.level().storeys;
-    return storeys.empty() ? 0.0 : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
+    return storeys.empty()
+               ? 0.0
+               : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
 }
 
 void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
@@ -322,19 +328,20 @@ void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
                 QPainterPath outside;
                 outside.addRect(rect());
                 painter.setClipPath(outside.subtracted(path));
-                painter.strokePath(path, QPen(margin, 2.0 * zone->margin_m * camera_.pixelsPerMetre, Qt::SolidLine, Qt::RoundCap,
-                                              Qt::RoundJoin));
+                painter.strokePath(path, QPen(margin, 2.0 * zone->margin_m * camera_.pixelsPerMetre, Qt::SolidLine,
+                                              Qt::RoundCap, Qt::RoundJoin));
                 painter.restore();
             }
-            colour.setAlpha(inside ? 15 : 5);
+            colour.setAlpha(inside ? 11 : 4);
             painter.fillPath(path, colour);
             colour.setAlpha(selected ? 255 : 150);
             painter.setBrush(Qt::NoBrush);
             painter.setPen(QPen(colour, selected ? 2.0 : 1.1, Qt::DashDotLine));
             painter.drawPath(path);
             const QRectF box = path.boundingRect();
-            labels.add(painter, QString::fromStdString(zone->name).toUpper(), theme::text(7.5, selected ? QFont::Bold : QFont::Normal),
-                       theme::lapis, QPointF(box.left() + 6, box.top() + 9), 2.0, selected);
+            labels.add(painter, QString::fromStdString(zone->name).toUpper(),
+                       theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::lapis,
+                       QPointF(box.left() + 6, box.top() + 9), 2.0, selected);
         }
     }
 }
@@ -453,7 +460,8 @@ void PlanView::paintShots(QPainter& painter) const
             painter.setFont(theme::number(7.5));
             const double distance = glm::length(place - playback_.ears().at);
             theme::drawHaloed(painter, at + QPointF(9, 3),
-                              (start.part == Start::Part::answer ? tr("answer ") : QString()) + theme::metres(distance), theme::soft);
+                              (start.part == Start::Part::answer ? tr("answer ") : QString()) + theme::metres(distance),
+                              theme::soft);
         }
     }
 }
@@ -478,7 +486,9 @@ void PlanView::paintSprinkleRange(QPainter& painter) const
     if (s.where == Sprinkling::Where::ring) {
         QPainterPath ring;
         const double span = std::min(s.toAngle_deg - s.fromAngle_deg, 360.0);
-        const auto circle = [&](double metres) { return QRectF(-metres * scale, -metres * scale, 2 * metres * scale, 2 * metres * scale); };
+        const auto circle = [&](double metres) {
+            return QRectF(-metres * scale, -metres * scale, 2 * metres * scale, 2 * metres * scale);
+        };
         // Qt counts from the right, against the clock.
         ring.arcMoveTo(circle(s.farthest_m), 90.0 - s.fromAngle_deg);
         ring.arcTo(circle(s.farthest_m), 90.0 - s.fromAngle_deg, -span);
@@ -486,7 +496,8 @@ void PlanView::paintSprinkleRange(QPainter& painter) const
         ring.closeSubpath();
         painter.drawPath(ring);
     } else if (s.where == Sprinkling::Where::box) {
-        painter.drawRect(QRectF(s.low_m.x * scale, -s.high_m.y * scale, (s.high_m.x - s.low_m.x) * scale, (s.high_m.y - s.low_m.y) * scale));
+        painter.drawRect(
+            QRectF(s.low_m.x * scale, -s.high_m.y * scale, (s.high_m.x - s.low_m.x) * scale, (s.high_m.y - s.low_m.y) * scale));
     }
     painter.restore();
 }

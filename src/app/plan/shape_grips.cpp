@@ -26,7 +26,8 @@ Vec2 own(const Solid::Frame& frame, const Vec2& to)
     return {rounded(glm::dot(way, frame.aside)), rounded(glm::dot(way, frame.ahead))};
 }
 
-template <class Points, class Place> void addOutline(std::vector<ShapeGrip>& grips, const Points& points, bool closed, Place&& place)
+template <class Points, class Place>
+void addOutline(std::vector<ShapeGrip>& grips, const Points& points, bool closed, Place&& place)
 {
     const std::size_t n = points.size();
     for (std::size_t i = 0; i < n; ++i) {
@@ -110,11 +111,13 @@ Shape dragged(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& gr
 std::optional<Shape> withoutCorner(const Shape& shape, std::size_t index)
 {
     Shape next = shape;
-    if (auto* prism = std::get_if<Prism>(&next); prism != nullptr && prism->corners.size() > 3 && index < prism->corners.size()) {
+    if (auto* prism = std::get_if<Prism>(&next);
+        prism != nullptr && prism->corners.size() > 3 && index < prism->corners.size()) {
         prism->corners.erase(prism->corners.begin() + static_cast<std::ptrdiff_t>(index));
         return next;
     }
-    if (auto* ribbon = std::get_if<Ribbon>(&next); ribbon != nullptr && ribbon->points.size() > 2 && index < ribbon->points.size()) {
+    if (auto* ribbon = std::get_if<Ribbon>(&next);
+        ribbon != nullptr && ribbon->points.size() > 2 && index < ribbon->points.size()) {
         ribbon->points.erase(ribbon->points.begin() + static_cast<std::ptrdiff_t>(index));
         return next;
     }
