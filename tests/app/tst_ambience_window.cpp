@@ -59,11 +59,16 @@ private slots:
         QTest::addColumn<QString>("kind");
         QTest::addColumn<QString>("field");
         QTest::addColumn<int>("index");
-        QTest::newRow("box") << "Box" << "areaWidth" << 0;
-        QTest::newRow("sphere") << "Sphere" << "areaRadius" << 1;
-        QTest::newRow("capsule") << "Capsule" << "areaCapsuleRadius" << 2;
-        QTest::newRow("polygon") << "Polygon" << "areaPrismHeight" << 3;
-        QTest::newRow("line") << "Line" << "areaLineWidth" << 4;
+        QTest::newRow("box") << "Box"
+                             << "areaWidth" << 0;
+        QTest::newRow("sphere") << "Sphere"
+                                << "areaRadius" << 1;
+        QTest::newRow("capsule") << "Capsule"
+                                 << "areaCapsuleRadius" << 2;
+        QTest::newRow("polygon") << "Polygon"
+                                 << "areaPrismHeight" << 3;
+        QTest::newRow("line") << "Line"
+                              << "areaLineWidth" << 4;
     }
     void everyShapeIsDrawnAndMeasured()
     {
@@ -79,8 +84,9 @@ private slots:
         f.type(field.toUtf8(), "7");
         const Solid before(shape(), {.at = f.emitter("thing").at});
         const auto [low, high] = before.box();
-        QVERIFY(std::abs(high.x - low.x - 7.0) < 0.01 || std::abs(high.z - low.z - 7.0) < 0.01 || std::abs(high.x - low.x - 14.0) < 0.5 ||
-                std::abs(high.y - low.y - 7.0) < 0.01 || std::abs(high.y - low.y - 14.0) < 0.5);
+        QVERIFY(std::abs(high.x - low.x - 7.0) < 0.01 || std::abs(high.z - low.z - 7.0) < 0.01 ||
+                std::abs(high.x - low.x - 14.0) < 0.5 || std::abs(high.y - low.y - 7.0) < 0.01 ||
+                std::abs(high.y - low.y - 14.0) < 0.5);
         const auto grip = kind == "Box" || kind == "Sphere" ? ShapeGrip::Kind::size : ShapeGrip::Kind::corner;
         const QPointF from = f.plan().placeOfGrip(grip, 0);
         QVERIFY(f.plan().rect().contains(from.toPoint()));
@@ -102,7 +108,8 @@ private slots:
         const QPointF side = f.plan().placeOfGrip(ShapeGrip::Kind::side, 0);
         WindowFixture::drag(&f.plan(), side, side + QPointF(0, 40));
         QCOMPARE(corners().size(), std::size_t(5));
-        QTest::mouseDClick(&f.plan(), Qt::LeftButton, Qt::NoModifier, f.plan().placeOfGrip(ShapeGrip::Kind::corner, 1).toPoint());
+        QTest::mouseDClick(&f.plan(), Qt::LeftButton, Qt::NoModifier,
+                           f.plan().placeOfGrip(ShapeGrip::Kind::corner, 1).toPoint());
         QCOMPARE(corners().size(), std::size_t(4));
         // Drawn anew: a triangle.
         QTest::mouseClick(f.find<QPushButton>("drawZone"), Qt::LeftButton);
@@ -114,7 +121,8 @@ private slots:
         QCOMPARE(corners().size(), std::size_t(3));
         // It is moved by its outline, nested, measured, taken out and brought back.
         const Vec3 at = f.level().zones[0]->at;
-        const QPointF onOutline = f.plan().placeOfGrip(ShapeGrip::Kind::corner, 0) * 0.75 + f.plan().placeOfGrip(ShapeGrip::Kind::corner, 1) * 0.25;
+        const QPointF onOutline =
+            f.plan().placeOfGrip(ShapeGrip::Kind::corner, 0) * 0.75 + f.plan().placeOfGrip(ShapeGrip::Kind::corner, 1) * 0.25;
         WindowFixture::drag(&f.plan(), onOutline, onOutline + QPointF(50, 0));
         QVERIFY(f.level().zones[0]->at.x > at.x + 0.5);
         f.type("zoneMargin", "3.5");

@@ -1,5 +1,6 @@
 #include "analysis/findings.h"
 
+#include "analysis/ambience_findings.h"
 #include "analysis/emitter_findings.h"
 #include "analysis/output_findings.h"
 #include "analysis/sound_findings.h"
@@ -149,6 +150,7 @@ private:
             examine(level, *emitter);
         }
         const auto bounds = mesh != nullptr && !mesh->triangles.empty() ? mesh->bounds() : std::array<Vec3, 2>{};
+        findInAmbience(e_.project, level, geometry != e_.geometry.end() ? geometry->mesh : nullptr, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
         for (const auto& walk : level.walks) {
             if (walk->points.size() < 2) {
@@ -201,7 +203,7 @@ private:
         const std::string where = "emitter " + quoted(emitter.name);
         Finding finding{.code = "", .where = where, .level = level.id, .emitter = emitter.id};
         const Sound* sound = e_.project.sounds.find(emitter.sound);
-        if (sound == nullptr) {
+        if (sound == nullptr && emitter.kind != EmitterKind::steps) {
             finding.code = "emitter-without-sound";
             finding.severity = Severity::error;
             finding.what = emitter.sound.empty() ? quoted(emitter.name) + " has no sound"
