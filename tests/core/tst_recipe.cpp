@@ -307,7 +307,7 @@ private slots:
             writer.write(frames);
             writer.finish();
         }
-        for (const auto& file : {flac, std::filesystem::path(DEMO) / "sounds/rain-on-glass.ogg",
+        for (const auto& file : {flac, std::filesystem::path(DEMO) / "sounds/rain-on-roof.ogg",
                                  std::filesystem::path(DEMO) / "sounds/night-air.flac"}) {
             const SharedBuffer decoded = readSoundFile(file, 48'000, true);
             for (const Keeping keeping : {Keeping::streamed, Keeping::compressed}) {

@@ -387,9 +387,8 @@ void BenchPanel::refreshTabs(const Emitter& emitter)
     if (kind != EmitterKind::bed || !emitter.zone.empty()) {
         wanted.push_back({tr("Falloff"), falloff_});
     }
-    if (kind != EmitterKind::bed && kind != EmitterKind::area && kind != EmitterKind::steps) {
-        wanted.push_back({tr("Facing"), facing_});
-    }
+    const bool faces = kind != EmitterKind::bed && kind != EmitterKind::area;
+    wanted.push_back({faces ? tr("Facing") : tr("Lanes"), facing_});
     if (kind != EmitterKind::bed) {
         wanted.push_back({tr("Placement"), placement_});
     }

@@ -154,10 +154,11 @@ FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent
     : QWidget(parent), session_(session), playback_(playback), dial_(new LobeDial(session, playback)),
       heading_(new NumberField(QStringLiteral("°"), -360, 360, 0, 5)),
       tilt_(new NumberField(QStringLiteral("°"), -90, 90, 0, 5)), toEars_(new QPushButton(tr("face the ears"))),
-      over_(new QComboBox), lanes_(new LaneStack(LaneInput::offFront,
-                                                 {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass,
-                                                  LaneProperty::spread, LaneProperty::send},
-                                                 source()))
+      over_(new QComboBox), top_(new QWidget),
+      lanes_(new LaneStack(
+          LaneInput::offFront,
+          {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass, LaneProperty::spread, LaneProperty::send},
+          source()))
 {
     heading_->setObjectName("emitterHeading");
     heading_->setToolTip(tr("Where its front faces: 0 north, 90 east"));
@@ -165,9 +166,6 @@ FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent
     tilt_->setToolTip(tr("How far its front looks up"));
     toEars_->setProperty("link", true);
     over_->setObjectName("laneOver");
-    over_->addItem(tr("Over the angle off its front"), static_cast<int>(LaneInput::offFront));
-    over_->addItem(tr("Over the direction round your ears"), static_cast<int>(LaneInput::direction));
-    over_->addItem(tr("Over the speed at which you pass"), static_cast<int>(LaneInput::speed));
     over_->setAccessibleName(tr("What these lanes follow"));
 
     auto* fields = new QVBoxLayout;
@@ -180,14 +178,15 @@ FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent
     fields->addSpacing(4);
     fields->addWidget(toEars_, 0, Qt::AlignLeft);
     fields->addStretch();
-    auto* top = new QHBoxLayout;
+    auto* top = new QHBoxLayout(top_);
+    top->setContentsMargins(0, 0, 0, 0);
     top->addWidget(dial_);
     top->addSpacing(8);
     top->addLayout(fields, 1);
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(4);
-    box->addLayout(top);
+    box->addWidget(top_);
     box->addWidget(over_);
     box->addWidget(lanes_);
     box->addStretch(1);
@@ -207,12 +206,66 @@ FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent
                                  [&](Emitter& e) { e.heading_deg = heading; });
         }
     });
-    connect(over_, &QComboBox::activated, this, [this] { lanes_->setInput(input()); });
+    connect(over_, &QComboBox::activated, this, &FacingEditor::chooseInput);
 }
 
 LaneInput FacingEditor::input() const
 {
     return static_cast<LaneInput>(over_->currentData().toInt());
+}
+
+GameValueId FacingEditor::value() const
+{
+    return {over_->currentData(Qt::UserRole + 1).toString().toStdString()};
+}
+
+void FacingEditor::chooseInput()
+{
+    const GameValue* known = session_.project().gameValues.find(value());
+    lanes_->setInput(input(), value(), known != nullptr ? lanes::Stretch{known->least, known->most} : lanes::Stretch{0.0, 1.0});
+}
+
+/// What lanes may follow, for this kind of emitter and with the game values that there are.
+void FacingEditor::offerInputs(const Emitter& emitter)
+{
+    struct Input {
+        QString text;
+        LaneInput over;
+        std::string value;
+    };
+    std::vector<Input> inputs;
+    const bool faces = emitter.kind != EmitterKind::bed && emitter.kind != EmitterKind::area;
+    if (faces) {
+        inputs.push_back({tr("Over the angle off its front"), LaneInput::offFront, {}});
+        inputs.push_back({tr("Over the direction round your ears"), LaneInput::direction, {}});
+    }
+    inputs.push_back({tr("Over the speed at which you pass"), LaneInput::speed, {}});
+    inputs.push_back({tr("Over the depth in its zone"), LaneInput::depth, {}});
+    for (const auto& known : session_.project().gameValues) {
+        inputs.push_back(
+            {tr("Over the game value %1").arg(QString::fromStdString(known->name)), LaneInput::gameValue, known->id.text});
+    }
+    top_->setVisible(faces);
+    QStringList texts;
+    for (const Input& one : inputs) {
+        texts << one.text;
+    }
+    QStringList shown;
+    for (int i = 0; i < over_->count(); ++i) {
+        shown << over_->itemText(i);
+    }
+    if (texts == shown) {
+        return;
+    }
+    const QSignalBlocker quiet(over_);
+    const QString current = over_->currentText();
+    over_->clear();
+    for (const Input& one : inputs) {
+        over_->addItem(one.text, static_cast<int>(one.over));
+        over_->setItemData(over_->count() - 1, QString::fromStdString(one.value), Qt::UserRole + 1);
+    }
+    over_->setCurrentIndex(std::max(over_->findText(current), 0));
+    chooseInput();
 }
 
 LaneStack::Source FacingEditor::source()
@@ -235,8 +288,11 @@ LaneStack::Source FacingEditor::source()
                 if (index < 0 || static_cast<std::size_t>(index) >= playback_.hearing().level().emitters.size()) {
                     return {};
                 }
-                const Heard heard = playback_.hearing().hearOne(playback_.ears(), {}, static_cast<std::uint32_t>(index));
+                const Moment moment = playback_.moment();
+                const Heard heard = playback_.hearing().hearOne(moment, static_cast<std::uint32_t>(index));
                 switch (input()) {
+                case LaneInput::depth: return heard.depth_m;
+                case LaneInput::gameValue: return playback_.hearing().world().valueAt(moment, value());
                 case LaneInput::offFront: return heard.offFront_deg;
                 case LaneInput::direction: return heard.bearing.azimuth_deg;
                 default: return {};
@@ -251,7 +307,7 @@ LaneStack::Source FacingEditor::source()
 void FacingEditor::listenAt(double x)
 {
     const Emitter* emitter = session_.subject();
-    if (emitter == nullptr) {
+    if (emitter == nullptr || (input() != LaneInput::offFront && input() != LaneInput::direction)) {
         return;
     }
     Pose feet = playback_.feet();
@@ -276,6 +332,7 @@ void FacingEditor::refresh()
     if (emitter == nullptr) {
         return;
     }
+    offerInputs(*emitter);
     heading_->present(emitter->heading_deg);
     tilt_->present(emitter->tilt_deg);
     dial_->update();

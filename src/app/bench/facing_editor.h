@@ -55,6 +55,9 @@ public:
 
 private:
     LaneInput input() const;
+    GameValueId value() const;
+    void chooseInput();
+    void offerInputs(const Emitter& emitter);
     LaneStack::Source source();
     void listenAt(double x);
 
@@ -65,6 +68,7 @@ private:
     NumberField* tilt_;
     QPushButton* toEars_;
     QComboBox* over_;
+    QWidget* top_; ///< dial, heading and tilt, of what faces somewhere
     LaneStack* lanes_;
 };
 

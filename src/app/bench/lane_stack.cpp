@@ -174,14 +174,14 @@ LaneStack::LaneStack(LaneInput over, std::vector<LaneProperty> offered, Source s
 std::vector<Lane> LaneStack::mine() const
 {
     std::vector<Lane> lanes = source_.lanes();
-    std::erase_if(lanes, [this](const Lane& lane) { return lane.over != over_; });
+    std::erase_if(lanes, [this](const Lane& lane) { return !isMine(lane); });
     return lanes;
 }
 
 const Lane* LaneStack::find(const std::vector<Lane>& lanes, LaneProperty property) const
 {
-    const auto found = std::find_if(lanes.begin(), lanes.end(),
-                                    [&](const Lane& lane) { return lane.property == property && lane.over == over_; });
+    const auto found =
+        std::find_if(lanes.begin(), lanes.end(), [&](const Lane& lane) { return lane.property == property && isMine(lane); });
     return found != lanes.end() ? &*found : nullptr;
 }
 
@@ -189,7 +189,7 @@ void LaneStack::put(const Lane& lane, const QString& what, const QString& gestur
 {
     std::vector<Lane> lanes = source_.lanes();
     const auto found = std::find_if(lanes.begin(), lanes.end(), [&](const Lane& other) {
-        return other.property == lane.property && other.over == lane.over;
+        return other.property == lane.property && other.over == lane.over && other.value == lane.value;
     });
     if (found != lanes.end()) {
         *found = lane;
@@ -206,7 +206,7 @@ void LaneStack::remove(LaneProperty property)
     if (over_ == LaneInput::distance && property == LaneProperty::level) {
         return;
     }
-    std::erase_if(lanes, [&](const Lane& lane) { return lane.property == property && lane.over == over_; });
+    std::erase_if(lanes, [&](const Lane& lane) { return lane.property == property && isMine(lane); });
     large_ = offered_.front();
     source_.change(std::move(lanes), tr("no %1 lane").arg(lanes::name(property).toLower()), {});
 }
@@ -216,6 +216,7 @@ Lane LaneStack::freshLane(LaneProperty property) const
     Lane lane;
     lane.property = property;
     lane.over = over_;
+    lane.value = value_;
     lane.shape = LaneShape::curve;
     const TwoAngles ends = usualAngles(property);
     if (over_ == LaneInput::offFront) {
@@ -228,6 +229,10 @@ Lane LaneStack::freshLane(LaneProperty property) const
                       {180, ends.behind}};
     } else if (over_ == LaneInput::speed) {
         lane.curve = {{0.0, ends.behind, Segment::smooth}, {3.0, ends.inside}};
+    } else if (over_ == LaneInput::depth) {
+        lane.curve = {{0.0, ends.behind, Segment::smooth}, {5.0, ends.inside}};
+    } else if (over_ == LaneInput::gameValue) {
+        lane.curve = {{ends_.from, ends.behind}, {ends_.to, ends.inside}};
     } else if (over_ == LaneInput::time) {
         lane.curve = {{0.0, ends.behind, Segment::smooth}, {1.0, ends.inside}};
     } else {
@@ -253,9 +258,11 @@ void LaneStack::enlarge(LaneProperty property)
     refresh();
 }
 
-void LaneStack::setInput(LaneInput over)
+void LaneStack::setInput(LaneInput over, const GameValueId& value, const lanes::Stretch& ends)
 {
     over_ = over;
+    value_ = value;
+    ends_ = ends;
     laidOver_.reset();
     const std::vector<Lane> lanes = mine();
     large_ = lanes.empty() ? offered_.front() : lanes.front().property;
@@ -325,6 +332,11 @@ void LaneStack::refreshPlace()
                       over != nullptr ? std::optional(*over) : std::nullopt, grows ? ruler.to : 0.0});
     strip_->setObjectName(large_ == LaneProperty::level ? "levelLane" : "otherLane");
     strip_->setAccessibleName(tr("%1 over %2").arg(lanes::name(large_), QString::fromUtf8(inputName(over_))));
+    const bool carried = over_ == LaneInput::distance || over_ == LaneInput::offFront || over_ == LaneInput::direction;
+    if (place && !carried) {
+        hint_->setText(tr("now: %1").arg(lanes::inputText(over_, *place)));
+        return;
+    }
     hint_->setText(place ? tr("your ears: %1 · drag the line to listen from elsewhere").arg(lanes::inputText(over_, *place))
                          : QString());
 }

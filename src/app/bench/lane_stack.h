@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/bench/lane_fields.h"
+#include "app/bench/lane_scale.h"
 #include "app/bench/lane_strip.h"
 
 #include <QCheckBox>
@@ -39,7 +40,8 @@ public:
 
     /// Shows the lanes as they are now, over another input when one is given.
     void refresh();
-    void setInput(LaneInput over);
+    /// `value` and the ends of what it can be: over a game value.
+    void setInput(LaneInput over, const GameValueId& value = {}, const lanes::Stretch& ends = {0.0, 1.0});
     /// Only the ears' place and the values there.
     void refreshPlace();
 
@@ -50,6 +52,7 @@ public:
 private:
     class Row;
 
+    bool isMine(const Lane& lane) const { return lane.over == over_ && lane.value == value_; }
     std::vector<Lane> mine() const;
     const Lane* find(const std::vector<Lane>& lanes, LaneProperty property) const;
     void put(const Lane& lane, const QString& what, const QString& gesture);
@@ -58,6 +61,8 @@ private:
     Lane freshLane(LaneProperty property) const;
 
     LaneInput over_;
+    GameValueId value_;
+    lanes::Stretch ends_{0.0, 1.0};
     std::vector<LaneProperty> offered_;
     Source source_;
     LaneProperty large_;

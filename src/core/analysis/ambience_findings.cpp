@@ -19,11 +19,11 @@ namespace
 
 using Severity = Finding::Severity;
 
-constexpr double hardFade_m = 0.5;       ///< a parent that is gone within less is cut off
-constexpr double overlap_m = 1.0;        ///< zones that reach into each other by less only touch
-constexpr double gap_m = 6.0;            ///< zones farther apart than this are no neighbours
-constexpr double regular = 0.05;         ///< least and most that differ by less of themselves are a rhythm
-constexpr int looks = 9;                 ///< places along each side of a box at which shapes are compared
+constexpr double hardFade_m = 0.5; ///< a parent that is gone within less is cut off
+constexpr double overlap_m = 1.0;  ///< zones that reach into each other by less only touch
+constexpr double gap_m = 6.0;      ///< zones farther apart than this are no neighbours
+constexpr double regular = 0.05;   ///< least and most that differ by less of themselves are a rhythm
+constexpr int looks = 9;           ///< places along each side of a box at which shapes are compared
 
 /// Looks at one level.
 class Ambience
@@ -129,16 +129,18 @@ private:
             const Zone& zone = zones.zone(i);
             const auto* prism = std::get_if<Prism>(&zone.shape);
             if (prism != nullptr && crossesItself(prism->corners)) {
-                add(zone, "outline-crosses", Severity::warning, "its outline crosses itself, so what is inside is not what it seems",
-                    "pull its corners apart on the Plan");
+                add(zone, "outline-crosses", Severity::warning,
+                    "its outline crosses itself, so what is inside is not what it seems", "pull its corners apart on the Plan");
             }
             if (const auto* hull = std::get_if<Hull>(&zone.shape); hull != nullptr && !hull->node.empty()) {
                 lookForNode(zone, hull->node);
             }
             if (!zone.parent.empty() && !zones.parentOf(i)) {
                 add(zone, "zone-parent", Severity::error,
-                    zones.indexOf(zone.parent) ? "it is inside of itself, by way of its parents" : "the zone that it is inside of is gone",
-                    "choose another zone to be inside of, or none", {onZone("Inside of none", zone, [](Zone& z) { z.parent = {}; })});
+                    zones.indexOf(zone.parent) ? "it is inside of itself, by way of its parents"
+                                               : "the zone that it is inside of is gone",
+                    "choose another zone to be inside of, or none",
+                    {onZone("Inside of none", zone, [](Zone& z) { z.parent = {}; })});
             }
             const std::vector<Vec3> places = placesIn(i);
             if (places.empty() && std::get_if<Hull>(&zone.shape) == nullptr) {
@@ -149,12 +151,14 @@ private:
                                                    [&](const Vec3& p) { return !zones.solid(*parent).contains(p); });
                 if (static_cast<std::size_t>(outside) * 4 > places.size()) {
                     add(zone, "zone-outgrows", Severity::warning,
-                        "a good part of it lies outside of " + quoted(zones.zone(*parent).name) + ", which it is said to be inside of",
+                        "a good part of it lies outside of " + quoted(zones.zone(*parent).name) +
+                            ", which it is said to be inside of",
                         "make it smaller, or its parent larger");
                 }
                 for (const Lane& lane : zone.fades) {
                     const bool steep = lane.on && lane.property == LaneProperty::level && lane.over == LaneInput::depth &&
-                                       !lane.curve.empty() && laneAt(lane, 0.0) - std::max(laneAt(lane, hardFade_m), -96.0) > 30.0;
+                                       !lane.curve.empty() &&
+                                       laneAt(lane, 0.0) - std::max(laneAt(lane, hardFade_m), -96.0) > 30.0;
                     if (steep) {
                         add(zone, "hard-cut", Severity::warning,
                             "what is around it is cut off within " + number("%.1f m", hardFade_m) + " of its border",
@@ -172,7 +176,8 @@ private:
     void lookForNode(const Zone& zone, const std::string& node)
     {
         if (mesh_ && (mesh_->node(node) == nullptr || mesh_->node(node)->triangleCount == 0)) {
-            add(zone, "node-missing", Severity::error, "the part " + quoted(node) + " of the level is not there, or has no surface",
+            add(zone, "node-missing", Severity::error,
+                "the part " + quoted(node) + " of the level is not there, or has no surface",
                 "choose another part, or another shape");
         }
     }
@@ -196,7 +201,8 @@ private:
                         [parent = zones.zone(a).id](Zone& z) { z.parent = parent; })});
             return;
         }
-        if (!together || zones.parentOf(a) != zones.parentOf(b) || (zones.parentOf(a) && hasThings(zones.zone(*zones.parentOf(a)).id))) {
+        if (!together || zones.parentOf(a) != zones.parentOf(b) ||
+            (zones.parentOf(a) && hasThings(zones.zone(*zones.parentOf(a)).id))) {
             return; // whoever is between them hears what is around both
         }
         lookForGap(a, b, both);
@@ -221,8 +227,8 @@ private:
             return;
         }
         for (const auto& emitter : level_.emitters) {
-            const bool ofBoth = emitter->kind == EmitterKind::bed &&
-                                (emitter->zone == zones.zone(a).id || emitter->zone == zones.zone(b).id);
+            const bool ofBoth =
+                emitter->kind == EmitterKind::bed && (emitter->zone == zones.zone(a).id || emitter->zone == zones.zone(b).id);
             if (ofBoth && apart / 2.0 < audibleWithin_m(project_, *emitter)) {
                 return;
             }
@@ -235,22 +241,24 @@ private:
     void lookAtReferences(const Emitter& emitter)
     {
         if (!emitter.zone.empty() && level_.zones.find(emitter.zone) == nullptr) {
-            add(emitter, "zone-gone", Severity::error, "the zone that it belongs to is gone",
-                "choose another zone, or none", {onEmitter("Belong to none", emitter, [](Emitter& e) { e.zone = {}; })});
+            add(emitter, "zone-gone", Severity::error, "the zone that it belongs to is gone", "choose another zone, or none",
+                {onEmitter("Belong to none", emitter, [](Emitter& e) { e.zone = {}; })});
         }
         for (const Lane& lane : emitter.lanes) {
             if (lane.on && lane.over == LaneInput::gameValue && project_.gameValues.find(lane.value) == nullptr) {
-                add(emitter, "value-gone", Severity::error, "one of its lanes follows the game value " + quoted(lane.value.text) + ", which is not there",
+                add(emitter, "value-gone", Severity::error,
+                    "one of its lanes follows the game value " + quoted(lane.value.text) + ", which is not there",
                     "choose another game value for the lane, or add it on the pad");
             }
             if (lane.on && lane.over == LaneInput::depth && emitter.zone.empty()) {
-                add(emitter, "depth-of-nothing", Severity::warning, "one of its lanes follows the depth in its zone, and it has none",
-                    "choose a zone for it");
+                add(emitter, "depth-of-nothing", Severity::warning,
+                    "one of its lanes follows the depth in its zone, and it has none", "choose a zone for it");
             }
         }
         const Riding& riding = emitter.riding;
-        const bool roamerGone = riding.on == Riding::On::roamer && (level_.emitters.find(riding.roamer) == nullptr ||
-                                                                    level_.emitters.find(riding.roamer)->kind != EmitterKind::roamer);
+        const bool roamerGone =
+            riding.on == Riding::On::roamer && (level_.emitters.find(riding.roamer) == nullptr ||
+                                                level_.emitters.find(riding.roamer)->kind != EmitterKind::roamer);
         const bool nodeGone = riding.on == Riding::On::node && mesh_ && mesh_->node(riding.node) == nullptr;
         if (roamerGone || nodeGone) {
             add(emitter, "carrier-gone", Severity::error, "what it rides on is not there", "choose another carrier, or none");
@@ -278,19 +286,19 @@ private:
                 {onEmitter("Start with the level", emitter, [](Emitter& e) { e.starting.starts = {Trigger{}}; })});
         } else if (!std::all_of(starting.starts.begin(), starting.starts.end(), works) ||
                    !std::all_of(starting.stops.begin(), starting.stops.end(), works)) {
-            add(emitter, "trigger-gone", Severity::warning, "one of its starts or stops waits for a zone or a signal that is gone",
-                "take it out on its bench");
+            add(emitter, "trigger-gone", Severity::warning,
+                "one of its starts or stops waits for a zone or a signal that is gone", "take it out on its bench");
         }
         const bool atOnce = starting.starts == std::vector<Trigger>{Trigger{}} && emitter.startAfter_s == 0.0;
         const Sound* sound = project_.sounds.find(emitter.sound);
         if (emitter.kind == EmitterKind::point && atOnce && sound != nullptr && !looped(emitter)) {
-            add(emitter, "one-shot-at-start", Severity::note,
-                "it plays once as the level starts, when nobody may be near",
+            add(emitter, "one-shot-at-start", Severity::note, "it plays once as the level starts, when nobody may be near",
                 "let something start it: a signal, a zone, a time");
         }
         for (const Condition& condition : starting.conditions) {
             if (project_.gameValues.find(condition.value) == nullptr) {
-                add(emitter, "value-gone", Severity::error, "it starts only by the game value " + quoted(condition.value.text) + ", which is not there",
+                add(emitter, "value-gone", Severity::error,
+                    "it starts only by the game value " + quoted(condition.value.text) + ", which is not there",
                     "choose another game value, or take the condition out");
             }
         }
@@ -311,12 +319,14 @@ private:
                 {onEmitter("Round and round", bed, [](Emitter& e) { e.starting.rounds = Rounds::endless; })});
         }
         const Zone* zone = level_.zones.find(bed.zone);
-        const bool sides = zone != nullptr && std::any_of(zone->margins.begin(), zone->margins.end(), [](double m) { return m <= 0.0; });
+        const bool sides =
+            zone != nullptr && std::any_of(zone->margins.begin(), zone->margins.end(), [](double m) { return m <= 0.0; });
         if (zone != nullptr && (zone->margin_m <= 0.0 || sides)) {
-            add(*zone, "hard-cut", Severity::warning, "it has no margin: its bed snaps open at the border", "give it a margin of a metre or more",
-                {onZone("Margin of 2 m", *zone, [](Zone& z) {
+            add(*zone, "hard-cut", Severity::warning, "it has no margin: its bed snaps open at the border",
+                "give it a margin of a metre or more", {onZone("Margin of 2 m", *zone, [](Zone& z) {
                     z.margin_m = std::max(z.margin_m, 2.0);
-                    std::replace_if(z.margins.begin(), z.margins.end(), [](double m) { return m <= 0.0; }, 2.0);
+                    std::replace_if(
+                        z.margins.begin(), z.margins.end(), [](double m) { return m <= 0.0; }, 2.0);
                 })});
         }
     }
@@ -329,13 +339,14 @@ private:
                 {onEmitter("Open up within 2 m", area, [](Emitter& e) { e.placement.nearRange_m = 2.0; })});
         }
         if (const auto* prism = std::get_if<Prism>(&area.area.shape); prism != nullptr && crossesItself(prism->corners)) {
-            add(area, "outline-crosses", Severity::warning, "its outline crosses itself, so what is inside is not what it seems",
-                "pull its corners apart on the Plan");
+            add(area, "outline-crosses", Severity::warning,
+                "its outline crosses itself, so what is inside is not what it seems", "pull its corners apart on the Plan");
         }
         const auto* hull = std::get_if<Hull>(&area.area.shape);
         if (hull != nullptr && !hull->node.empty() && mesh_ &&
             (mesh_->node(hull->node) == nullptr || mesh_->node(hull->node)->triangleCount == 0)) {
-            add(area, "node-missing", Severity::error, "the part " + quoted(hull->node) + " of the level is not there, or has no surface",
+            add(area, "node-missing", Severity::error,
+                "the part " + quoted(hull->node) + " of the level is not there, or has no surface",
                 "choose another part, or another shape");
         }
     }
@@ -344,9 +355,9 @@ private:
     {
         const Sprinkling& s = sprinkle.sprinkling;
         if (!s.naturalRate && !s.waitsForTail && s.most_s - s.least_s <= regular * s.most_s) {
-            add(sprinkle, "regular-rhythm", Severity::warning, "it starts every " + number("%.3g s", s.least_s) + ": one hears the clock",
-                "let the least and the most time differ",
-                {onEmitter("Half to one and a half times", sprinkle, [](Emitter& e) {
+            add(sprinkle, "regular-rhythm", Severity::warning,
+                "it starts every " + number("%.3g s", s.least_s) + ": one hears the clock",
+                "let the least and the most time differ", {onEmitter("Half to one and a half times", sprinkle, [](Emitter& e) {
                     const double mean = (e.sprinkling.least_s + e.sprinkling.most_s) / 2.0;
                     e.sprinkling.least_s = mean / 2.0;
                     e.sprinkling.most_s = 1.5 * mean;
@@ -365,7 +376,8 @@ private:
             const auto [low, high] = Solid(zone->shape, frameAt(zone->at, zone->heading_deg)).box();
             if (s.nearest_m > glm::length(high - low)) {
                 add(sprinkle, "no-place", Severity::error,
-                    "it falls " + number("%.3g m", s.nearest_m) + " away at the nearest, and its zone is smaller than that: there is never room",
+                    "it falls " + number("%.3g m", s.nearest_m) +
+                        " away at the nearest, and its zone is smaller than that: there is never room",
                     "let it fall nearer, or beyond its zone");
             }
         }
@@ -382,10 +394,12 @@ private:
     {
         const Roaming& r = roamer.roaming;
         if (r.stops.size() < 2) {
-            add(roamer, "no-way", Severity::warning, "it has fewer than two stops, so it stands still", "draw its stops on the Plan");
+            add(roamer, "no-way", Severity::warning, "it has fewer than two stops, so it stands still",
+                "draw its stops on the Plan");
             return;
         }
-        if (r.order == Roaming::Order::inTurn && r.roundEnd == Roaming::RoundEnd::startsOver && !r.onlyMoving && r.rounds != 1) {
+        if (r.order == Roaming::Order::inTurn && r.roundEnd == Roaming::RoundEnd::startsOver && !r.onlyMoving &&
+            r.rounds != 1) {
             add(roamer, "jumps-back", Severity::warning, "it jumps back to its first stop while it sounds",
                 "let it travel back, or be heard only on the way",
                 {onEmitter("Travel back", roamer, [](Emitter& e) { e.roaming.roundEnd = Roaming::RoundEnd::travelsBack; }),
@@ -393,11 +407,13 @@ private:
         }
         for (const auto& [from, to] : world_.routeOf(index).blocked()) {
             add(roamer, "no-way", Severity::warning,
-                "no way leads from stop " + std::to_string(from + 1) + " to stop " + std::to_string(to + 1) + ": it goes straight through",
+                "no way leads from stop " + std::to_string(from + 1) + " to stop " + std::to_string(to + 1) +
+                    ": it goes straight through",
                 "move one of the two, or let it go straight");
         }
         if (project_.sounds.find(roamer.sound) != nullptr && !looped(roamer) && r.rounds != 1) {
-            add(roamer, "bed-runs-out", Severity::note, "its sound plays once; after that it goes on in silence", "let it go round and round",
+            add(roamer, "bed-runs-out", Severity::note, "its sound plays once; after that it goes on in silence",
+                "let it go round and round",
                 {onEmitter("Round and round", roamer, [](Emitter& e) { e.starting.rounds = Rounds::endless; })});
         }
     }
@@ -429,7 +445,8 @@ private:
 
 } // namespace
 
-void findInAmbience(const Project& project, const Level& level, const std::shared_ptr<const Mesh>& mesh, std::vector<Finding>& found)
+void findInAmbience(const Project& project, const Level& level, const std::shared_ptr<const Mesh>& mesh,
+                    std::vector<Finding>& found)
 {
     Ambience(project, level, mesh, found).run();
 }
