@@ -96,7 +96,7 @@ std::map<QString, Scene> scenes()
          }},
         {"placement",
          [](Stage& s) {
-             s.session.selectOnly({"rain-3"});
+             s.session.selectOnly({"murmur"});
              s.listenAt(8.0);
              s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(2);
              wait(200);
@@ -112,6 +112,7 @@ std::map<QString, Scene> scenes()
          [](Stage& s) {
              s.session.selectOnly({"goods-train"});
              s.listenAt(76.0);
+             s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(1);
              auto* stack = s.window.findChild<FalloffEditor*>("falloffEditor")->findChild<LaneStack*>();
              stack->enlarge(LaneProperty::lowPass);
              wait(200);
@@ -121,8 +122,8 @@ std::map<QString, Scene> scenes()
              s.listenAt(8.0);
              s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(2);
              auto* sounds = s.window.findChild<RowList*>("sounds");
-             sounds->setCurrentKey("rain-on-glass");
-             s.window.findChild<BenchPanel*>()->showSound({"rain-on-glass"});
+             sounds->setCurrentKey("rain-on-roof");
+             s.window.findChild<BenchPanel*>()->showSound({"rain-on-roof"});
              wait(500);
          }},
         {"recipe",
@@ -154,6 +155,41 @@ std::map<QString, Scene> scenes()
              QMenu* menu = button->menu();
              menu->popup(button->mapToGlobal(QPoint(0, button->height())));
              wait(300);
+         }},
+        {"ambience",
+         [](Stage& s) {
+             s.listenAt(38.0);
+             s.session.selectOnly({"rain"});
+             wait(200);
+         }},
+        {"zones",
+         [](Stage& s) {
+             s.listenAt(9.0);
+             s.session.selectZone({"ticket-office"});
+             for (int i = 0; i < 3; ++i) {
+                 s.window.plan().zoomBy(1.25);
+             }
+             wait(300);
+         }},
+        {"sprinkle",
+         [](Stage& s) {
+             s.listenAt(60.0);
+             s.session.selectOnly({"drips"});
+             wait(300);
+         }},
+        {"roamer",
+         [](Stage& s) {
+             s.listenAt(42.0);
+             s.session.selectOnly({"trolley"});
+             wait(200);
+         }},
+        {"starting",
+         [](Stage& s) {
+             s.open(s.shown + "/../../examples/starts");
+             s.listenAt(12.0);
+             s.session.selectOnly({"storm"});
+             s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(4);
+             wait(200);
          }},
         {"nothing-selected",
          [](Stage& s) {

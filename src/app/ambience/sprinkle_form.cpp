@@ -201,10 +201,10 @@ void SprinkleForm::refreshMeasured()
         return;
     }
     const SprinkleState& s = found->second;
-    const double minutes = (world->time_s - s.origin_s) / 60.0;
-    QString words = tr("Measured: %1 in %2, %3 a minute.")
+    const double minutes = s.near_s / 60.0;
+    QString words = tr("Measured: %1 in %2 of being near, %3 a minute.")
                         .arg(s.begun)
-                        .arg(theme::clock(std::max(world->time_s - s.origin_s, 0.0)))
+                        .arg(theme::clock(s.near_s))
                         .arg(minutes > 0.0 ? static_cast<double>(s.begun) / minutes : 0.0, 0, 'f', 1);
     if (s.firstRepeat) {
         words += tr(" First repeat after %1.").arg(*s.firstRepeat);

@@ -73,6 +73,7 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(3);
     box->addWidget(kind_);
+    measures_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     box->addWidget(measures_);
     connect(kind_, &QComboBox::activated, this, [this](int index) {
         emit edited(asKind(shape_, static_cast<std::size_t>(index)), kind_->itemText(index).toLower(), {});
@@ -140,6 +141,7 @@ QWidget* ShapeFields::row(std::initializer_list<std::pair<QString, QWidget*>> ce
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(1);
+    grid->setAlignment(Qt::AlignTop);
     int column = 0;
     for (const auto& [label, field] : cells) {
         grid->addWidget(theme::caption(label), 0, column);

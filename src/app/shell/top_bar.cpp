@@ -160,7 +160,10 @@ void TopBar::refreshProject()
         parts << QString::fromStdString(session_.level().name);
     }
     parts << tr("1 unit = %1 m").arg(session_.level().metresPerUnit);
-    subtitle_->setText(parts.join(" · "));
+    // A long line must not push the window wide: what does not fit is in the tool tip.
+    constexpr int widest = 190;
+    subtitle_->setText(subtitle_->fontMetrics().elidedText(parts.join(" · "), Qt::ElideRight, widest));
+    subtitle_->setToolTip(parts.join(" · "));
 }
 
 void TopBar::refreshWalks()

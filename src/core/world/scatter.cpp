@@ -51,6 +51,7 @@ void World::sprinkle(WorldState& state, std::uint32_t emitter, double from_s, do
     if (!sprinkle.on || !own_[emitter]) {
         return;
     }
+    sprinkle.near_s += std::max(to_s - std::max(from_s, sprinkle.origin_s), 0.0);
     for (int i = 0; i < mostSkipped && sprinkle.next_s <= to_s; ++i) {
         // Starts that fell while nobody was near are gone.
         std::optional<double> ends_s;

@@ -66,6 +66,7 @@ struct Happening {
 struct SprinkleState {
     bool on = false;       ///< it was started
     double origin_s = 0.0; ///< when
+    double near_s = 0.0;   ///< time in which somebody was near enough for it to fall
     std::uint64_t next = 0;
     double next_s = 0.0;         ///< when it starts next, if anybody is near
     std::uint64_t begun = 0;     ///< starts so far
