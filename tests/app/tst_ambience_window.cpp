@@ -183,6 +183,14 @@ private slots:
         QCOMPARE(f.emitter("thing").sprinkling.most_s, 20.0); // the other end gave way
         f.type("sprinkleMost", "0.5");
         QCOMPARE(f.emitter("thing").sprinkling.least_s, 0.5);
+        // A starting point sets it up at one stroke, and is one step to take back.
+        auto* points = f.find<QComboBox>("sprinklePoints");
+        points->setFocus();
+        QTest::keyClick(points, Qt::Key_Down);
+        QCOMPARE(f.emitter("thing").sprinkling.least_s, 0.3);
+        QVERIFY(f.emitter("thing").sprinkling.naturalRate && points->currentIndex() == 0);
+        f.session->undo();
+        QCOMPARE(f.emitter("thing").sprinkling.least_s, 0.5);
         // What falls is counted while one listens.
         f.playback->setListening(true);
         forward(f, 6.0);

@@ -1,5 +1,7 @@
 #include "app/ambience/kind_forms.h"
 
+#include "project/ambience_points.h"
+
 #include <set>
 
 namespace stone
@@ -30,6 +32,19 @@ AreaForm::AreaForm(Session& session, Playback& playback) : EmitterForm(session, 
 
 BedForm::BedForm(Session& session, Playback& playback) : EmitterForm(session, playback), words_(theme::caption({}))
 {
+    std::vector<std::pair<QString, QString>> points;
+    for (const BedPoint& point : bedPoints()) {
+        points.emplace_back(tr(point.name), tr(point.words));
+    }
+    box_->addWidget(startingPoints("bedPoints", points, [](Emitter& e, std::size_t index) {
+        const BedPoint& point = bedPoints()[index];
+        e.placement.imageInWorld = point.imageInWorld;
+        e.level_db = point.level_db;
+        Falloff falloff;
+        falloff.name = point.name;
+        falloff.lanes.front().formula = point.outside;
+        e.falloff = std::move(falloff);
+    }));
     row({labelled(tr("Where"), zone("bedZone", tr("everywhere"))),
          labelled(tr("Its image is fixed to"), choice(
                                                    "bedImage", tr("image"), {tr("the head"), tr("the world")},

@@ -1,5 +1,6 @@
 #include "app/ambience/sprinkle_form.h"
 
+#include "project/ambience_points.h"
 #include "world/sprinkling.h"
 
 namespace stone
@@ -47,6 +48,15 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
         return part(label, &Emitter::sprinkling, member, {name, QStringLiteral("°"), label.toLower() + " %1°", help},
                     {-most, most, 0, 5});
     };
+    std::vector<std::pair<QString, QString>> points;
+    for (const SprinklePoint& point : sprinklePoints()) {
+        points.emplace_back(tr(point.name), tr(point.words));
+    }
+    box_->addWidget(startingPoints("sprinklePoints", points, [](Emitter& e, std::size_t index) {
+        const SoundId answer = e.sprinkling.answer;
+        e.sprinkling = sprinklePoints()[index].values;
+        e.sprinkling.answer = answer;
+    }));
     head(tr("When"));
     row({seconds(tr("Between starts, least"), "sprinkleLeast", &Sprinkling::least_s, tr("least time %1 s"),
                  tr("Shortest time from one start to the next")),

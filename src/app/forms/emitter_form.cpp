@@ -63,6 +63,29 @@ QComboBox* EmitterForm::zone(const char* name, const QString& none)
     return box;
 }
 
+QComboBox* EmitterForm::startingPoints(const char* name, const std::vector<std::pair<QString, QString>>& points,
+                                       std::function<void(Emitter&, std::size_t)> take)
+{
+    auto* box = new QComboBox;
+    box->setObjectName(name);
+    box->setAccessibleName(tr("Starting points"));
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    box->addItem(tr("Begin with a starting point\u2026"));
+    for (const auto& [called, words] : points) {
+        box->addItem(called);
+        box->setItemData(box->count() - 1, words, Qt::ToolTipRole);
+    }
+    connect(box, &QComboBox::activated, this, [this, box, take](int index) {
+        if (index > 0) {
+            const QString called = box->itemText(index);
+            box->setCurrentIndex(0);
+            edit(tr("begins as \u201c%1\u201d").arg(called), {},
+                 [&](Emitter& e) { take(e, static_cast<std::size_t>(index - 1)); });
+        }
+    });
+    return box;
+}
+
 QStringList EmitterForm::nodes() const
 {
     QStringList names;

@@ -32,6 +32,9 @@ protected:
     QComboBox* sound(const char* name, const QString& label, const QString& none, std::function<std::string&(Emitter&)> member);
     QComboBox* zone(const char* name, const QString& none);
     QStringList nodes() const;
+    /// A list of starting points: names with what they do. Taking one is one step of the history.
+    QComboBox* startingPoints(const char* name, const std::vector<std::pair<QString, QString>>& points,
+                              std::function<void(Emitter&, std::size_t)> take);
 
     /// Puts widgets side by side over the form's width.
     void row(std::initializer_list<QWidget*> cells);
