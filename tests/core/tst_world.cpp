@@ -1,4 +1,6 @@
+#include "hearing/model.h"
 #include "support/fixtures.h"
+#include "support/random_project.h"
 #include "world/replay.h"
 #include "world/world.h"
 
@@ -637,6 +639,38 @@ private slots:
         for (double t = 0.37 * static_cast<double>(i - 1); i-- > 0; t -= 0.37) {
             const WorldState state = anyhow.at(std::max(t, 0.0));
             QCOMPARE(state.starts.empty() ? -1.0 : state.starts.back().began_s, began[i]);
+        }
+    }
+
+    /// Whatever a document holds, it can be lived in: numbers stay finite, and nothing takes for ever.
+    void anyDocumentCanBeLivedIn()
+    {
+        for (unsigned seed = 0; seed < 120; ++seed) {
+            const auto project = std::make_shared<const Project>(fixture::RandomProject(seed).make());
+            for (const auto& level : project->levels) {
+                const auto world = std::make_shared<const World>(project, level->id, seed % 2 == 0 ? hallGround() : nullptr,
+                                                                 [](auto&&...) { return 0.5; });
+                const HearingModel model(world);
+                WorldState state;
+                const Vec3 start = level->emitters.empty() ? Vec3{0.0} : level->emitters[0]->at;
+                std::vector<Happening> happenings;
+                for (const auto& signal : project->signalNames) {
+                    happenings.push_back({Cause::signal, signal->id});
+                }
+                happenings.push_back({Cause::reset, {}});
+                happenings.push_back({Cause::interact, {}});
+                for (int i = 0; i < 40; ++i) {
+                    const Pose feet{start + Vec3{0.3 * i, -0.2 * i, std::sin(0.3 * i)}, 9.0 * i, 0, 0};
+                    world->advance(state, {.to_s = 0.25 * i, .feet = feet, .happenings = happenings});
+                    QVERIFY(state.starts.size() < 4000);
+                    const Moment moment = world->momentOf(state, Ears(feet), TimeSpan::at(state.time_s));
+                    for (const Heard& heard : model.hearAll(moment)) {
+                        QVERIFY2(!std::isnan(heard.level_db) && std::isfinite(heard.direction.x) &&
+                                     glm::length(heard.direction) < 1.0001,
+                                 qPrintable(QString("seed %1").arg(seed)));
+                    }
+                }
+            }
         }
     }
 

@@ -25,6 +25,12 @@ constexpr double gap_m = 6.0;      ///< zones farther apart than this are no nei
 constexpr double regular = 0.05;   ///< least and most that differ by less of themselves are a rhythm
 constexpr int looks = 9;           ///< places along each side of a box at which shapes are compared
 
+/// What is said of a thing, with its name in place of a first "it".
+std::string sentence(const std::string& name, const std::string& what)
+{
+    return quoted(name) + (what.starts_with("it ") ? what.substr(2) : ": " + what);
+}
+
 /// Looks at one level.
 class Ambience
 {
@@ -64,7 +70,7 @@ private:
     {
         found_.push_back({.code = code,
                           .severity = severity,
-                          .what = quoted(emitter.name) + ": " + what,
+                          .what = sentence(emitter.name, what),
                           .where = "emitter " + quoted(emitter.name),
                           .fix = fix,
                           .level = level_.id,
@@ -76,7 +82,7 @@ private:
     {
         found_.push_back({.code = code,
                           .severity = severity,
-                          .what = quoted(zone.name) + ": " + what,
+                          .what = sentence(zone.name, what),
                           .where = "zone " + quoted(zone.name),
                           .fix = fix,
                           .level = level_.id,

@@ -65,12 +65,31 @@ const std::vector<SprinklePoint>& sprinklePoints()
 
 const std::vector<BedPoint>& bedPoints()
 {
-    static const std::vector<BedPoint> points{
-        {"Room air", "close about the head, hardly heard outside", false, -18.0, {.reference_m = 0.5, .maximum_m = 12.0, .silentAt_m = 12.0}},
-        {"Open air", "wide, stays in the world, carries far", true, -12.0, {.reference_m = 6.0, .maximum_m = 120.0, .silentAt_m = 120.0}},
-        {"Hall", "wide, stays in the world, leaks into what is beside it", true, -14.0, {.reference_m = 2.0, .maximum_m = 40.0, .silentAt_m = 40.0}},
-        {"Machine hall", "loud all round, heard well before one enters", true, -6.0, {.reference_m = 4.0, .maximum_m = 70.0, .silentAt_m = 70.0}},
-        {"In the head", "a bed for the ears alone: heard at once at the border", false, -16.0, {.reference_m = 0.3, .maximum_m = 3.0, .silentAt_m = 3.0}}};
+    static const std::vector<BedPoint> points{{"Room air",
+                                               "close about the head, hardly heard outside",
+                                               false,
+                                               -18.0,
+                                               {.reference_m = 0.5, .maximum_m = 12.0, .silentAt_m = 12.0}},
+                                              {"Open air",
+                                               "wide, stays in the world, carries far",
+                                               true,
+                                               -12.0,
+                                               {.reference_m = 6.0, .maximum_m = 120.0, .silentAt_m = 120.0}},
+                                              {"Hall",
+                                               "wide, stays in the world, leaks into what is beside it",
+                                               true,
+                                               -14.0,
+                                               {.reference_m = 2.0, .maximum_m = 40.0, .silentAt_m = 40.0}},
+                                              {"Machine hall",
+                                               "loud all round, heard well before one enters",
+                                               true,
+                                               -6.0,
+                                               {.reference_m = 4.0, .maximum_m = 70.0, .silentAt_m = 70.0}},
+                                              {"In the head",
+                                               "a bed for the ears alone: heard at once at the border",
+                                               false,
+                                               -16.0,
+                                               {.reference_m = 0.3, .maximum_m = 3.0, .silentAt_m = 3.0}}};
     return points;
 }
 
