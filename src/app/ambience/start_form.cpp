@@ -77,24 +77,7 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
                                      [](Emitter& e, int index) { e.riding.on = static_cast<Riding::On>(index); })),
          labelled(tr("Which"), reference(
                                    "ridesWhich", tr("Which"), tr("choose one"),
-                                   [this] {
-                                       std::vector<std::pair<std::string, std::string>> carriers;
-                                       const Emitter* emitter = thing();
-                                       if (emitter != nullptr && emitter->riding.on == Riding::On::node) {
-                                           if (const auto& mesh = session_.loadedLevel().mesh) {
-                                               for (const Mesh::Node& node : mesh->nodes) {
-                                                   carriers.emplace_back(node.name, node.name);
-                                               }
-                                           }
-                                       } else {
-                                           for (const auto& other : session_.level().emitters) {
-                                               if (other->kind == EmitterKind::roamer) {
-                                                   carriers.emplace_back(other->id.text, other->name);
-                                               }
-                                           }
-                                       }
-                                       return carriers;
-                                   },
+                                   [this] { return carriers(thing() != nullptr ? thing()->riding.on : Riding::On::nothing); },
                                    [](Emitter& e) -> std::string& {
                                        return e.riding.on == Riding::On::node ? e.riding.node : e.riding.roamer.text;
                                    })),

@@ -100,22 +100,14 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                      [](const Zone& z) { return static_cast<int>(z.riding.on); },
                                      [](Zone& z, int index) { z.riding.on = static_cast<Riding::On>(index); })),
         2, 0);
-    rules->addWidget(labelled(tr("Which"), reference(
-                                               "zoneCarrier", tr("Which"), tr("choose one"),
-                                               [this] {
-                                                   std::vector<std::pair<std::string, std::string>> carriers;
-                                                   for (const auto& other : session_.level().emitters) {
-                                                       if (other->kind == EmitterKind::roamer) {
-                                                           carriers.emplace_back(other->id.text, other->name);
-                                                       }
-                                                   }
-                                                   return carriers;
-                                               },
-                                               [](Zone& z) -> std::string& {
-                                                   return z.riding.on == Riding::On::node ? z.riding.node
-                                                                                          : z.riding.roamer.text;
-                                               })),
-                     2, 1, 1, 2);
+    rules->addWidget(
+        labelled(tr("Which"), reference(
+                                  "zoneCarrier", tr("Which"), tr("choose one"),
+                                  [this] { return carriers(thing() != nullptr ? thing()->riding.on : Riding::On::nothing); },
+                                  [](Zone& z) -> std::string& {
+                                      return z.riding.on == Riding::On::node ? z.riding.node : z.riding.roamer.text;
+                                  })),
+        2, 1, 1, 2);
     allow(findChild<QWidget*>("zoneCarrier"), [](const Zone& z) {
         return z.riding.on == Riding::On::roamer || z.riding.on == Riding::On::node ? QString()
                                                                                     : tr("there is nothing to choose");

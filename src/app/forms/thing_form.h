@@ -155,6 +155,24 @@ protected:
         return box;
     }
 
+    /// What can carry something in the level: its Roamers, or the parts of its geometry.
+    std::vector<std::pair<std::string, std::string>> carriers(Riding::On on) const
+    {
+        std::vector<std::pair<std::string, std::string>> found;
+        const auto& mesh = session_.loadedLevel().mesh;
+        if (on == Riding::On::node && mesh) {
+            for (const Mesh::Node& node : mesh->nodes) {
+                found.emplace_back(node.name, node.name);
+            }
+        }
+        for (const auto& emitter : session_.level().emitters) {
+            if (on == Riding::On::roamer && emitter->kind == EmitterKind::roamer) {
+                found.emplace_back(emitter->id.text, emitter->name);
+            }
+        }
+        return found;
+    }
+
     /// `why`: empty while the widget has an effect, else the reason that it has none.
     void allow(QWidget* widget, std::function<QString(const Thing&)> why)
     {

@@ -1,5 +1,7 @@
 #include "level/walk_surface.h"
 
+#include "geometry/nearest.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -13,14 +15,6 @@ namespace
 constexpr double knee_m = 0.5;
 constexpr double cutGrid_m = 0.05;
 constexpr double longestMove_m = 0.1;
-
-Vec2 nearestOn(const Vec2& a, const Vec2& b, const Vec2& p)
-{
-    const Vec2 along = b - a;
-    const double length2 = glm::dot(along, along);
-    const double t = length2 > 0.0 ? std::clamp(glm::dot(p - a, along) / length2, 0.0, 1.0) : 0.0;
-    return a + along * t;
-}
 
 } // namespace
 
@@ -51,7 +45,7 @@ Vec2 WalkSurface::pushedOut(const Vec2& at, double feet_m)
                 std::max(a.y, b.y) < p.y - bodyRadius_m || std::min(a.y, b.y) > p.y + bodyRadius_m) {
                 continue;
             }
-            const Vec2 offset = p - nearestOn(a, b, p);
+            const Vec2 offset = p - nearestOnSegment(a, b, p);
             const double distance = glm::length(offset);
             if (distance < bodyRadius_m && distance > 1e-9) {
                 p += offset * (bodyRadius_m / distance - 1.0);
