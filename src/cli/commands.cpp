@@ -67,8 +67,8 @@ Opened open(const std::string& path)
 std::shared_ptr<const Ground> Opened::ground(const Level& level) const
 {
     for (const LevelGeometry& geometry : readGeometry(*project, folder)) {
-        if (geometry.level == level.id && geometry.mesh) {
-            return std::make_shared<const Ground>(geometry.mesh);
+        if (geometry.level == level.id && geometry.ground) {
+            return geometry.ground;
         }
         if (geometry.level == level.id && !geometry.error.empty()) {
             std::cerr << "note: " << geometry.error << "; the level is taken as empty\n";

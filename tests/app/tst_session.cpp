@@ -103,7 +103,7 @@ private slots:
         Session again(48'000);
         again.open(elsewhere.filePath("copy").toStdString());
         QTRY_VERIFY(!again.loadingLevel());
-        QVERIFY(again.loadedLevel().mesh != nullptr);
+        QVERIFY(again.loadedLevel().mesh() != nullptr);
         QCOMPARE(again.project().sounds[2]->files.front().file, std::string("gone.wav")); // what is missing keeps its name
         QTRY_COMPARE(again.soundEntry(*again.project().sounds[1]).state, SoundBank::State::ready);
     }

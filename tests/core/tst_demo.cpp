@@ -22,10 +22,7 @@ class TestDemo : public QObject
     std::map<std::string, SharedBuffer> sounds_;
 
     const Level& level() const { return *project_.levels[0]; }
-    std::shared_ptr<const Ground> ground() const
-    {
-        return std::make_shared<const Ground>(readGeometry(project_, DEMO)[0].mesh);
-    }
+    std::shared_ptr<const Ground> ground() const { return readGeometry(project_, DEMO)[0].ground; }
 
     /// Share of the energy above a corner of one pole: tells dull from bright without a transform.
     static double brightness(const std::vector<float>& x)

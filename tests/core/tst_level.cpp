@@ -241,13 +241,14 @@ private slots:
         addBox(mesh, {-2, 2, -0.5}, {0, 4, 0.3}); // a step to the north
         addBox(mesh, {-2, 4, -0.5}, {0, 6, 1.5}); // a block behind it
         const PlanCutter cutter(mesh);
-        WalkSurface surface(cutter);
+        const Ground ground(std::make_shared<const Mesh>(mesh));
+        WalkSurface surface(cutter, ground);
         const Vec3 atWall = surface.step({0, 0, 0}, {5, 0});
         QVERIFY(std::abs(atWall.x - (2.0 - WalkSurface::bodyRadius_m)) < 0.02);
         const Vec3 along = surface.step({1.7, 0, 0}, {1, 1});
         QVERIFY(along.x < 1.8 && along.y > 0.9); // slides
         const Vec3 up = surface.step({-1, 1, 0}, {0, 2});
-        QVERIFY(std::abs(up.z - 0.3) < 1e-9);
+        QVERIFY(std::abs(up.z - 0.3) < 1e-6);                   // rays are met in single precision
         QVERIFY(surface.step(up, {0, 3}).y < 4.0);              // the block is too high
         QVERIFY(surface.step({9.5, 9.5, 0}, {5, 0}).x <= 10.0); // no floor beyond the edge
     }
@@ -257,13 +258,11 @@ private slots:
         const Mesh mesh = importMesh(std::filesystem::path(DEMO) / "level/vellmoor-halt.glb", {});
         QVERIFY(mesh.triangles.size() >= 3'000 && mesh.triangles.size() <= 30'000);
         QVERIFY(mesh.materials.size() >= 8);
-        const PlanCutter cutter(mesh);
+        const Ground ground(std::make_shared<const Mesh>(mesh));
         const Project project = readProjectFile(DEMO).project;
         for (const auto& walk : project.levels[0]->walks) {
             for (const WalkPoint& point : walk->points) {
-                double floor = 0.0;
-                QVERIFY2(cutter.floorBelow(point.at, 0.3, floor) && std::abs(floor - point.at.z) < 0.3,
-                         qPrintable(QString("%1 s").arg(point.t_s)));
+                QVERIFY2(ground.floorBelow(point.at + Vec3{0.0, 0.0, 0.3}, 0.6), qPrintable(QString("%1 s").arg(point.t_s)));
             }
         }
     }

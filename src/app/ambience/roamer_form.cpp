@@ -100,7 +100,9 @@ void RoamerForm::refresh()
         roamer->roaming.stops.size() < 2
             ? tr("It needs two stops to go anywhere: draw them on the Plan.")
             : tr("%1 stops; once round in %2.").arg(roamer->roaming.stops.size()).arg(theme::clock(route.round_s()));
-    if (!route.blocked().empty()) {
+    if (route.waysMissing() && session_.findingWays()) {
+        words += tr(" Ways round walls are being looked for.");
+    } else if (!route.blocked().empty()) {
         words += tr(" No way from stop %1 to %2: it goes straight through.")
                      .arg(route.blocked().front().first + 1)
                      .arg(route.blocked().front().second + 1);

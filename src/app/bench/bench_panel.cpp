@@ -89,6 +89,10 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     pages_->addWidget(scrolled(soundPage_));
     pages_->addWidget(scrolled(zonePage_));
     connect(zonePage_, &ZonePage::drawWanted, this, &BenchPanel::drawWanted);
+    connect(zonePage_, &ZonePage::fitWanted, this, &BenchPanel::fitWanted);
+    connect(zonePage_, &ZonePage::sideChosen, this, &BenchPanel::sideChosen);
+    connect(area_, &EmitterForm::fitWanted, this, &BenchPanel::fitWanted);
+    connect(sprinkle_, &EmitterForm::fitWanted, this, &BenchPanel::fitWanted);
     connect(zonePage_, &ZonePage::emitterWanted, this, [this](const EmitterId& id) { session_.selectOnly(id); });
     connect(roamer_, &RoamerForm::drawWanted, this, &BenchPanel::drawWanted);
     connect(roamer_, &RoamerForm::previewed, this, &BenchPanel::previewed);
@@ -99,6 +103,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::documentChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::selectionChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::soundsChanged, this, &BenchPanel::refresh);
+    connect(&session_, &Session::waysFound, this, &BenchPanel::refresh);
     connect(&playback_, &Playback::moved, this, [this] {
         falloff_->refreshEars();
         facing_->refreshEars();

@@ -64,7 +64,7 @@ void PlanSheet::setCut(double floor_m, double cut_m)
 {
     floor_m_ = floor_m;
     cut_ = loaded_.cutter ? loaded_.cutter->at(cut_m) : PlanCut{cut_m, {}};
-    floors_ = loaded_.mesh ? floorPlan(*loaded_.mesh, floor_m - depth_m, cut_m) : FloorPlan{};
+    floors_ = loaded_.mesh() != nullptr ? floorPlan(*loaded_.mesh(), floor_m - depth_m, cut_m) : FloorPlan{};
     stale_ = true;
 }
 
@@ -87,13 +87,13 @@ void PlanSheet::draw(QPainter& painter, const PlanCamera& camera) const
     painter.fillRect(QRectF(QPointF(0, 0), camera.view), theme::paper);
     drawPicture(painter, camera);
     drawFloors(painter, camera);
-    drawGrid(painter, camera);
+    drawGrid(painter, camera, metresPerUnit_);
     drawWalls(painter, camera);
 }
 
-void PlanSheet::drawGrid(QPainter& painter, const PlanCamera& camera) const
+void drawGrid(QPainter& painter, const PlanCamera& camera, double metresPerUnit)
 {
-    const double step = gridStep(camera.pixelsPerMetre * metresPerUnit_, 36.0) * metresPerUnit_;
+    const double step = gridStep(camera.pixelsPerMetre * metresPerUnit, 36.0) * metresPerUnit;
     const Vec2 low = camera.toLevel({0.0, camera.view.height()});
     const Vec2 high = camera.toLevel({camera.view.width(), 0.0});
     for (int axis = 0; axis < 2; ++axis) {
@@ -160,10 +160,15 @@ void PlanSheet::drawWalls(QPainter& painter, const PlanCamera& camera) const
     painter.setBrush(Qt::NoBrush);
     painter.setPen(QPen(QColor("#CFC6B2"), 0.8, Qt::DashLine));
     painter.drawPath(others);
+    drawCut(painter, camera, cut_);
+}
+
+void drawCut(QPainter& painter, const PlanCamera& camera, const PlanCut& cut)
+{
     QPainterPath filled;
     filled.setFillRule(Qt::WindingFill);
     QPainterPath lines;
-    for (const Outline& outline : cut_.outlines) {
+    for (const Outline& outline : cut.outlines) {
         addOutline(outline.filled ? filled : lines, outline, camera);
     }
     painter.setPen(QPen(theme::ink, 0.8));

@@ -24,7 +24,6 @@ public:
 
 private:
     void draw(QPainter& painter, const PlanCamera& camera) const;
-    void drawGrid(QPainter& painter, const PlanCamera& camera) const;
     void drawPicture(QPainter& painter, const PlanCamera& camera) const;
     void drawFloors(QPainter& painter, const PlanCamera& camera) const;
     void drawWalls(QPainter& painter, const PlanCamera& camera) const;
@@ -40,6 +39,11 @@ private:
     PlanCamera pictured_;
     bool stale_ = true;
 };
+
+/// The grid of a sheet, in the level's unit.
+void drawGrid(QPainter& painter, const PlanCamera& camera, double metresPerUnit);
+/// What a cut meets: solid where it is closed.
+void drawCut(QPainter& painter, const PlanCamera& camera, const PlanCut& cut);
 
 /// The distance between grid lines at a scale: 1, 2 or 5 times a power of ten, in the level's unit.
 double gridStep(double pixelsPerUnit, double leastPixels);

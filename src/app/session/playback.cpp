@@ -59,6 +59,7 @@ Playback::Playback(Session& session, OpenDevice open, QObject* parent)
     connect(&session_, &Session::documentChanged, this, &Playback::updateScene);
     connect(&session_, &Session::soundsChanged, this, &Playback::updateScene);
     connect(&session_, &Session::levelChanged, this, &Playback::updateLevel);
+    connect(&session_, &Session::waysFound, this, &Playback::updateScene);
     updateScene();
     timer_.setTimerType(Qt::PreciseTimer);
     timer_.setInterval(16);
@@ -152,6 +153,13 @@ void Playback::reset()
 {
     placeFeet(startPose(session_.level().character));
     live_->send({Cause::reset, {}});
+}
+
+void Playback::jump()
+{
+    if (!walking_) {
+        leap_.jump();
+    }
 }
 
 void Playback::setPaused(bool paused)
@@ -248,8 +256,9 @@ void Playback::updateLevel()
 {
     cutter_ = session_.loadedLevel().cutter;
     surface_.reset();
-    if (cutter_) {
-        surface_.emplace(*cutter_);
+    ground_ = session_.loadedLevel().ground;
+    if (cutter_ && ground_) {
+        surface_.emplace(*cutter_, *ground_);
     }
     // Steps, one-shots and ways round walls need the geometry.
     updateScene();
@@ -400,6 +409,7 @@ void Playback::placeFeet(const Pose& feet)
 {
     setWalking(false);
     scrubbed_ = false;
+    leap_ = {};
     feet_ = feet;
     fetchWorld();
     live_->setFeet(feet_, true);
@@ -410,6 +420,7 @@ void Playback::carryFeet(const Pose& feet)
 {
     setWalking(false);
     scrubbed_ = false;
+    leap_ = {};
     feet_ = feet;
     fetchWorld();
     live_->setFeet(feet_, false);
@@ -468,6 +479,7 @@ void Playback::seekWalk(double time_s)
     }
     walk_s_ = std::clamp(time_s, 0.0, walk->seconds());
     feet_ = walkPose(*walk, walk_s_);
+    leap_ = {};
     scrubbed_ = true;
     if (walking_) {
         live_->playWalk(walkId_, walk_s_, replayed(walk_s_));
@@ -481,10 +493,14 @@ void Playback::seekWalk(double time_s)
 
 void Playback::walkByHand(double seconds)
 {
-    if (input_.still() || walking_) {
+    if (walking_) {
+        leap_ = {};
+    }
+    if ((input_.still() && !leap_.aloft()) || walking_) {
         return;
     }
     scrubbed_ = false;
+    Vec3 ground = feet_.at - Vec3{0.0, 0.0, leap_.above_m};
     const Character& character = session_.level().character;
     feet_.heading_deg = wrapDegrees(feet_.heading_deg + input_.turn * turn_deg_s * seconds);
     if (input_.ahead != 0 || input_.right != 0) {
@@ -495,8 +511,12 @@ void Playback::walkByHand(double seconds)
         const Vec2 direction =
             glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
         const Vec2 way = direction * (speed * seconds);
-        feet_.at = character.collides && surface_ ? surface_->step(feet_.at, way) : feet_.at + Vec3{way.x, way.y, 0.0};
+        const Vec3 next = character.collides && surface_ ? surface_->step(ground, way) : ground + Vec3{way.x, way.y, 0.0};
+        leap_.lose(ground.z - next.z);
+        ground = next;
     }
+    leap_.pass(seconds);
+    feet_.at = ground + Vec3{0.0, 0.0, leap_.above_m};
     live_->setFeet(feet_, false);
 }
 

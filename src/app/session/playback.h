@@ -112,6 +112,8 @@ public:
     void interact();
     /// Puts the character back to the start.
     void reset();
+    /// The character jumps, if it stands and is walked by hand.
+    void jump();
     /// Stops the level's time, lets it go on, or lets it go on for a moment.
     void setPaused(bool paused);
     bool paused() const { return snapshot_ && snapshot_->paused; }
@@ -164,6 +166,7 @@ private:
     std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
     Pose feet_;
     WalkInput input_;
+    Leap leap_;
     WalkId walkId_;
     bool walking_ = false;
     double walk_s_ = 0.0;
@@ -172,6 +175,7 @@ private:
     std::shared_ptr<const WorldState> world_; ///< of scene_
     std::optional<Live::Snapshot> snapshot_;
     std::shared_ptr<const PlanCutter> cutter_;
+    std::shared_ptr<const Ground> ground_;
     std::optional<WalkSurface> surface_;
     LevelId levelShown_;
     std::filesystem::path pathShown_;

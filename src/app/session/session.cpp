@@ -41,9 +41,12 @@ LoadedLevel readLevel(const Geometry& geometry, const std::filesystem::path& fil
     }
     try {
         const bool zUp = std::get<GeometryFile>(geometry).up == UpAxis::z;
-        loaded.mesh = std::make_shared<const Mesh>(importMesh(file, {metresPerUnit, zUp}));
-        loaded.cutter = std::make_shared<const PlanCutter>(*loaded.mesh);
-        loaded.ground = std::make_shared<const Ground>(loaded.mesh);
+        const auto mesh = std::make_shared<const Mesh>(importMesh(file, {metresPerUnit, zUp}));
+        loaded.cutter = std::make_shared<const PlanCutter>(*mesh);
+        for (const Looking looking : {Looking::north, Looking::west}) {
+            loaded.sections[static_cast<std::size_t>(looking)] = std::make_shared<const SectionCutter>(*mesh, looking);
+        }
+        loaded.ground = std::make_shared<const Ground>(mesh);
     } catch (const FileError& error) {
         loaded.error = error.what();
     }
@@ -77,10 +80,15 @@ Session::Session(int rate, QObject* parent)
             return; // a level without geometry was shown in the meantime
         }
         loaded_ = watcher_.result();
+        ways_.look(level(), loaded_.ground);
         emit levelChanged();
         findingsSoon_.start();
     });
     connect(this, &Session::soundsChanged, &findingsSoon_, qOverload<>(&QTimer::start));
+    connect(&ways_, &WayFinder::found, this, [this] {
+        emit waysFound();
+        findingsSoon_.start();
+    });
     findingsSoon_.setSingleShot(true);
     findingsSoon_.setInterval(150);
     connect(&findingsSoon_, &QTimer::timeout, this, &Session::lookForFindings);
@@ -204,6 +212,7 @@ void Session::afterChange()
         primary_ = selection_.empty() ? EmitterId{} : *selection_.begin();
     }
     loadLevel();
+    ways_.look(level(), loaded_.ground);
     emit documentChanged();
     if (selection_.size() != before) {
         emit selectionChanged();
@@ -220,6 +229,7 @@ void Session::showLevel(const LevelId& id)
     levelId_ = id;
     selectNone();
     loadLevel();
+    ways_.look(level(), loaded_.ground);
     emit documentChanged();
     emit levelChanged();
 }
@@ -253,6 +263,19 @@ void Session::loadLevel()
     reading_ = true;
     watcher_.setFuture(QtConcurrent::run(readLevel, shown.geometry, path, shown.metresPerUnit));
     emit levelChanged();
+}
+
+QStringList Session::solidNodes() const
+{
+    QStringList names;
+    if (const Mesh* mesh = loaded_.mesh()) {
+        for (const Mesh::Node& node : mesh->nodes) {
+            if (node.triangleCount > 0) {
+                names << QString::fromStdString(node.name);
+            }
+        }
+    }
+    return names;
 }
 
 SoundBank::Entry Session::soundEntry(const Sound& sound, std::size_t file) const
@@ -498,10 +521,11 @@ void Session::moveSelected(const Vec3& by, const QString& gesture)
     QString name = tr("Move %1 emitters").arg(selection_.size());
     if (selection_.size() == 1) {
         const Emitter* moved = next.levels.find(levelId_)->emitters.find(*selection_.begin());
-        name = tr("Move %1 to %2, %3 m")
-                   .arg(QString::fromStdString(moved->name))
-                   .arg(moved->at.x, 0, 'f', 1)
-                   .arg(moved->at.y, 0, 'f', 1);
+        name = by.z != 0.0 ? tr("Move %1 to %2 m up").arg(QString::fromStdString(moved->name)).arg(moved->at.z, 0, 'f', 2)
+                           : tr("Move %1 to %2, %3 m")
+                                 .arg(QString::fromStdString(moved->name))
+                                 .arg(moved->at.x, 0, 'f', 1)
+                                 .arg(moved->at.y, 0, 'f', 1);
     }
     edit(std::move(next), name, gesture);
 }
@@ -510,7 +534,7 @@ void Session::lookForFindings()
 {
     std::vector<LevelGeometry> geometry;
     if (!loadingLevel() && !loadedKey_.empty()) {
-        geometry.push_back({levelId_, loaded_.mesh, loaded_.error});
+        geometry.push_back({levelId_, loaded_.ground, loaded_.error});
     }
     findings_ = findAll({project(), notices_, geometry, bank_, [this](const std::string& file) { return resolve(file); },
                          Loading::later, output_});

@@ -2,8 +2,10 @@
 
 #include "analysis/findings.h"
 #include "app/session/project_files.h"
+#include "app/session/way_finder.h"
 #include "level/ground.h"
 #include "level/plan_cut.h"
+#include "level/section_cut.h"
 #include "media/sound_bank.h"
 #include "project/edit.h"
 #include "project/history.h"
@@ -25,9 +27,10 @@ namespace stone
 
 /// A level's geometry as the window needs it.
 struct LoadedLevel {
-    std::shared_ptr<const Mesh> mesh;
     std::shared_ptr<const PlanCutter> cutter;
+    std::array<std::shared_ptr<const SectionCutter>, 2> sections; ///< by Looking
     std::shared_ptr<const Ground> ground;
+    const Mesh* mesh() const { return ground ? &ground->mesh() : nullptr; }
     QImage picture; ///< laid under the sheet
     std::string error;
 };
@@ -85,6 +88,10 @@ public:
     // --- Geometry ---
     const LoadedLevel& loadedLevel() const { return loaded_; }
     bool loadingLevel() const { return reading_; }
+    /// Whether ways round walls are being looked for; Roamers go straight until then.
+    bool findingWays() const { return ways_.looking(); }
+    /// Names of the parts of the level that have surfaces.
+    QStringList solidNodes() const;
 
     // --- Selection ---
     const std::set<EmitterId>& selection() const { return selection_; }
@@ -132,6 +139,8 @@ signals:
     void documentChanged();
     /// Another level is shown, or its geometry has come.
     void levelChanged();
+    /// Roamers' ways round walls were found.
+    void waysFound();
     void selectionChanged();
     /// A sound came into memory or could not be read.
     void soundsChanged();
@@ -164,6 +173,7 @@ private:
     std::string loadedKey_; ///< which file at which scale loaded_ is, or is becoming
     QFutureWatcher<LoadedLevel> watcher_;
     bool reading_ = false; ///< until what the watcher brings has been taken up
+    WayFinder ways_{this};
     QTimer findingsSoon_;
     std::vector<Finding> findings_;
 };

@@ -35,10 +35,11 @@ std::string sentence(const std::string& name, const std::string& what)
 class Ambience
 {
 public:
-    Ambience(const Project& project, const Level& level, const std::shared_ptr<const Mesh>& mesh, std::vector<Finding>& found)
-        : project_(project), level_(level), mesh_(mesh),
-          world_(std::make_shared<const Project>(project), level.id,
-                 mesh ? std::make_shared<const Ground>(mesh) : std::shared_ptr<const Ground>{}, {}),
+    Ambience(const Project& project, const Level& level, const std::shared_ptr<const Ground>& ground, Loading loading,
+             std::vector<Finding>& found)
+        : project_(project), level_(level), mesh_(ground ? &ground->mesh() : nullptr),
+          world_(std::make_shared<const Project>(project), level.id, ground, {},
+                 loading == Loading::now ? Ways::find : Ways::foundOnly),
           found_(found)
     {
     }
@@ -181,7 +182,7 @@ private:
 
     void lookForNode(const Zone& zone, const std::string& node)
     {
-        if (mesh_ && (mesh_->node(node) == nullptr || mesh_->node(node)->triangleCount == 0)) {
+        if (mesh_ != nullptr && (mesh_->node(node) == nullptr || mesh_->node(node)->triangleCount == 0)) {
             add(zone, "node-missing", Severity::error,
                 "the part " + quoted(node) + " of the level is not there, or has no surface",
                 "choose another part, or another shape");
@@ -265,7 +266,7 @@ private:
         const bool roamerGone =
             riding.on == Riding::On::roamer && (level_.emitters.find(riding.roamer) == nullptr ||
                                                 level_.emitters.find(riding.roamer)->kind != EmitterKind::roamer);
-        const bool nodeGone = riding.on == Riding::On::node && mesh_ && mesh_->node(riding.node) == nullptr;
+        const bool nodeGone = riding.on == Riding::On::node && mesh_ != nullptr && mesh_->node(riding.node) == nullptr;
         if (roamerGone || nodeGone) {
             add(emitter, "carrier-gone", Severity::error, "what it rides on is not there", "choose another carrier, or none");
         }
@@ -426,7 +427,7 @@ private:
 
     void lookAtSteps(const Emitter& steps)
     {
-        if (!mesh_ || !steps.sound.empty()) {
+        if (mesh_ == nullptr || !steps.sound.empty()) {
             return;
         }
         std::set<std::string> silent(mesh_->materials.begin(), mesh_->materials.end());
@@ -444,17 +445,17 @@ private:
 
     const Project& project_;
     const Level& level_;
-    std::shared_ptr<const Mesh> mesh_;
+    const Mesh* mesh_; ///< null: none
     World world_;
     std::vector<Finding>& found_;
 };
 
 } // namespace
 
-void findInAmbience(const Project& project, const Level& level, const std::shared_ptr<const Mesh>& mesh,
+void findInAmbience(const Project& project, const Level& level, const std::shared_ptr<const Ground>& ground, Loading loading,
                     std::vector<Finding>& found)
 {
-    Ambience(project, level, mesh, found).run();
+    Ambience(project, level, ground, loading, found).run();
 }
 
 } // namespace stone

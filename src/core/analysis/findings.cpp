@@ -6,7 +6,7 @@
 #include "analysis/sound_findings.h"
 #include "analysis/words.h"
 #include "level/mesh_import.h"
-#include "level/plan_cut.h"
+#include "level/walk_surface.h"
 #include "project/edit.h"
 #include "project/file_error.h"
 
@@ -126,7 +126,8 @@ private:
     {
         const auto geometry =
             std::find_if(e_.geometry.begin(), e_.geometry.end(), [&](const LevelGeometry& g) { return g.level == level.id; });
-        const Mesh* mesh = geometry != e_.geometry.end() ? geometry->mesh.get() : nullptr;
+        const auto ground = geometry != e_.geometry.end() ? geometry->ground : nullptr;
+        const Mesh* mesh = ground ? &ground->mesh() : nullptr;
         if (geometry != e_.geometry.end() && !geometry->error.empty()) {
             add({.code = "level-unreadable",
                  .severity = Severity::error,
@@ -136,7 +137,7 @@ private:
                  .level = level.id});
         }
         if (mesh != nullptr) {
-            examine(level, *mesh);
+            examine(level, *ground);
         }
         if (level.emitters.empty()) {
             add({.code = "level-empty",
@@ -150,7 +151,7 @@ private:
             examine(level, *emitter);
         }
         const auto bounds = mesh != nullptr && !mesh->triangles.empty() ? mesh->bounds() : std::array<Vec3, 2>{};
-        findInAmbience(e_.project, level, geometry != e_.geometry.end() ? geometry->mesh : nullptr, found_);
+        findInAmbience(e_.project, level, ground, e_.loading, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
         for (const auto& walk : level.walks) {
             if (walk->points.size() < 2) {
@@ -164,8 +165,9 @@ private:
         }
     }
 
-    void examine(const Level& level, const Mesh& mesh)
+    void examine(const Level& level, const Ground& ground)
     {
+        const Mesh& mesh = ground.mesh();
         const std::string where = "level " + quoted(level.name);
         if (mesh.triangles.empty()) {
             add({.code = "level-without-surfaces",
@@ -187,8 +189,7 @@ private:
                  .fix = "set the metres per unit of the level",
                  .level = level.id});
         }
-        double floor_m = 0.0;
-        if (!PlanCutter(mesh).floorBelow(level.character.start, 0.5, floor_m)) {
+        if (!ground.floorBelow(level.character.start + Vec3{0.0, 0.0, WalkSurface::highestStep_m}, 2.0 * size)) {
             add({.code = "no-floor",
                  .severity = Severity::warning,
                  .what = "there is no floor under the character's start",
@@ -260,7 +261,8 @@ std::vector<LevelGeometry> readGeometry(const Project& project, const std::files
             geometry.error = file->file + ": leads outside the project's folder and is not read";
         } else {
             try {
-                geometry.mesh = std::make_shared<const Mesh>(importMesh(path, {level->metresPerUnit, file->up == UpAxis::z}));
+                geometry.ground = std::make_shared<const Ground>(
+                    std::make_shared<const Mesh>(importMesh(path, {level->metresPerUnit, file->up == UpAxis::z})));
             } catch (const FileError& error) {
                 geometry.error = error.what();
             }

@@ -1,7 +1,7 @@
 #pragma once
 
 #include "engine/scene.h"
-#include "level/mesh.h"
+#include "level/ground.h"
 #include "project/document.h"
 #include "project/read.h"
 #include "spatial/layout.h"
@@ -47,7 +47,7 @@ const char* nameOf(Finding::Severity severity);
 /// A level's geometry as far as it could be read.
 struct LevelGeometry {
     LevelId level;
-    std::shared_ptr<const Mesh> mesh;
+    std::shared_ptr<const Ground> ground;
     std::string error; ///< one line when the file could not be read
 };
 

@@ -81,7 +81,8 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
     for (const Playable& playable : playablesOf(*project, *project->levels.find(level))) {
         materials.push_back(materialOf(playable.sound, bank, resolve, loading));
     }
-    auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed));
+    auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
+                                               loading == Loading::now ? Ways::find : Ways::foundOnly);
     return std::make_shared<const Scene>(
         Scene{HearingModel(std::move(world)), std::move(materials), {}, loading == Loading::now, std::move(head)});
 }

@@ -57,8 +57,8 @@ using ResolveFile = std::function<std::filesystem::path(const std::string&)>;
 ResolveFile filesInside(const std::filesystem::path& folder);
 
 enum class Loading {
-    now,  ///< waits for every file
-    later ///< takes what is there and asks for the rest
+    now,  ///< waits for every file and for every way round walls
+    later ///< takes what is there and asks for the rest of the files
 };
 
 /// Whether a file of a sound is played as a loop of its own.

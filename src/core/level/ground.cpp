@@ -1,5 +1,7 @@
 #include "level/ground.h"
 
+#include "level/find_way.h"
+
 #include <embree3/rtcore.h>
 
 #include <cmath>
@@ -13,6 +15,13 @@ namespace
 
 constexpr double onward_m = 1e-4;
 constexpr int mostFloors = 64;
+/// More ways than any level has: what a long drag left behind is forgotten.
+constexpr std::size_t mostWays = 4096;
+
+std::array<double, 6> endsOf(const Vec3& from, const Vec3& to)
+{
+    return {from.x, from.y, from.z, to.x, to.y, to.z};
+}
 
 } // namespace
 
@@ -120,6 +129,26 @@ bool Ground::insideSolid(const Vec3& place) const
         backs += hit && hit->back ? 1 : 0;
     }
     return backs >= 4;
+}
+
+std::optional<Ground::Way> Ground::foundWay(const Vec3& from, const Vec3& to) const
+{
+    const std::lock_guard lock(waysMutex_);
+    const auto found = ways_.find(endsOf(from, to));
+    return found != ways_.end() ? std::optional(found->second) : std::nullopt;
+}
+
+Ground::Way Ground::way(const Vec3& from, const Vec3& to) const
+{
+    if (auto found = foundWay(from, to)) {
+        return *std::move(found);
+    }
+    Way way = findWay(*this, from, to);
+    const std::lock_guard lock(waysMutex_);
+    if (ways_.size() >= mostWays) {
+        ways_.clear();
+    }
+    return ways_.emplace(endsOf(from, to), std::move(way)).first->second;
 }
 
 } // namespace stone

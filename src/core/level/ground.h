@@ -2,14 +2,18 @@
 
 #include "level/mesh.h"
 
+#include <array>
+#include <map>
 #include <memory>
+#include <mutex>
 #include <optional>
+#include <vector>
 
 namespace stone
 {
 
-/// A level's geometry as rays meet it. Immutable; any number of threads may ask. Time grows with the logarithm of the number
-/// of triangles.
+/// A level's geometry as rays meet it, and the ways on it that were asked for. Any number of threads may ask. Rays take time
+/// that grows with the logarithm of the number of triangles.
 class Ground
 {
 public:
@@ -34,6 +38,14 @@ public:
     /// six directions meet the back of a face first. One open face more or less does not mislead it.
     bool insideSolid(const Vec3& place) const;
 
+    /// Corners of a way on foot, both ends included; empty when there is none.
+    using Way = std::vector<Vec3>;
+    /// Finds a way by findWay(), or hands out the one that was found before. The first time takes milliseconds to a few
+    /// hundred: not for a thread that somebody waits for.
+    Way way(const Vec3& from, const Vec3& to) const;
+    /// A way that was found before; nothing when it has not been looked for.
+    std::optional<Way> foundWay(const Vec3& from, const Vec3& to) const;
+
 private:
     struct Rays;
     struct Hit {
@@ -45,6 +57,8 @@ private:
 
     std::shared_ptr<const Mesh> mesh_;
     std::unique_ptr<Rays> rays_;
+    mutable std::mutex waysMutex_;
+    mutable std::map<std::array<double, 6>, Way> ways_; ///< by both ends
 };
 
 } // namespace stone

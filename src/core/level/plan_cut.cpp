@@ -239,31 +239,4 @@ PlanCut PlanCutter::at(double height_m) const
     return cut;
 }
 
-bool PlanCutter::floorBelow(const Vec3& feet, double step_m, double& floor_m) const
-{
-    bool found = false;
-    for (std::size_t i = 0; i < reach_.size(); ++i) {
-        const Corners& t = triangles_[i];
-        if (reach_[i].low > feet.z + step_m || (found && reach_[i].high < floor_m)) {
-            continue;
-        }
-        const Vec3 normal = glm::cross(t.b - t.a, t.c - t.a);
-        if (normal.z <= 0.0) {
-            continue; // ceilings and walls carry nobody
-        }
-        const auto side = [&](const Vec3& p, const Vec3& q) {
-            return (q.x - p.x) * (feet.y - p.y) - (q.y - p.y) * (feet.x - p.x);
-        };
-        if (side(t.a, t.b) < 0.0 || side(t.b, t.c) < 0.0 || side(t.c, t.a) < 0.0) {
-            continue;
-        }
-        const double z = t.a.z - (normal.x * (feet.x - t.a.x) + normal.y * (feet.y - t.a.y)) / normal.z;
-        if (z <= feet.z + step_m && (!found || z > floor_m)) {
-            floor_m = z;
-            found = true;
-        }
-    }
-    return found;
-}
-
 } // namespace stone

@@ -32,9 +32,6 @@ public:
     /// rule: overlapping walls then become one, and rooms inside out stay empty.
     PlanCut at(double height_m) const;
 
-    /// The height of the highest floor at or below `feet_m + step_m` under a place, or nothing where there is none.
-    bool floorBelow(const Vec3& feet, double step_m, double& floor_m) const;
-
 private:
     struct Corners {
         Vec3 a, b, c;

@@ -14,6 +14,10 @@ namespace
 /// Knees: above what is stepped over, below sills and counters.
 constexpr double knee_m = 0.5;
 constexpr double cutGrid_m = 0.05;
+constexpr double gravity_m_s2 = 9.81;
+constexpr double jump_m_s = 3.2; ///< carries half a metre high
+/// Floors farther down carry nobody.
+constexpr double farDown_m = 1e4;
 constexpr double longestMove_m = 0.1;
 
 } // namespace
@@ -55,16 +59,47 @@ Vec2 WalkSurface::pushedOut(const Vec2& at, double feet_m)
     return p;
 }
 
+void Leap::jump()
+{
+    if (!aloft()) {
+        rise_m_s = jump_m_s;
+    }
+}
+
+void Leap::lose(double drop_m)
+{
+    if (aloft() || drop_m > WalkSurface::highestStep_m) {
+        above_m = std::max(above_m + drop_m, 0.0);
+    }
+}
+
+void Leap::pass(double seconds)
+{
+    if (!aloft()) {
+        return;
+    }
+    rise_m_s -= gravity_m_s2 * seconds;
+    above_m += rise_m_s * seconds;
+    if (above_m <= 0.0) {
+        *this = {};
+    }
+}
+
+/// The height of the floor that carries feet, no more than so far below them.
+std::optional<double> WalkSurface::floor_m(const Vec3& feet, double down_m) const
+{
+    const auto floor = ground_->floorBelow(feet + Vec3{0.0, 0.0, highestStep_m}, highestStep_m + down_m);
+    return floor ? std::optional(floor->height_m) : std::nullopt;
+}
+
 Vec3 WalkSurface::onFloor(const Vec3& feet) const
 {
-    double floor_m = 0.0;
-    return cutter_->floorBelow(feet, highestStep_m, floor_m) ? Vec3{feet.x, feet.y, floor_m} : feet;
+    return {feet.x, feet.y, floor_m(feet, farDown_m).value_or(feet.z)};
 }
 
 Vec3 WalkSurface::step(const Vec3& feet, const Vec2& way)
 {
-    double floor_m = 0.0;
-    const bool carried = cutter_->floorBelow(feet, highestStep_m, floor_m);
+    const bool carried = floor_m(feet, farDown_m).has_value();
     // Short moves: none is longer than the body is wide, so that no wall is passed between two of them.
     const int moves = std::max(1, static_cast<int>(std::ceil(glm::length(way) / longestMove_m)));
     Vec3 at = feet;
@@ -74,10 +109,11 @@ Vec3 WalkSurface::step(const Vec3& feet, const Vec2& way)
         next = pushedOut(pushedOut(next, at.z), at.z);
         const Vec3 moved{next.x, next.y, at.z};
         if (carried) {
-            if (!cutter_->floorBelow(moved, highestStep_m, floor_m) || floor_m < at.z - mostFall_m) {
+            const auto floor = floor_m(moved, mostFall_m);
+            if (!floor) {
                 return at;
             }
-            at = {moved.x, moved.y, floor_m};
+            at = {moved.x, moved.y, *floor};
         } else {
             at = moved;
         }

@@ -1,6 +1,6 @@
 #include "world/route.h"
 
-#include "level/find_way.h"
+#include "level/ground.h"
 #include "project/picker.h"
 
 #include <algorithm>
@@ -49,32 +49,46 @@ double pace(double t, double ease)
 
 } // namespace
 
-Route::Route(const Roaming& roaming, std::uint64_t seed, std::string id, const Ground* ground)
-    : stops_(roaming.stops), how_(roaming), seed_(seed), id_(std::move(id))
+std::vector<Leg> legsOf(const Roaming& roaming)
 {
-    const std::size_t n = stops_.size();
-    ways_.resize(n * n);
+    std::vector<Leg> legs;
+    const std::size_t n = roaming.stops.size();
     for (std::size_t from = 0; from < n; ++from) {
         for (std::size_t to = 0; to < n; ++to) {
             // Shuffled ones go from anywhere to anywhere; the others only between neighbours and back to the start.
-            const bool used = how_.order == Roaming::Order::shuffled || to == from + 1 || from == to + 1 || to == 0;
-            if (!used || from == to) {
-                continue;
+            const bool used = roaming.order == Roaming::Order::shuffled || to == from + 1 || from == to + 1 || to == 0;
+            if (used && from != to) {
+                legs.emplace_back(from, to);
             }
-            Way& way = ways_[from * n + to];
-            if (how_.aroundWalls && ground != nullptr) {
-                way.corners = findWay(*ground, stops_[from].at, stops_[to].at);
+        }
+    }
+    return legs;
+}
+
+Route::Route(const Roaming& roaming, std::uint64_t seed, std::string id, const Ground* ground, Ways ways)
+    : stops_(roaming.stops), how_(roaming), seed_(seed), id_(std::move(id))
+{
+    ways_.resize(stops_.size() * stops_.size());
+    for (const auto& [from, to] : legsOf(roaming)) {
+        const Vec3 a = stops_[from].at;
+        const Vec3 b = stops_[to].at;
+        Way& way = ways_[from * stops_.size() + to];
+        if (how_.aroundWalls && ground != nullptr) {
+            if (auto found = ways == Ways::find ? std::optional(ground->way(a, b)) : ground->foundWay(a, b)) {
+                way.corners = *std::move(found);
                 if (way.corners.empty()) {
                     blocked_.emplace_back(from, to);
                 }
+            } else {
+                waysMissing_ = true;
             }
-            if (way.corners.empty()) {
-                way.corners = {stops_[from].at, stops_[to].at};
-            }
-            way.lengths.push_back(0.0);
-            for (std::size_t i = 1; i < way.corners.size(); ++i) {
-                way.lengths.push_back(way.lengths.back() + glm::length(way.corners[i] - way.corners[i - 1]));
-            }
+        }
+        if (way.corners.empty()) {
+            way.corners = {a, b};
+        }
+        way.lengths.push_back(0.0);
+        for (std::size_t i = 1; i < way.corners.size(); ++i) {
+            way.lengths.push_back(way.lengths.back() + glm::length(way.corners[i] - way.corners[i - 1]));
         }
     }
 }
@@ -239,9 +253,9 @@ Route::Place Route::at(double time_s) const
         return place;
     }
     const auto after = std::upper_bound(round->legs.begin(), round->legs.end(), since_s,
-                                        [](double t, const Leg& leg) { return t < leg.departs_s; });
+                                        [](double t, const Passage& leg) { return t < leg.departs_s; });
     const std::size_t index = after == round->legs.begin() ? 0 : static_cast<std::size_t>(after - round->legs.begin()) - 1;
-    const Leg& leg = round->legs[index];
+    const Passage& leg = round->legs[index];
     const double takes_s = leg.arrives_s - leg.departs_s;
     const double share = takes_s > 0.0 ? std::clamp((since_s - leg.departs_s) / takes_s, 0.0, 1.0) : 1.0;
     const Way& way = *leg.way;
@@ -319,7 +333,7 @@ std::vector<std::size_t> Route::visited(double time_s) const
     double since_s = 0.0;
     const Round& round = *roundAt(std::max(time_s, 0.0), since_s).first;
     stops.push_back(round.first);
-    for (const Leg& leg : round.legs) {
+    for (const Passage& leg : round.legs) {
         if (leg.arrives_s <= since_s) {
             stops.push_back(leg.to);
         }
@@ -334,7 +348,7 @@ std::vector<Vec3> Route::line() const
         return points;
     }
     double since_s = 0.0;
-    for (const Leg& leg : roundAt(0.0, since_s).first->legs) {
+    for (const Passage& leg : roundAt(0.0, since_s).first->legs) {
         points.insert(points.end(), leg.way->corners.begin(), leg.way->corners.end());
     }
     return points;

@@ -7,6 +7,7 @@
 #include <memory>
 #include <mutex>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace stone
@@ -14,13 +15,24 @@ namespace stone
 
 class Ground;
 
+/// What is done about ways round walls that nobody has looked for yet.
+enum class Ways {
+    find,     ///< they are looked for, and waited for
+    foundOnly ///< they go straight until somebody has found them
+};
+
+/// From a stop, to a stop.
+using Leg = std::pair<std::size_t, std::size_t>;
+/// The legs that a Roamer may ever go.
+std::vector<Leg> legsOf(const Roaming& roaming);
+
 /// Where a Roamer is when: a function of the time since it set off, its stops, the project's seed and its id. May be asked
 /// for any time from any thread; rounds that differ from each other are worked out once and kept.
 class Route
 {
 public:
     /// `ground`: for ways round walls; null: straight ones.
-    Route(const Roaming& roaming, std::uint64_t seed, std::string id, const Ground* ground);
+    Route(const Roaming& roaming, std::uint64_t seed, std::string id, const Ground* ground, Ways ways = Ways::find);
 
     struct Place {
         Vec3 at{0.0};
@@ -51,8 +63,10 @@ public:
 
     /// The line that one round follows, for drawing.
     std::vector<Vec3> line() const;
-    /// Legs for which no way round walls was found: they go straight. From stop, to stop.
-    const std::vector<std::pair<std::size_t, std::size_t>>& blocked() const { return blocked_; }
+    /// Legs for which there is no way round walls: they go straight.
+    const std::vector<Leg>& blocked() const { return blocked_; }
+    /// Whether some legs go straight only because nobody has looked for their ways yet.
+    bool waysMissing() const { return waysMissing_; }
     bool empty() const { return stops_.empty(); }
 
 private:
@@ -61,7 +75,7 @@ private:
         std::vector<Vec3> corners;
         std::vector<double> lengths;
     };
-    struct Leg {
+    struct Passage {
         std::size_t from;
         std::size_t to;
         double departs_s; ///< since the round began
@@ -76,7 +90,7 @@ private:
         double headingBefore_deg = 0.0; ///< of the last leg before it
         double headingAfter_deg = 0.0;  ///< of the first leg after it
         std::size_t first = 0;          ///< stop at which it begins
-        std::vector<Leg> legs;
+        std::vector<Passage> legs;
     };
 
     static double firstHeading(const Way& way);
@@ -91,7 +105,8 @@ private:
     Roaming how_;
     std::uint64_t seed_;
     std::string id_;
-    std::vector<std::pair<std::size_t, std::size_t>> blocked_;
+    std::vector<Leg> blocked_;
+    bool waysMissing_ = false;
     std::vector<Way> ways_; ///< from * stops + to
     mutable std::mutex mutex_;
     mutable std::vector<std::unique_ptr<Round>> rounds_;

@@ -105,7 +105,7 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
 }
 
 World::World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground,
-             LengthOf length)
+             LengthOf length, Ways ways)
     : project_(std::move(project)), level_(project_->levels.find(level)), ground_(std::move(ground)),
       length_(std::move(length)), playables_(playablesOf(*project_, *level_))
 {
@@ -136,7 +136,7 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
                 i, Solid(withTriangles(emitter.sprinkling.shape, ground_.get()), frameAt(emitter.at, emitter.heading_deg)));
         }
         if (emitter.kind == EmitterKind::roamer) {
-            routes_.try_emplace(i, emitter.roaming, project_->seed, emitter.id.text, ground_.get());
+            routes_.try_emplace(i, emitter.roaming, project_->seed, emitter.id.text, ground_.get(), ways);
         }
         const bool arrives = emitter.kind == EmitterKind::roamer && second(i);
         if (emitter.kind == EmitterKind::sprinkle || arrives) {

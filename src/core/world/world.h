@@ -40,7 +40,8 @@ class World
 {
 public:
     /// The project must have the level. `ground`: null when there is no geometry, or none is needed. `length`: may be empty.
-    World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground, LengthOf length);
+    World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground, LengthOf length,
+          Ways ways = Ways::find);
 
     const Project& project() const { return *project_; }
     const Level& level() const { return *level_; }

@@ -1,0 +1,61 @@
+#include "app/session/way_finder.h"
+
+#include "world/route.h"
+
+#include <QtConcurrent>
+
+namespace stone
+{
+
+WayFinder::~WayFinder()
+{
+    watcher_.cancel();
+    watcher_.waitForFinished();
+}
+
+void WayFinder::look(const Level& level, const std::shared_ptr<const Ground>& ground)
+{
+    wanted_ = {ground, {}};
+    for (const auto& emitter : level.emitters) {
+        if (ground && emitter->kind == EmitterKind::roamer && emitter->roaming.aroundWalls) {
+            const auto& stops = emitter->roaming.stops;
+            for (const auto& [from, to] : legsOf(emitter->roaming)) {
+                if (!ground->foundWay(stops[from].at, stops[to].at)) {
+                    wanted_.ends.emplace_back(stops[from].at, stops[to].at);
+                }
+            }
+        }
+    }
+    if (!looking()) {
+        begin();
+    } else if (wanted_ != running_) {
+        watcher_.cancel(); // the ways it has found by now are kept; done() goes on with what is wanted
+    }
+}
+
+void WayFinder::begin()
+{
+    running_ = wanted_;
+    if (running_.ends.empty()) {
+        return;
+    }
+    watcher_.setFuture(QtConcurrent::run([search = running_](QPromise<void>& promise) {
+        for (const auto& [from, to] : search.ends) {
+            if (promise.isCanceled()) {
+                return;
+            }
+            search.ground->way(from, to);
+        }
+    }));
+}
+
+void WayFinder::done()
+{
+    const bool changed = wanted_ != running_;
+    emit found();
+    if (changed && !looking()) {
+        begin();
+    }
+}
+
+} // namespace stone
