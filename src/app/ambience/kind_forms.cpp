@@ -129,7 +129,7 @@ void StepsForm::refresh()
         return;
     }
     std::set<std::string> names;
-    if (const auto& mesh = session_.loadedLevel().mesh) {
+    if (const Mesh* mesh = session_.loadedLevel().mesh()) {
         names.insert(mesh->materials.begin(), mesh->materials.end());
     }
     for (const SurfaceSound& surface : steps->stepping.surfaces) {

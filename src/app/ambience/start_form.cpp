@@ -1,5 +1,7 @@
 #include "app/ambience/start_form.h"
 
+#include "app/forms/rebuilt.h"
+
 #include <QMenu>
 #include <QPushButton>
 #include <QToolButton>
@@ -67,8 +69,15 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
               {"startHoldOff", "s", tr("hold-off %1 s"), tr("Shortest time between two starts")}, {0, 1e5, 1, 0.5}),
          part(tr("Fades out over"), &Emitter::starting, &Starting::fadeOut_s,
               {"startFade", "s", tr("fades out over %1 s"), tr("When it is stopped")}, {0, 3600, 2, 0.1}),
-         flag("startOnce", tr("once only"), tr("The first start counts, until it is re-armed by the character's reset"),
+         flag("startOnce", tr("once only"), tr("The first start counts, until something re-arms it"),
               [](Emitter& e) -> bool& { return e.starting.once; })});
+    auto* rearming = new QWidget;
+    auto* outer = std::exchange(box_, new QVBoxLayout(rearming));
+    box_->setContentsMargins(0, 0, 0, 0);
+    addTriggers(tr("Re-armed"), tr("nothing re-arms it"), &Starting::rearms, "addRearm");
+    box_ = outer;
+    box_->addWidget(rearming);
+    showWhen(rearming, [](const Emitter& e) { return e.starting.once; });
     head(tr("Rides on"));
     row({labelled(tr("Carrier"), choice(
                                      "ridesOn", tr("Rides on"),
@@ -159,11 +168,14 @@ void StartForm::addTriggers(const QString& title, const QString& none, std::vect
 
 void StartForm::rebuild(Triggers& triggers)
 {
-    const std::vector<Trigger>& now = thing()->starting.*triggers.member;
-    triggers.shown = now;
+    triggers.shown = thing()->starting.*triggers.member;
     triggers.built = true;
-    delete triggers.list->layout();
-    qDeleteAll(triggers.list->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
+    rebuilt(triggers.list, [&] { build(triggers); });
+}
+
+void StartForm::build(const Triggers& triggers)
+{
+    const std::vector<Trigger>& now = triggers.shown;
     auto* grid = new QGridLayout(triggers.list);
     grid->setContentsMargins(8, 0, 0, 0);
     grid->setVerticalSpacing(0);
@@ -191,11 +203,14 @@ void StartForm::rebuild(Triggers& triggers)
 
 void StartForm::rebuildConditions()
 {
-    const std::vector<Condition>& now = thing()->starting.conditions;
-    shownConditions_ = now;
+    shownConditions_ = thing()->starting.conditions;
     builtConditions_ = true;
-    delete conditions_->layout();
-    qDeleteAll(conditions_->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
+    rebuilt(conditions_, [this] { buildConditions(); });
+}
+
+void StartForm::buildConditions()
+{
+    const std::vector<Condition>& now = shownConditions_;
     auto* grid = new QGridLayout(conditions_);
     grid->setContentsMargins(8, 0, 0, 0);
     grid->setVerticalSpacing(1);

@@ -25,7 +25,9 @@ private:
 
     void addTriggers(const QString& title, const QString& none, std::vector<Trigger> Starting::*member, const char* name);
     void rebuild(Triggers& triggers);
+    void build(const Triggers& triggers);
     void rebuildConditions();
+    void buildConditions();
     QString whatOf(const Trigger& trigger) const;
 
     std::vector<Triggers> triggers_;

@@ -10,7 +10,8 @@ namespace stone
 {
 
 ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
-    : ThingForm(session, parent), playback_(playback), shape_(new ShapeFields("zone")), share_(new QLabel), members_(new QLabel)
+    : ThingForm(session, parent), playback_(playback), shape_(new ShapeFields("zone")), side_(new QComboBox),
+      fades_(new ZoneFades(session, playback)), share_(new QLabel), members_(new QLabel)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(14, 12, 14, 8);
@@ -52,6 +53,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
         edit(tr("shape %1").arg(words), gesture, [&](Zone& z) { z.shape = shape; });
     });
     connect(shape_, &ShapeFields::gestureEnded, this, [this] { session_.endGesture(); });
+    connect(shape_, &ShapeFields::fitWanted, this, &ZonePage::fitWanted);
 
     auto* rules = new QGridLayout;
     box->addLayout(rules);
@@ -70,11 +72,25 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                                    },
                                                    [](Zone& z) -> std::string& { return z.parent.text; })),
                      0, 0, 1, 2);
-    rules->addWidget(
-        labelled(tr("Margin"), number({"zoneMargin", "m", tr("margin %1 m"),
-                                       tr("So far outside the border its bed begins to open up; at the border it surrounds")},
-                                      {0, 1000, 1, 0.5}, [](Zone& z) -> double& { return z.margin_m; })),
-        0, 2);
+    auto* margin = new NumberField("m", 0, 1000, 1, 0.5);
+    margin->setObjectName("zoneMargin");
+    margin->setAccessibleName(tr("Margin"));
+    margin->setToolTip(tr("So far outside the border its bed begins to open up; at the border it surrounds"));
+    connect(margin, &NumberField::valueEdited, this, &ZonePage::editMargin);
+    connect(margin, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+    side_->setObjectName("zoneSide");
+    side_->setAccessibleName(tr("Side of the margin"));
+    side_->setToolTip(tr("All sides alike, or one of them; the one that is chosen is marked on the Plan"));
+    connect(side_, &QComboBox::activated, this, [this, margin] {
+        margin->present(marginOf(*thing()));
+        emit sideChosen(side_->currentIndex() - 1);
+    });
+    shows_.push_back([this, margin](const Zone& z) {
+        offerSides(z);
+        margin->present(marginOf(z));
+    });
+    rules->addWidget(labelled(tr("Margin"), margin), 1, 2);
+    rules->addWidget(labelled(tr("of"), side_), 0, 2);
     auto* depth = new NumberField("m", 0.1, 1000, 1, 0.5);
     depth->setObjectName("zoneFade");
     depth->setToolTip(tr("So deep in this zone its parent is silent; halfway there it is 18 dB down"));
@@ -89,8 +105,15 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     rules->addWidget(labelled(tr("Parent silent from"), depth), 1, 0);
     auto* holds = flag("zoneHolds", tr("holds the parent's sprinkles"), tr("None of them start while one is in here"),
                        [](Zone& z) -> bool& { return z.holdsSprinkles; });
-    rules->addWidget(holds, 1, 1, 1, 2, Qt::AlignBottom);
-    for (QWidget* widget : {static_cast<QWidget*>(depth), static_cast<QWidget*>(holds)}) {
+    rules->addWidget(holds, 2, 0, 1, 2, Qt::AlignBottom);
+    auto* drawFades = new QPushButton(tr("Draw the fades"));
+    drawFades->setObjectName("drawFades");
+    drawFades->setCheckable(true);
+    drawFades->setToolTip(tr("Any curve over the depth in here, for the level and the filters of what belongs to its parents"));
+    connect(drawFades, &QPushButton::toggled, fades_, &QWidget::setVisible);
+    rules->addWidget(drawFades, 1, 1, Qt::AlignBottom);
+    fades_->hide();
+    for (QWidget* widget : {static_cast<QWidget*>(depth), static_cast<QWidget*>(holds), static_cast<QWidget*>(drawFades)}) {
         allow(widget, [](const Zone& z) { return z.parent.empty() ? tr("it is inside of no other zone") : QString(); });
     }
     rules->addWidget(
@@ -99,7 +122,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                      {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level")},
                                      [](const Zone& z) { return static_cast<int>(z.riding.on); },
                                      [](Zone& z, int index) { z.riding.on = static_cast<Riding::On>(index); })),
-        2, 0);
+        3, 0);
     rules->addWidget(
         labelled(tr("Which"), reference(
                                   "zoneCarrier", tr("Which"), tr("choose one"),
@@ -107,7 +130,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                   [](Zone& z) -> std::string& {
                                       return z.riding.on == Riding::On::node ? z.riding.node : z.riding.roamer.text;
                                   })),
-        2, 1, 1, 2);
+        3, 1, 1, 2);
     allow(findChild<QWidget*>("zoneCarrier"), [](const Zone& z) {
         return z.riding.on == Riding::On::roamer || z.riding.on == Riding::On::node ? QString()
                                                                                     : tr("there is nothing to choose");
@@ -115,6 +138,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     for (int column = 0; column < 3; ++column) {
         rules->setColumnStretch(column, 1);
     }
+    box->addWidget(fades_);
 
     const auto head = [&](const QString& text) {
         auto* label = new QLabel(text);
@@ -133,6 +157,50 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     box->addStretch();
 }
 
+void ZonePage::offerSides(const Zone& zone)
+{
+    QStringList sides{tr("all sides")};
+    const bool prism = std::holds_alternative<Prism>(zone.shape);
+    if (std::holds_alternative<Box>(zone.shape)) {
+        sides << tr("ahead") << tr("right") << tr("behind") << tr("left") << tr("floor") << tr("ceiling");
+    } else if (prism) {
+        const auto corners = static_cast<int>(std::get<Prism>(zone.shape).corners.size());
+        for (int i = 1; i <= corners; ++i) {
+            sides << tr("side %1").arg(i);
+        }
+        sides << tr("floor") << tr("ceiling");
+    }
+    if (side_->count() != sides.size() || shown_ != zone.id || side_->itemText(1) != sides.value(1)) {
+        const QSignalBlocker quiet(side_);
+        side_->clear();
+        side_->addItems(sides);
+        shown_ = zone.id;
+    }
+}
+
+/// Of the side that is chosen.
+double ZonePage::marginOf(const Zone& zone) const
+{
+    const auto side = static_cast<std::size_t>(std::max(side_->currentIndex(), 0));
+    return side == 0 || side > zone.margins.size() ? zone.margin_m : zone.margins[side - 1];
+}
+
+void ZonePage::editMargin(double metres)
+{
+    const int side = side_->currentIndex() - 1;
+    edit(side < 0 ? tr("margin %1 m").arg(metres) : tr("margin of %1, %2 m").arg(side_->currentText()).arg(metres),
+         "zoneMargin", [&](Zone& z) {
+             if (side < 0) {
+                 z.margin_m = metres;
+                 z.margins.clear();
+                 return;
+             }
+             // What lies before it in the list keeps the margin that it has had until now.
+             z.margins.resize(std::max(z.margins.size(), static_cast<std::size_t>(side) + 1), z.margin_m);
+             z.margins[static_cast<std::size_t>(side)] = metres;
+         });
+}
+
 void ZonePage::edit(const QString& what, const QString& gesture, const std::function<void(Zone&)>& change)
 {
     session_.editZone(what, gesture, change);
@@ -145,15 +213,8 @@ void ZonePage::refresh()
     if (zone == nullptr) {
         return;
     }
-    QStringList nodes;
-    if (const auto& mesh = session_.loadedLevel().mesh) {
-        for (const Mesh::Node& node : mesh->nodes) {
-            if (node.triangleCount > 0) {
-                nodes << QString::fromStdString(node.name);
-            }
-        }
-    }
-    shape_->present(zone->shape, nodes);
+    shape_->present(zone->shape, session_.solidNodes());
+    fades_->refresh();
     refreshMembers();
     refreshShare();
 }
@@ -195,6 +256,7 @@ void ZonePage::refreshShare()
         words += tr(" It has all of its level.");
     }
     share_->setText(words);
+    fades_->refreshEars();
 }
 
 } // namespace stone

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/ambience/zone_fades.h"
 #include "app/forms/shape_fields.h"
 #include "app/forms/thing_form.h"
 #include "app/session/playback.h"
@@ -23,8 +24,12 @@ public:
 signals:
     /// A corner-by-corner drawing of its outline is wanted.
     void drawWanted();
+    /// It is to be put round a part of the level that is clicked on the Plan.
+    void fitWanted();
     /// Something that belongs to it is to be looked at.
     void emitterWanted(const EmitterId& id);
+    /// The side whose margin is looked at; -1: all.
+    void sideChosen(int side);
 
 protected:
     const Zone* thing() const override { return session_.zone(); }
@@ -32,9 +37,15 @@ protected:
 
 private:
     void refreshMembers();
+    void offerSides(const Zone& zone);
+    double marginOf(const Zone& zone) const;
+    void editMargin(double metres);
 
     Playback& playback_;
     ShapeFields* shape_;
+    QComboBox* side_; ///< all, then each
+    ZoneId shown_;    ///< whose sides are offered
+    ZoneFades* fades_;
     QLabel* share_;
     QLabel* members_;
 };

@@ -37,6 +37,10 @@ public:
 signals:
     /// The outline, line or stops of what is on the bench are to be drawn on the Plan.
     void drawWanted();
+    /// Its shape is to be put round a part of the level that is clicked there.
+    void fitWanted();
+    /// A side of the selected zone is looked at; -1: none.
+    void sideChosen(int side);
     /// A Roamer's round is looked at ahead of time; below 0: no more.
     void previewed(double time_s);
 

@@ -23,13 +23,14 @@ ShapeFields* EmitterForm::shape(const QString& prefix, std::function<Shape&(Emit
     auto* fields = new ShapeFields(prefix);
     shows_.push_back([this, fields, member](const Emitter& shown) {
         Emitter copy = shown;
-        fields->present(member(copy), nodes());
+        fields->present(member(copy), session_.solidNodes());
     });
     connect(fields, &ShapeFields::edited, this,
             [this, member](const Shape& shape, const QString& what, const QString& gesture) {
                 edit(tr("shape %1").arg(what), gesture, [&](Emitter& e) { member(e) = shape; });
             });
     connect(fields, &ShapeFields::gestureEnded, this, [this] { session_.endGesture(); });
+    connect(fields, &ShapeFields::fitWanted, this, &EmitterForm::fitWanted);
     return fields;
 }
 
@@ -84,19 +85,6 @@ QComboBox* EmitterForm::startingPoints(const char* name, const std::vector<std::
         }
     });
     return box;
-}
-
-QStringList EmitterForm::nodes() const
-{
-    QStringList names;
-    if (const auto& mesh = session_.loadedLevel().mesh) {
-        for (const Mesh::Node& node : mesh->nodes) {
-            if (node.triangleCount > 0) {
-                names << QString::fromStdString(node.name);
-            }
-        }
-    }
-    return names;
 }
 
 void EmitterForm::row(std::initializer_list<QWidget*> cells)

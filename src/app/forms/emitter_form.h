@@ -17,6 +17,10 @@ class EmitterForm : public ThingForm<Emitter>
 public:
     EmitterForm(Session& session, Playback& playback, QWidget* parent = nullptr);
 
+signals:
+    /// The shape is to be put round a part of the level that is clicked on the Plan.
+    void fitWanted();
+
 protected:
     const Emitter* thing() const override { return session_.subject(); }
     void edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change) override;
@@ -31,7 +35,6 @@ protected:
     ShapeFields* shape(const QString& prefix, std::function<Shape&(Emitter&)> member);
     QComboBox* sound(const char* name, const QString& label, const QString& none, std::function<std::string&(Emitter&)> member);
     QComboBox* zone(const char* name, const QString& none);
-    QStringList nodes() const;
     /// A list of starting points: names with what they do. Taking one is one step of the history.
     QComboBox* startingPoints(const char* name, const std::vector<std::pair<QString, QString>>& points,
                               std::function<void(Emitter&, std::size_t)> take);

@@ -6,6 +6,7 @@
 #include <QCheckBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -72,7 +73,15 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(3);
-    box->addWidget(kind_);
+    auto* fit = new QPushButton(tr("Fit to a part…"));
+    fit->setObjectName(prefix_ + "Fit");
+    fit->setToolTip(tr("Puts this kind of shape round a part of the level that you click on the Plan"));
+    connect(fit, &QPushButton::clicked, this, &ShapeFields::fitWanted);
+    auto* top = new QHBoxLayout;
+    top->setSpacing(6);
+    top->addWidget(kind_, 1);
+    top->addWidget(fit);
+    box->addLayout(top);
     measures_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     box->addWidget(measures_);
     connect(kind_, &QComboBox::activated, this, [this](int index) {

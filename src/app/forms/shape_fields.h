@@ -26,6 +26,8 @@ signals:
     /// `what` happened, for the history; `gesture` as Session::edit() has it.
     void edited(const Shape& shape, const QString& what, const QString& gesture);
     void gestureEnded();
+    /// It is to be put round a part of the level, which is pointed at on the Plan.
+    void fitWanted();
 
 private:
     NumberField* number(const char* name, const QString& unit, double least, double most, const QString& help,

@@ -159,8 +159,8 @@ protected:
     std::vector<std::pair<std::string, std::string>> carriers(Riding::On on) const
     {
         std::vector<std::pair<std::string, std::string>> found;
-        const auto& mesh = session_.loadedLevel().mesh;
-        if (on == Riding::On::node && mesh) {
+        const Mesh* mesh = session_.loadedLevel().mesh();
+        if (on == Riding::On::node && mesh != nullptr) {
             for (const Mesh::Node& node : mesh->nodes) {
                 found.emplace_back(node.name, node.name);
             }

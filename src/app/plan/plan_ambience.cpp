@@ -1,5 +1,6 @@
 #include "app/plan/plan_view.h"
 
+#include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
 #include "world/carriage.h"
 
@@ -8,95 +9,9 @@
 
 #include <cmath>
 
-/// Zones, areas, routes and what falls at the moment: how the Plan draws them and lets them be drawn.
+/// Zones, areas, routes and what falls at the moment: how the Plan shows them.
 namespace stone
 {
-
-namespace
-{
-
-constexpr double gripGrab_px = 8.0;
-constexpr double outlineGrab_px = 5.0;
-constexpr double stopGrab_px = 9.0;
-
-double distanceBetween(const QPointF& a, const QPointF& b)
-{
-    return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
-
-double distanceToOutline(const QPolygonF& outline, const QPointF& at)
-{
-    double least = INFINITY;
-    for (int i = 0; i < outline.size(); ++i) {
-        const QPointF a = outline[i];
-        const QPointF way = outline[(i + 1) % outline.size()] - a;
-        const double length2 = QPointF::dotProduct(way, way);
-        const double t = length2 > 0.0 ? std::clamp(QPointF::dotProduct(at - a, way) / length2, 0.0, 1.0) : 0.0;
-        least = std::min(least, distanceBetween(at, a + way * t));
-    }
-    return least;
-}
-
-} // namespace
-
-Vec3 PlanView::placeNow(const Emitter& emitter) const
-{
-    const World& world = playback_.hearing().world();
-    const auto index = world.indexOf(emitter.id);
-    const bool known = index && world.level().emitters[*index]->kind == emitter.kind;
-    if (emitter.kind == EmitterKind::roamer) {
-        if (emitter.roaming.stops.empty()) {
-            return emitter.at;
-        }
-        if (!known) {
-            return emitter.roaming.stops.front().at;
-        }
-        return preview_s_ >= 0.0 && session_.subject() == &emitter ? world.routeOf(*index).at(preview_s_).at
-                                                                   : world.roamerAt(*index, playback_.moment()).at;
-    }
-    return emitter.riding.on != Riding::On::nothing && known
-               ? world.carriageOf(emitter.riding, playback_.moment()).placed(emitter.at)
-               : emitter.at;
-}
-
-Solid::Frame PlanView::frameOf(const Vec3& at, double heading_deg, const Riding& riding) const
-{
-    const Carriage carriage = playback_.hearing().world().carriageOf(riding, playback_.moment());
-    Solid::Frame frame = frameAt(carriage.placed(at), heading_deg);
-    frame.aside = carriage.turned(frame.aside);
-    frame.ahead = carriage.turned(frame.ahead);
-    return frame;
-}
-
-std::optional<PlanView::Drawn> PlanView::drawnShape() const
-{
-    if (const Zone* zone = session_.zone()) {
-        return Drawn{zone->shape, frameOf(zone->at, zone->heading_deg, zone->riding)};
-    }
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr) {
-        return {};
-    }
-    if (emitter->kind == EmitterKind::area) {
-        return Drawn{emitter->area.shape, frameOf(emitter->at, emitter->heading_deg, emitter->riding)};
-    }
-    if (emitter->kind == EmitterKind::sprinkle && emitter->sprinkling.where == Sprinkling::Where::shape) {
-        return Drawn{emitter->sprinkling.shape, frameOf(emitter->at, emitter->heading_deg, emitter->riding)};
-    }
-    return {};
-}
-
-void PlanView::setShape(const Shape& shape, const QString& what, const QString& gesture)
-{
-    if (session_.zone() != nullptr) {
-        session_.editZone(what, gesture, [&](Zone& z) { z.shape = shape; });
-    } else if (const Emitter* emitter = session_.primary()) {
-        session_.edit(
-            withEmitter(session_.project(), session_.levelId(), emitter->id,
-                        [&](Emitter& e) { (e.kind == EmitterKind::area ? e.area.shape : e.sprinkling.shape) = shape; }),
-            tr("%1: %2").arg(QString::fromStdString(emitter->name), what), gesture);
-    }
-}
 
 QPolygonF PlanView::onScreen(const std::vector<Vec2>& outline) const
 {
@@ -114,188 +29,6 @@ std::vector<QPolygonF> PlanView::outlinesOf(const Shape& shape, const Solid::Fra
         outlines.push_back(onScreen(outline));
     }
     return outlines;
-}
-
-std::optional<ShapeGrip> PlanView::shapeGripAt(const QPointF& at) const
-{
-    const auto drawn = drawnShape();
-    if (!drawn) {
-        return {};
-    }
-    // Corners before sides: where a side is short they lie close.
-    std::optional<ShapeGrip> best;
-    for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame)) {
-        if (distanceBetween(camera_.toScreen(grip.at), at) < gripGrab_px && (!best || best->kind == ShapeGrip::Kind::side)) {
-            best = grip;
-        }
-    }
-    return best;
-}
-
-std::optional<std::size_t> PlanView::stopAt(const QPointF& at) const
-{
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::roamer) {
-        return {};
-    }
-    for (std::size_t i = 0; i < emitter->roaming.stops.size(); ++i) {
-        if (distanceBetween(camera_.toScreen(emitter->roaming.stops[i].at), at) < stopGrab_px) {
-            return i;
-        }
-    }
-    return {};
-}
-
-const Zone* PlanView::zoneAt(const QPointF& at) const
-{
-    const Zone* best = nullptr;
-    double nearest = outlineGrab_px;
-    for (const auto& zone : session_.level().zones) {
-        if (!onStorey(*zone)) {
-            continue;
-        }
-        for (const QPolygonF& outline : outlinesOf(zone->shape, frameOf(zone->at, zone->heading_deg, zone->riding))) {
-            if (const double distance = distanceToOutline(outline, at); distance < nearest) {
-                nearest = distance;
-                best = zone.get();
-            }
-        }
-    }
-    return best;
-}
-
-const Emitter* PlanView::areaAt(const QPointF& at) const
-{
-    for (const auto& emitter : session_.level().emitters) {
-        if (emitter->kind != EmitterKind::area) {
-            continue;
-        }
-        for (const QPolygonF& outline :
-             outlinesOf(emitter->area.shape, frameOf(emitter->at, emitter->heading_deg, emitter->riding))) {
-            if (distanceToOutline(outline, at) < outlineGrab_px) {
-                return emitter.get();
-            }
-        }
-    }
-    return nullptr;
-}
-
-QPointF PlanView::placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const
-{
-    if (const auto drawn = drawnShape()) {
-        for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame)) {
-            if (grip.kind == kind && grip.index == index) {
-                return camera_.toScreen(grip.at);
-            }
-        }
-    }
-    return {-1, -1};
-}
-
-void PlanView::removeCornerAt(const QPointF& at)
-{
-    const auto drawn = drawnShape();
-    const auto grip = shapeGripAt(at);
-    if (drawn && grip && grip->kind == ShapeGrip::Kind::corner) {
-        if (const auto next = withoutCorner(drawn->shape, grip->index)) {
-            setShape(*next, tr("one corner less"), {});
-        }
-    } else if (const auto stop = stopAt(at)) {
-        const Emitter* emitter = session_.primary();
-        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
-                                  [&](Emitter& e) {
-                                      e.roaming.stops.erase(e.roaming.stops.begin() + static_cast<std::ptrdiff_t>(*stop));
-                                  }),
-                      tr("%1: one stop less").arg(QString::fromStdString(emitter->name)));
-    }
-}
-
-void PlanView::addDrawnPoint(const QPointF& at)
-{
-    const Vec3 place = dropPlace(at);
-    drawnPoints_.push_back({place.x, place.y});
-    update();
-}
-
-void PlanView::finishDrawing()
-{
-    const std::vector<Vec2> points = std::exchange(drawnPoints_, {});
-    setTool(Tool::select);
-    if (points.size() < 2) {
-        return;
-    }
-    const Emitter* emitter = session_.primary();
-    if (emitter != nullptr && emitter->kind == EmitterKind::roamer) {
-        const double height = emitter->roaming.stops.empty() ? dropPlace({}).z : emitter->roaming.stops.front().at.z;
-        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
-                                  [&](Emitter& e) {
-                                      e.roaming.stops.clear();
-                                      for (const Vec2& p : points) {
-                                          e.roaming.stops.push_back({{p.x, p.y, height}, {}, {}});
-                                      }
-                                  }),
-                      tr("%1: %2 stops").arg(QString::fromStdString(emitter->name)).arg(points.size()));
-        return;
-    }
-    const auto drawn = drawnShape();
-    const bool line = drawn && std::holds_alternative<Ribbon>(drawn->shape);
-    if (points.size() < 3 && !line) {
-        return;
-    }
-    if (!drawn) {
-        // Nothing selected takes a shape: it becomes a zone.
-        Zone zone;
-        zone.name = tr("Zone %1").arg(session_.level().zones.size() + 1).toStdString();
-        Vec2 middle{0.0};
-        for (const Vec2& p : points) {
-            middle += p / static_cast<double>(points.size());
-        }
-        const Vec2 origin{std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0};
-        zone.at = {origin.x, origin.y, floorShown()};
-        Prism prism{{}, 3.0};
-        for (const Vec2& p : points) {
-            prism.corners.push_back(
-                {std::round((p.x - origin.x) * 100.0) / 100.0, std::round((p.y - origin.y) * 100.0) / 100.0});
-        }
-        zone.shape = std::move(prism);
-        session_.addZone(std::move(zone));
-        return;
-    }
-    const auto [low, high] = Solid(drawn->shape, {}).box();
-    const auto own = [&](const Vec2& p) {
-        const Vec3 way{p.x - drawn->frame.at.x, p.y - drawn->frame.at.y, 0.0};
-        return Vec2{std::round(glm::dot(way, drawn->frame.aside) * 100.0) / 100.0,
-                    std::round(glm::dot(way, drawn->frame.ahead) * 100.0) / 100.0};
-    };
-    if (line) {
-        Ribbon ribbon = std::get<Ribbon>(drawn->shape);
-        const double z = ribbon.points.empty() ? 0.0 : ribbon.points.front().z;
-        ribbon.points.clear();
-        for (const Vec2& p : points) {
-            ribbon.points.push_back({own(p).x, own(p).y, z});
-        }
-        setShape(ribbon, tr("a line of %1 points").arg(points.size()), {});
-    } else {
-        Prism prism{{}, std::max(high.z - low.z, 0.1)};
-        for (const Vec2& p : points) {
-            prism.corners.push_back(own(p));
-        }
-        setShape(prism, tr("a polygon of %1 corners").arg(points.size()), {});
-    }
-}
-
-void PlanView::setPreview(double time_s)
-{
-    preview_s_ = time_s;
-    update();
-}
-
-double PlanView::floorShown() const
-{
-    const auto& storeys = session_.level().storeys;
-    return storeys.empty()
-               ? 0.0
-               : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
 }
 
 void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
@@ -316,21 +49,13 @@ void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
         const auto index = world.zones().indexOf(zone->id);
         const bool inside = index && here.depth(*index) > 0.0;
         QColor colour = theme::lapis;
-        for (const QPolygonF& outline : outlinesOf(zone->shape, frameOf(zone->at, zone->heading_deg, zone->riding))) {
+        for (const QPolygonF& outline :
+             outlinesOf(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding))) {
             QPainterPath path;
             path.addPolygon(outline);
             path.closeSubpath();
-            if (selected && zone->margin_m > 0.0) {
-                // The margin lies outside: a broad stroke, of which the inner half is covered again.
-                QColor margin = colour;
-                margin.setAlpha(28);
-                painter.save();
-                QPainterPath outside;
-                outside.addRect(rect());
-                painter.setClipPath(outside.subtracted(path));
-                painter.strokePath(path, QPen(margin, 2.0 * zone->margin_m * camera_.pixelsPerMetre, Qt::SolidLine,
-                                              Qt::RoundCap, Qt::RoundJoin));
-                painter.restore();
+            if (selected) {
+                paintMargin(painter, *zone, outline);
             }
             colour.setAlpha(inside ? 11 : 4);
             painter.fillPath(path, colour);
@@ -346,6 +71,34 @@ void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
     }
 }
 
+/// Outside each side of a zone as far as its bed begins to open up.
+void PlanView::paintMargin(QPainter& painter, const Zone& zone, const QPolygonF& outline) const
+{
+    const bool sides = std::holds_alternative<Box>(zone.shape) || std::holds_alternative<Prism>(zone.shape);
+    // Broad strokes: the halves that would lie inside are left out.
+    QPainterPath margin;
+    QPainterPath inside;
+    inside.addPolygon(outline);
+    inside.closeSubpath();
+    for (int i = 0; i < outline.size(); ++i) {
+        const auto side = static_cast<std::size_t>(i);
+        const double metres = sides && side < zone.margins.size() ? zone.margins[side] : zone.margin_m;
+        QPainterPath line(outline[i]);
+        line.lineTo(outline[(i + 1) % outline.size()]);
+        QPainterPathStroker stroker(
+            QPen(Qt::black, std::max(2.0 * metres * camera_.pixelsPerMetre, 0.01), Qt::SolidLine, Qt::RoundCap));
+        margin = margin.united(stroker.createStroke(line));
+    }
+    QColor colour = theme::lapis;
+    colour.setAlpha(28);
+    painter.fillPath(margin.subtracted(inside), colour);
+    if (!sides || markedSide_ < 0 || markedSide_ >= outline.size()) {
+        return;
+    }
+    painter.setPen(QPen(theme::lapis, 5));
+    painter.drawLine(outline[markedSide_], outline[(markedSide_ + 1) % outline.size()]);
+}
+
 void PlanView::paintAreas(QPainter& painter) const
 {
     const auto& emitters = session_.level().emitters;
@@ -359,7 +112,8 @@ void PlanView::paintAreas(QPainter& painter) const
         const bool selected = session_.selection().contains(emitter.id);
         QColor colour = theme::colourOf(emitter.kind);
         const Shape& shape = scatter ? emitter.sprinkling.shape : emitter.area.shape;
-        for (const QPolygonF& outline : outlinesOf(shape, frameOf(emitter.at, emitter.heading_deg, emitter.riding))) {
+        for (const QPolygonF& outline :
+             outlinesOf(shape, frameNow(playback_, emitter.at, emitter.heading_deg, emitter.riding))) {
             QPainterPath path;
             path.addPolygon(outline);
             path.closeSubpath();
@@ -500,16 +254,26 @@ void PlanView::paintSprinkleRange(QPainter& painter) const
             QRectF(s.low_m.x * scale, -s.high_m.y * scale, (s.high_m.x - s.low_m.x) * scale, (s.high_m.y - s.low_m.y) * scale));
     }
     painter.restore();
+    painter.setPen(QPen(theme::ink, 1.1));
+    painter.setBrush(theme::paper);
+    for (const RangeGrip& grip : rangeGripsOf(s)) {
+        painter.drawRect(QRectF(besidePlayer(grip.at) - QPointF(4, 4), QSizeF(8, 8)));
+    }
 }
 
 void PlanView::paintGrips(QPainter& painter) const
 {
-    if (const auto drawn = drawnShape()) {
-        for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame)) {
+    if (const auto drawn = drawnShape(session_, playback_)) {
+        for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame, turnAway_px / camera_.pixelsPerMetre)) {
             const QPointF at = camera_.toScreen(grip.at);
             const bool side = grip.kind == ShapeGrip::Kind::side;
             painter.setPen(QPen(theme::ink, 1.1));
             painter.setBrush(side ? theme::line : theme::paper);
+            if (grip.kind == ShapeGrip::Kind::turn) {
+                painter.drawLine(camera_.toScreen(drawn->frame.at), at);
+                painter.drawEllipse(at, 4.5, 4.5);
+                continue;
+            }
             const double r = side ? 2.5 : 4.0;
             painter.drawRect(QRectF(at - QPointF(r, r), QSizeF(2 * r, 2 * r)));
         }
@@ -527,6 +291,25 @@ void PlanView::paintGrips(QPainter& painter) const
     for (const QPointF& p : points) {
         painter.drawEllipse(p, 3, 3);
     }
+}
+
+/// What a click would fit a shape to.
+void PlanView::paintPartUnder(QPainter& painter) const
+{
+    const Mesh::Node* part = tool_ == Tool::fit ? partUnder(lastAt_) : nullptr;
+    if (part == nullptr) {
+        return;
+    }
+    const FittedShape fitted = fittedTo(*session_.loadedLevel().mesh(), *part, Shape(Prism{}).index());
+    QColor fill = theme::verdigris;
+    fill.setAlpha(50);
+    painter.setPen(QPen(theme::verdigris, 1.6));
+    painter.setBrush(fill);
+    for (const QPolygonF& outline : outlinesOf(fitted.shape, frameAt(fitted.at, fitted.heading_deg))) {
+        painter.drawPolygon(outline);
+    }
+    painter.setFont(theme::text(9, QFont::Bold));
+    theme::drawHaloed(painter, lastAt_ + QPointF(14, -8), QString::fromStdString(part->name), theme::verdigris);
 }
 
 } // namespace stone

@@ -2,6 +2,7 @@
 
 #include "acoustics/facing.h"
 #include "app/bench/lane_scale.h"
+#include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
 
 #include <QDragEnterEvent>
@@ -28,13 +29,6 @@ constexpr double newHeight_m = 1.5; ///< of a placed emitter above its floor
 double distanceBetween(const QPointF& a, const QPointF& b)
 {
     return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
-
-/// The place by which an emitter is moved: a Roamer by its first stop.
-Vec3 movedBy(const Emitter& emitter)
-{
-    const bool roams = emitter.kind == EmitterKind::roamer && !emitter.roaming.stops.empty();
-    return roams ? emitter.roaming.stops.front().at : emitter.at;
 }
 
 } // namespace
@@ -103,6 +97,9 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
     if (stopAt(at)) {
         return Grip::stop;
     }
+    if (rangeGripAt(at)) {
+        return Grip::range;
+    }
     const Emitter* emitter = emitterAt(at);
     const double toEars = distanceBetween(at, placeOfEars());
     if (emitter != nullptr && (toEars > earsGrab_px || distanceBetween(camera_.toScreen(placeNow(*emitter)), at) < toEars)) {
@@ -153,8 +150,12 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         grip_ = Grip::none;
         return;
     }
-    if (tool_ == Tool::draw) {
-        addDrawnPoint(at);
+    if (tool_ == Tool::draw || tool_ == Tool::fit) {
+        if (tool_ == Tool::draw) {
+            addDrawnPoint(at);
+        } else {
+            fitTo(at);
+        }
         grip_ = Grip::none;
         return;
     }
@@ -163,6 +164,8 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         shapeGrip_ = shapeGripAt(at);
     } else if (grip_ == Grip::stop) {
         stop_ = stopAt(at).value_or(0);
+    } else if (grip_ == Grip::range) {
+        rangeEnd_ = rangeGripAt(at)->end;
     } else if (grip_ == Grip::zone) {
         const Zone* zone = zoneAt(at);
         const Vec2 under = camera_.toLevel(at);
@@ -176,7 +179,7 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         const Emitter* emitter = emitterAt(at) != nullptr ? emitterAt(at) : areaAt(at);
         grabbed_ = emitter->id;
         const Vec2 under = camera_.toLevel(at);
-        const Vec3 place = movedBy(*emitter);
+        const Vec3 place = handleOf(*emitter);
         grabOffset_ = {place.x - under.x, place.y - under.y};
         auto selection = session_.selection();
         if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) {
@@ -242,7 +245,7 @@ void PlanView::drag(const QPointF& at)
         if (const Emitter* emitter = session_.level().emitters.find(grabbed_)) {
             const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
             const Vec2 target{std::round(wanted.x * 100.0) / 100.0, std::round(wanted.y * 100.0) / 100.0};
-            const Vec3 place = movedBy(*emitter);
+            const Vec3 place = handleOf(*emitter);
             session_.moveSelected({target.x - place.x, target.y - place.y, 0.0}, QString("drag %1").arg(gestures_));
         }
         break;
@@ -255,16 +258,8 @@ void PlanView::drag(const QPointF& at)
             });
         }
         break;
-    case Grip::shape:
-        if (const auto drawn = drawnShape(); drawn && shapeGrip_) {
-            setShape(dragged(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at))), tr("shape drawn"),
-                     QString("drag %1").arg(gestures_));
-            if (shapeGrip_->kind == ShapeGrip::Kind::side) {
-                // It has become a corner.
-                shapeGrip_ = ShapeGrip{ShapeGrip::Kind::corner, shapeGrip_->index + 1, {}};
-            }
-        }
-        break;
+    case Grip::shape: dragShape(at); break;
+    case Grip::range: dragRange(at); break;
     case Grip::stop:
         if (const Emitter* emitter = session_.primary()) {
             const Vec2 to = snapped(camera_.toLevel(at));
@@ -324,7 +319,7 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
     }
     emit pointed(where);
     if (event->buttons() == Qt::NoButton) {
-        if (tool_ == Tool::draw) {
+        if (tool_ == Tool::draw || tool_ == Tool::fit) {
             lastAt_ = at;
             update();
         }
@@ -332,7 +327,7 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
             static const Qt::CursorShape shapes[] = {Qt::ArrowCursor,        Qt::ArrowCursor,   Qt::OpenHandCursor,
                                                      Qt::SizeAllCursor,      Qt::SizeAllCursor, Qt::OpenHandCursor,
                                                      Qt::PointingHandCursor, Qt::ArrowCursor,   Qt::SizeAllCursor,
-                                                     Qt::OpenHandCursor,     Qt::SizeAllCursor};
+                                                     Qt::OpenHandCursor,     Qt::SizeAllCursor, Qt::SizeAllCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;

@@ -46,6 +46,7 @@ void PlanView::paintEvent(QPaintEvent*)
     paintEmitters(painter, labels);
     paintShots(painter);
     paintGrips(painter);
+    paintPartUnder(painter);
     paintEars(painter);
     paintGhostEars(painter);
     paintPlaces(painter, labels);
@@ -351,6 +352,10 @@ void PlanView::paintNotes(QPainter& painter) const
         note = tr("Drop sound files here, or drag a sound from the list, to place the first emitter.");
     } else if (tool_ == Tool::draw) {
         note = tr("Click point after point. Enter or a double click ends it, Esc gives it up.");
+    } else if (tool_ == Tool::fit) {
+        note = session_.loadedLevel().mesh() != nullptr
+                   ? tr("Click the part of the level to put the shape round. Esc gives it up.")
+                   : tr("There is no level to fit it to. Esc.");
     } else if (tool_ == Tool::place) {
         note = tr("Click where the sound is to be. Esc to stop.");
     }

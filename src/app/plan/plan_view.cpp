@@ -1,5 +1,6 @@
 #include "app/plan/plan_view.h"
 
+#include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
 #include "world/carriage.h"
 #include "world/walk_pose.h"
@@ -29,8 +30,9 @@ PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
     setAcceptDrops(true);
     setMinimumSize(320, 240);
     connect(&session_, &Session::documentChanged, this, &PlanView::followDocument);
-    connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::selectionChanged, this, [this] { markSide(-1); });
     connect(&session_, &Session::levelChanged, this, &PlanView::levelChanged);
+    connect(&session_, &Session::waysFound, this, qOverload<>(&QWidget::update));
     connect(&playback_, &Playback::moved, this, &PlanView::followEars);
     connect(&playback_, &Playback::listeningChanged, this, qOverload<>(&QWidget::update));
     connect(&playback_, &Playback::walkChanged, this, qOverload<>(&QWidget::update));
@@ -134,8 +136,8 @@ void PlanView::fitAll()
         low = {std::min(low.x, p.x), std::min(low.y, p.y)};
         high = {std::max(high.x, p.x), std::max(high.y, p.y)};
     };
-    if (session_.loadedLevel().mesh && !session_.loadedLevel().mesh->points.empty()) {
-        for (const Vec3& corner : session_.loadedLevel().mesh->bounds()) {
+    if (session_.loadedLevel().mesh() != nullptr && !session_.loadedLevel().mesh()->points.empty()) {
+        for (const Vec3& corner : session_.loadedLevel().mesh()->bounds()) {
             include({corner.x, corner.y});
         }
     }
@@ -229,6 +231,31 @@ QPointF PlanView::placeOfNose() const
 {
     const double heading = radians(playback_.feet().heading_deg);
     return placeOfEars() + QPointF(std::sin(heading), -std::cos(heading)) * nose_px;
+}
+
+Vec3 PlanView::placeNow(const Emitter& emitter) const
+{
+    return stone::placeNow(playback_, emitter, session_.subject() == &emitter ? preview_s_ : -1.0);
+}
+
+void PlanView::setPreview(double time_s)
+{
+    preview_s_ = time_s;
+    update();
+}
+
+void PlanView::markSide(int side)
+{
+    markedSide_ = side;
+    update();
+}
+
+double PlanView::floorShown() const
+{
+    const auto& storeys = session_.level().storeys;
+    return storeys.empty()
+               ? 0.0
+               : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
 }
 
 } // namespace stone

@@ -2,6 +2,7 @@
 
 #include "app/plan/label_layer.h"
 #include "app/plan/plan_sheet.h"
+#include "app/plan/range_grips.h"
 #include "app/plan/shape_grips.h"
 #include "app/session/playback.h"
 
@@ -22,7 +23,8 @@ public:
     enum class Tool {
         select,
         place,
-        draw ///< point after point: an outline, a line, stops
+        draw, ///< point after point: an outline, a line, stops
+        fit   ///< puts the shape of what is selected round a part of the level
     };
 
     PlanView(Session& session, Playback& playback, QWidget* parent = nullptr);
@@ -52,11 +54,15 @@ public:
     QPointF placeOfFront() const;
     /// A grip of the shape that is selected.
     QPointF placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const;
+    /// An end of the selected sprinkle's range round the player.
+    QPointF placeOfRange(RangeGrip::End end) const;
 
     /// Ends the drawing tool: what was drawn becomes the shape or the stops of what is selected, or a new zone.
     void finishDrawing();
     /// Shows the selected Roamer where it is so long after setting off; below 0: where it is now.
     void setPreview(double time_s);
+    /// Marks a side of the selected zone; -1: none.
+    void markSide(int side);
     /// Height of the shown storey's floor.
     double floorShown() const;
 
@@ -82,13 +88,7 @@ protected:
 
 private:
     /// What a press takes hold of.
-    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop };
-
-    /// The shape that can be worked on: of the selected zone, area or sprinkle.
-    struct Drawn {
-        Shape shape;
-        Solid::Frame frame;
-    };
+    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop, range };
 
     struct Ring {
         double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
@@ -102,12 +102,17 @@ private:
 
     /// Where an emitter is at the moment: it may be moving.
     Vec3 placeNow(const Emitter& emitter) const;
-    Solid::Frame frameOf(const Vec3& at, double heading_deg, const Riding& riding) const;
-    std::optional<Drawn> drawnShape() const;
-    void setShape(const Shape& shape, const QString& what, const QString& gesture);
+    const Mesh::Node* partUnder(const QPointF& at) const;
+    void fitTo(const QPointF& at);
+    void dragShape(const QPointF& at);
+    void dragRange(const QPointF& at);
     QPolygonF onScreen(const std::vector<Vec2>& outline) const;
     std::vector<QPolygonF> outlinesOf(const Shape& shape, const Solid::Frame& frame) const;
     std::optional<ShapeGrip> shapeGripAt(const QPointF& at) const;
+    std::optional<RangeGrip> rangeGripAt(const QPointF& at) const;
+    /// A place of the player's frame, in pixels, and the other way round.
+    QPointF besidePlayer(const Vec2& p) const;
+    Vec2 asThePlayerFaces(const QPointF& at) const;
     std::optional<std::size_t> stopAt(const QPointF& at) const;
     const Zone* zoneAt(const QPointF& at) const;
     const Emitter* areaAt(const QPointF& at) const;
@@ -121,6 +126,8 @@ private:
     void dragRing(const QPointF& at);
     Vec2 snapped(const Vec2& p) const;
     Vec3 dropPlace(const QPointF& at) const;
+
+    static constexpr double turnAway_px = 26.0; ///< the grip that turns a shape lies so far ahead of it
     void levelChanged();
     void followDocument();
     int storeyAt(double height_m) const;
@@ -129,6 +136,7 @@ private:
     void followEars();
 
     void paintZones(QPainter& painter, LabelLayer& labels) const;
+    void paintMargin(QPainter& painter, const Zone& zone, const QPolygonF& outline) const;
     void paintAreas(QPainter& painter) const;
     void paintRoutes(QPainter& painter) const;
     void paintShots(QPainter& painter) const;
@@ -143,6 +151,7 @@ private:
     void paintGhostEars(QPainter& painter) const;
     void paintLine(QPainter& painter, LabelLayer& labels) const;
     void paintScale(QPainter& painter) const;
+    void paintPartUnder(QPainter& painter) const;
     void paintNotes(QPainter& painter) const;
 
     Session& session_;
@@ -169,9 +178,11 @@ private:
     Vec2 grabOffset_{0.0};
     EmitterId grabbed_;
     std::optional<ShapeGrip> shapeGrip_;
+    RangeGrip::End rangeEnd_{};
     std::size_t stop_ = 0;
     std::vector<Vec2> drawnPoints_;
     double preview_s_ = -1.0;
+    int markedSide_ = -1;
     int gestures_ = 0;
 };
 

@@ -40,7 +40,7 @@ void addOutline(std::vector<ShapeGrip>& grips, const Points& points, bool closed
 
 } // namespace
 
-std::vector<ShapeGrip> gripsOf(const Shape& shape, const Solid::Frame& frame)
+std::vector<ShapeGrip> gripsOf(const Shape& shape, const Solid::Frame& frame, double turnAway_m)
 {
     std::vector<ShapeGrip> grips;
     const auto place = [&](const Vec3& p) { return placed(frame, p); };
@@ -64,6 +64,9 @@ std::vector<ShapeGrip> gripsOf(const Shape& shape, const Solid::Frame& frame)
         addOutline(grips, prism->corners, true, [&](const Vec2& p) { return place({p.x, p.y, 0.0}); });
     } else if (const auto* ribbon = std::get_if<Ribbon>(&shape)) {
         addOutline(grips, ribbon->points, ribbon->closed, place);
+    }
+    if (!grips.empty() && !std::holds_alternative<Ball>(shape)) {
+        grips.push_back({ShapeGrip::Kind::turn, 0, place({0.0, Solid(shape, {}).box()[1].y + turnAway_m, 0.0})});
     }
     return grips;
 }

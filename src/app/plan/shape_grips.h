@@ -14,7 +14,8 @@ struct ShapeGrip {
     enum class Kind {
         corner, ///< of an outline, or a point of a line
         side,   ///< middle of one: dragging it makes a corner there
-        size    ///< of a box or a radius
+        size,   ///< of a box or a radius
+        turn    ///< ahead of it: dragging it round turns the shape
     };
 
     Kind kind = Kind::corner;
@@ -24,10 +25,11 @@ struct ShapeGrip {
     bool operator==(const ShapeGrip&) const = default;
 };
 
-/// The grips of a shape that stands in a frame. A mesh has none.
-std::vector<ShapeGrip> gripsOf(const Shape& shape, const Solid::Frame& frame);
+/// The grips of a shape that stands in a frame. A mesh has none. `turnAway_m`: how far ahead of it the one to turn it lies.
+std::vector<ShapeGrip> gripsOf(const Shape& shape, const Solid::Frame& frame, double turnAway_m);
 
-/// The shape with one of its grips dragged to a place of the level, in the plan. A side becomes a corner of index + 1.
+/// The shape with one of its grips, not the one to turn it, dragged to a place of the level, in the plan. A side becomes a
+/// corner of index + 1.
 Shape dragged(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& grip, const Vec2& to);
 
 /// The shape without a corner; nothing when it needs them all.

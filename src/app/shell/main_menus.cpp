@@ -6,6 +6,7 @@
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QInputDialog>
 #include <QMenuBar>
 #include <QMessageBox>
 
@@ -181,6 +182,10 @@ void MainWindow::makeViewMenu()
     add(menu, tr("Storey &up the list"), QKeySequence(Qt::Key_PageUp), [this] { plan_->showStorey(plan_->storey() - 1); });
     add(menu, tr("Storey &down the list"), QKeySequence(Qt::Key_PageDown), [this] { plan_->showStorey(plan_->storey() + 1); });
     menu->addSeparator();
+    QAction* section = add(menu, tr("The S&ection: heights"), QKeySequence("H"), [] {});
+    section->setCheckable(true);
+    connect(section, &QAction::toggled, section_, &QWidget::setVisible);
+    menu->addSeparator();
     add(menu, tr("Compare &falloffs, or swap them"), QKeySequence("X"), [this] { bench_->compare(); });
     QAction* bare =
         add(menu, tr("&Without filters and effects"), QKeySequence("T"), [this] { playback_.setBare(!playback_.bare()); });
@@ -220,6 +225,8 @@ void MainWindow::makeWalkMenu()
     });
     add(menu, tr("Si&gnals and game values…"), QKeySequence("Ctrl+E"), [this] { showPad(); });
     add(menu, tr("Use what is near"), QKeySequence("I"), [this] { playback_.interact(); });
+    add(menu, tr("&Jump"), QKeySequence("U"), [this] { playback_.jump(); });
+    add(menu, tr("S&eed of chance…"), {}, [this] { askForSeed(); });
     menu->addSeparator();
     QAction* collide = add(menu, tr("&Walls stop the walker"), QKeySequence("C"), [this] {
         const bool on = !session_.level().character.collides;
@@ -240,6 +247,28 @@ void MainWindow::makeWalkMenu()
             tr("Save a place"));
     });
     places_ = menu->addMenu(tr("&Places"));
+}
+
+void MainWindow::askForSeed()
+{
+    QInputDialog dialog(this);
+    dialog.setObjectName("seed");
+    dialog.setWindowTitle(tr("Seed of chance"));
+    dialog.setLabelText(
+        tr("Everything that is left to chance follows from this number.\nThe same seed gives the same night again."));
+    dialog.setTextValue(QString::number(session_.project().seed));
+    if (dialog.exec() != QDialog::Accepted) {
+        return;
+    }
+    bool isNumber = false;
+    const qulonglong seed = dialog.textValue().trimmed().toULongLong(&isNumber);
+    if (!isNumber) {
+        banner_->say(tr("The seed stays as it was: \"%1\" is not a whole number from 0 up.").arg(dialog.textValue()));
+        return;
+    }
+    Project next = session_.project();
+    next.seed = seed;
+    session_.edit(std::move(next), tr("Seed %1").arg(seed));
 }
 
 void MainWindow::makeLevelMenu()

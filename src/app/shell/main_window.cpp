@@ -38,13 +38,20 @@ void remember(const QString& path)
 MainWindow::MainWindow(Session& session, Playback& playback)
     : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner),
       lists_(new EarshotPanel(session, playback)), plan_(new PlanView(session, playback)),
-      dial_(new EarDial(session, playback, plan_)), storeys_(new StoreySwitch(session, *plan_, plan_)),
-      bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
+      section_(new SectionView(session, playback)), dial_(new EarDial(session, playback, plan_)),
+      storeys_(new StoreySwitch(session, *plan_, plan_)), bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
     resize(1280, 800);
     auto* middle = new QSplitter(Qt::Horizontal);
     middle->addWidget(lists_);
-    middle->addWidget(plan_);
+    auto* sheets = new QSplitter(Qt::Vertical);
+    sheets->addWidget(plan_);
+    sheets->addWidget(section_);
+    sheets->setStretchFactor(0, 1);
+    sheets->setCollapsible(0, false);
+    sheets->setHandleWidth(1);
+    section_->hide();
+    middle->addWidget(sheets);
     middle->addWidget(bench_);
     middle->setStretchFactor(1, 1);
     middle->setCollapsible(1, false);
@@ -110,10 +117,14 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(lists_, &EarshotPanel::emitterChosen, plan_, &PlanView::reveal);
     connect(lists_, &EarshotPanel::soundChosen, bench_, &BenchPanel::showSound);
     connect(lists_, &EarshotPanel::placeWanted, this, &MainWindow::startPlacing);
-    connect(bench_, &BenchPanel::drawWanted, plan_, [this] {
-        plan_->setTool(PlanView::Tool::draw);
-        plan_->setFocus();
-    });
+    for (const auto& [wanted, tool] :
+         {std::pair{&BenchPanel::drawWanted, PlanView::Tool::draw}, std::pair{&BenchPanel::fitWanted, PlanView::Tool::fit}}) {
+        connect(bench_, wanted, plan_, [this, tool = tool] {
+            plan_->setTool(tool);
+            plan_->setFocus();
+        });
+    }
+    connect(bench_, &BenchPanel::sideChosen, plan_, &PlanView::markSide);
     connect(bench_, &BenchPanel::previewed, plan_, &PlanView::setPreview);
     connect(plan_, &PlanView::pointed, this, [this](const QString& where) {
         pointer_->setText(where);
@@ -379,6 +390,8 @@ void MainWindow::showKeys()
                        "<tr><td><b>R</b></td><td>all sounds from their beginning</td></tr>"
                        "<tr><td><b>V, N, L</b></td><td>select, place an emitter, draw an outline</td></tr>"
                        "<tr><td><b>Ctrl + E, I</b></td><td>the pad with signals and game values, use what is near</td></tr>"
+                       "<tr><td><b>U</b></td><td>jump</td></tr>"
+                       "<tr><td><b>H</b></td><td>the Section: heights</td></tr>"
                        "<tr><td><b>K, J</b></td><td>pause time, let it go on for a tenth of a second</td></tr>"
                        "<tr><td><b>Alt + arrows</b></td><td>nudge the selected 10 cm, with Shift 1 m</td></tr>"
                        "<tr><td><b>Ctrl + D, Delete</b></td><td>duplicate, delete</td></tr>"

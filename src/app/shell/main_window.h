@@ -5,6 +5,7 @@
 #include "app/dial/ear_dial.h"
 #include "app/lists/earshot_panel.h"
 #include "app/plan/plan_view.h"
+#include "app/section/section_view.h"
 #include "app/shell/banner.h"
 #include "app/shell/storey_switch.h"
 #include "app/shell/top_bar.h"
@@ -44,6 +45,7 @@ private:
     void addOfKind(EmitterKind kind);
     void addZone();
     void showPad();
+    void askForSeed();
     void makeViewMenu();
     void makeWalkMenu();
     void makeLevelMenu();
@@ -74,6 +76,7 @@ private:
     Banner* banner_;
     EarshotPanel* lists_;
     PlanView* plan_;
+    SectionView* section_;
     EarDial* dial_;
     StoreySwitch* storeys_;
     BenchPanel* bench_;

@@ -17,7 +17,7 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), back_(new QPushButton), name_(new QLineEdit),
       listen_(new QPushButton), around_(new QCheckBox(tr("round and round"))), files_(new FileList(session)),
       wave_(new WaveformView), seam_(new SeamView), verdict_(theme::caption({})), facts_(theme::caption({})),
-      tabs_(new QTabBar), pages_(new QStackedWidget),
+      tabs_(new QTabBar), pages_(new QStackedWidget), repeats_(new RepeatView(session, playback)),
       lanes_(new LaneStack(LaneInput::time, {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass}, overTime()))
 {
     setObjectName("soundPage");
@@ -40,12 +40,18 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     tabs_->setObjectName("soundTabs");
     tabs_->setDrawBase(false);
     tabs_->setExpanding(false);
+    auto* playing = new QWidget;
+    auto* playingBox = new QVBoxLayout(playing);
+    playingBox->setContentsMargins(0, 0, 0, 0);
+    playingBox->setSpacing(0);
     forms_ = {new PlayForm(session), new EffectsForm(session, playback), new AboutForm(session)};
     tabs_->addTab(tr("How it plays"));
     tabs_->addTab(tr("Over time"));
     tabs_->addTab(tr("Effects"));
     tabs_->addTab(tr("About"));
-    for (QWidget* page : std::initializer_list<QWidget*>{forms_[0], lanes_, forms_[1], forms_[2]}) {
+    playingBox->addWidget(forms_[0]);
+    playingBox->addWidget(repeats_);
+    for (QWidget* page : std::initializer_list<QWidget*>{playing, lanes_, forms_[1], forms_[2]}) {
         auto* aligned = new QWidget;
         auto* box = new QVBoxLayout(aligned);
         box->setContentsMargins(0, 0, 0, 0);
@@ -161,6 +167,8 @@ void SoundPage::refresh()
     for (SoundForm* form : forms_) {
         form->showSound(id_, file_);
     }
+    repeats_->showSound(id_);
+    repeats_->setVisible(sound->loop);
     lanes_->refresh();
     const SoundBank::Entry entry = session_.soundEntry(*sound, file_);
     const bool loops = file_ < sound->files.size() && isLooped(*sound, sound->files[file_]);

@@ -3,6 +3,7 @@
 #include "app/bench/lane_stack.h"
 #include "app/session/playback.h"
 #include "app/sounds/file_list.h"
+#include "app/sounds/repeat_view.h"
 #include "app/sounds/waveform_view.h"
 
 #include <QLabel>
@@ -53,6 +54,7 @@ private:
     QLabel* facts_;
     QTabBar* tabs_;
     QStackedWidget* pages_;
+    RepeatView* repeats_;
     LaneStack* lanes_;
     std::vector<SoundForm*> forms_;
 };

@@ -1,0 +1,126 @@
+#include "app/ambience/walk_events.h"
+
+#include "app/bench/number_field.h"
+#include "app/forms/rebuilt.h"
+#include "app/theme/labels.h"
+
+#include <QGridLayout>
+#include <QToolButton>
+#include <QVBoxLayout>
+
+#include <algorithm>
+#include <cmath>
+
+namespace stone
+{
+
+WalkEvents::WalkEvents(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), list_(new QWidget)
+{
+    setObjectName("walkEvents");
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(0, 0, 0, 0);
+    title_->setFont(theme::text(9.5, QFont::Bold));
+    box->addWidget(title_);
+    box->addWidget(list_);
+    connect(&session_, &Session::documentChanged, this, &WalkEvents::rebuild);
+    connect(&playback_, &Playback::walkChanged, this, &WalkEvents::rebuild);
+    rebuild();
+}
+
+QString WalkEvents::whatOf(const WalkEvent& event) const
+{
+    switch (event.kind) {
+    case WalkEvent::Kind::signal: {
+        const Signal* signal = session_.project().signalNames.find(event.signal);
+        return signal != nullptr ? QString::fromStdString(signal->name) : tr("a signal that is gone");
+    }
+    case WalkEvent::Kind::value: {
+        const GameValue* value = session_.project().gameValues.find(event.value);
+        return tr("%1 to %2")
+            .arg(value != nullptr ? QString::fromStdString(value->name) : tr("a value that is gone"))
+            .arg(event.number, 0, 'g', 4);
+    }
+    case WalkEvent::Kind::interact: return tr("use what is near");
+    case WalkEvent::Kind::reset: return tr("put back to the start");
+    }
+    return {};
+}
+
+void WalkEvents::change(const QString& what, const QString& gesture, const std::function<void(std::vector<WalkEvent>&)>& how)
+{
+    if (walk() == nullptr) {
+        return;
+    }
+    Walk next = *walk();
+    how(next.events);
+    std::stable_sort(next.events.begin(), next.events.end(),
+                     [](const WalkEvent& a, const WalkEvent& b) { return a.t_s < b.t_s; });
+    const QString name = QString::fromStdString(next.name);
+    session_.edit(withLevel(session_.project(), session_.levelId(), [&](Level& l) { l.walks.put(std::move(next)); }),
+                  tr("Walk %1: %2").arg(name, what), gesture);
+}
+
+void WalkEvents::add(WalkEvent event)
+{
+    event.t_s = std::round(playback_.walk_s() * 10.0) / 10.0;
+    const QString what = tr("%1 at %2").arg(whatOf(event), theme::clock(event.t_s));
+    change(what, {}, [&](std::vector<WalkEvent>& events) { events.push_back(std::move(event)); });
+}
+
+void WalkEvents::rebuild()
+{
+    if (shownOf_ == session_.document() && shown_ == playback_.walk()) {
+        return;
+    }
+    shownOf_ = session_.document();
+    shown_ = playback_.walk();
+    rebuilt(list_, [this] { build(); });
+}
+
+void WalkEvents::build()
+{
+    auto* grid = new QGridLayout(list_);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setVerticalSpacing(2);
+    grid->setColumnStretch(1, 1);
+    grid->setColumnMinimumWidth(0, 90);
+    title_->setText(walk() != nullptr ? tr("On the walk %1").arg(QString::fromStdString(walk()->name)) : tr("On the walk"));
+    if (walk() == nullptr || walk()->events.empty()) {
+        auto* none = theme::caption(walk() == nullptr
+                                        ? tr("There is no walk in this level yet.")
+                                        : tr("Nothing yet. The ⋯ beside a signal or a value puts it where the walk is now."));
+        none->setWordWrap(true);
+        grid->addWidget(none, 0, 0, 1, 3);
+        return;
+    }
+    for (std::size_t i = 0; i < walk()->events.size(); ++i) {
+        const WalkEvent& event = walk()->events[i];
+        const QString what = whatOf(event);
+        auto* time = new NumberField("s", 0, std::max(walk()->seconds(), event.t_s), 1, 0.5);
+        time->setObjectName(QString("eventTime%1").arg(i));
+        time->setAccessibleName(tr("Time of: %1").arg(what));
+        time->present(event.t_s);
+        connect(time, &NumberField::valueEdited, this, [this, i, what](double to) {
+            change(tr("%1 at %2").arg(what, theme::clock(to)), QString("event %1").arg(i),
+                   [&](std::vector<WalkEvent>& events) { events[i].t_s = to; });
+        });
+        connect(time, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+        auto* remove = new QToolButton;
+        remove->setObjectName(QString("eventRemove%1").arg(i));
+        remove->setText(QStringLiteral("×"));
+        remove->setToolTip(tr("Take this off the walk"));
+        remove->setAccessibleName(tr("Take off the walk: %1").arg(what));
+        connect(remove, &QToolButton::clicked, this, [this, i, what] {
+            change(tr("not %1").arg(what), {}, [&](std::vector<WalkEvent>& events) {
+                events.erase(events.begin() + static_cast<std::ptrdiff_t>(i));
+            });
+        });
+        const int row = static_cast<int>(i);
+        grid->addWidget(time, row, 0);
+        grid->addWidget(new QLabel(what), row, 1);
+        grid->addWidget(remove, row, 2);
+    }
+}
+
+} // namespace stone

@@ -1,0 +1,303 @@
+#include "app/plan/plan_view.h"
+
+#include "app/plan/drawn_shape.h"
+#include "app/theme/theme.h"
+
+#include <cmath>
+
+/// Shapes, stops and ranges: how they are taken hold of and drawn on the Plan.
+namespace stone
+{
+
+namespace
+{
+
+constexpr double gripGrab_px = 8.0;
+constexpr double outlineGrab_px = 5.0;
+constexpr double stopGrab_px = 9.0;
+
+double distanceBetween(const QPointF& a, const QPointF& b)
+{
+    return std::hypot(a.x() - b.x(), a.y() - b.y());
+}
+
+double distanceToOutline(const QPolygonF& outline, const QPointF& at)
+{
+    double least = INFINITY;
+    for (int i = 0; i < outline.size(); ++i) {
+        const QPointF a = outline[i];
+        const QPointF way = outline[(i + 1) % outline.size()] - a;
+        const double length2 = QPointF::dotProduct(way, way);
+        const double t = length2 > 0.0 ? std::clamp(QPointF::dotProduct(at - a, way) / length2, 0.0, 1.0) : 0.0;
+        least = std::min(least, distanceBetween(at, a + way * t));
+    }
+    return least;
+}
+
+} // namespace
+
+std::optional<ShapeGrip> PlanView::shapeGripAt(const QPointF& at) const
+{
+    const auto drawn = drawnShape(session_, playback_);
+    if (!drawn) {
+        return {};
+    }
+    // Corners before sides: where a side is short they lie close.
+    std::optional<ShapeGrip> best;
+    for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame, turnAway_px / camera_.pixelsPerMetre)) {
+        if (distanceBetween(camera_.toScreen(grip.at), at) < gripGrab_px && (!best || best->kind == ShapeGrip::Kind::side)) {
+            best = grip;
+        }
+    }
+    return best;
+}
+
+void PlanView::dragShape(const QPointF& at)
+{
+    const auto drawn = drawnShape(session_, playback_);
+    if (!drawn || !shapeGrip_) {
+        return;
+    }
+    const QString gesture = QString("drag %1").arg(gestures_);
+    if (shapeGrip_->kind == ShapeGrip::Kind::turn) {
+        const QPointF way = at - camera_.toScreen(drawn->frame.at);
+        const double now = degrees(std::atan2(drawn->frame.ahead.x, drawn->frame.ahead.y));
+        const double wanted = degrees(std::atan2(way.x(), -way.y()));
+        const double heading = std::round(wrapDegrees(drawn->heading_deg + wanted - now));
+        setDrawnShape(session_, {drawn->shape, drawn->at, heading}, tr("turned to %1°").arg(heading), gesture);
+        return;
+    }
+    setDrawnShape(session_,
+                  {dragged(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at))), drawn->at,
+                   drawn->heading_deg},
+                  tr("shape drawn"), gesture);
+    if (shapeGrip_->kind == ShapeGrip::Kind::side) {
+        // It has become a corner.
+        shapeGrip_ = ShapeGrip{ShapeGrip::Kind::corner, shapeGrip_->index + 1, {}};
+    }
+}
+
+const Mesh::Node* PlanView::partUnder(const QPointF& at) const
+{
+    // What the sheet shows: from a track bed below the floor to a roof over the cut.
+    constexpr double below_m = 1.3;
+    constexpr double above_m = 6.0;
+    const Mesh* mesh = session_.loadedLevel().mesh();
+    return mesh != nullptr ? partAt(*mesh, camera_.toLevel(at), floorShown() - below_m, cut_m_ + above_m) : nullptr;
+}
+
+void PlanView::fitTo(const QPointF& at)
+{
+    const auto drawn = drawnShape(session_, playback_);
+    const Mesh::Node* part = partUnder(at);
+    if (drawn && part != nullptr) {
+        setDrawnShape(session_, fittedTo(*session_.loadedLevel().mesh(), *part, drawn->shape.index()),
+                      tr("fitted to %1").arg(QString::fromStdString(part->name)), {});
+        setTool(Tool::select);
+    }
+}
+
+QPointF PlanView::besidePlayer(const Vec2& p) const
+{
+    const double heading = radians(playback_.feet().heading_deg);
+    const Vec2 ahead{std::sin(heading), std::cos(heading)};
+    const Vec2 offset = (Vec2{ahead.y, -ahead.x} * p.x + ahead * p.y) * camera_.pixelsPerMetre;
+    return placeOfEars() + QPointF(offset.x, -offset.y);
+}
+
+Vec2 PlanView::asThePlayerFaces(const QPointF& at) const
+{
+    const double heading = radians(playback_.feet().heading_deg);
+    const Vec2 ahead{std::sin(heading), std::cos(heading)};
+    const QPointF offset = (at - placeOfEars()) / camera_.pixelsPerMetre;
+    const Vec2 way{offset.x(), -offset.y()};
+    return {glm::dot(way, Vec2{ahead.y, -ahead.x}), glm::dot(way, ahead)};
+}
+
+std::optional<RangeGrip> PlanView::rangeGripAt(const QPointF& at) const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || emitter->kind != EmitterKind::sprinkle) {
+        return {};
+    }
+    for (const RangeGrip& grip : rangeGripsOf(emitter->sprinkling)) {
+        if (distanceBetween(besidePlayer(grip.at), at) < gripGrab_px) {
+            return grip;
+        }
+    }
+    return {};
+}
+
+QPointF PlanView::placeOfRange(RangeGrip::End end) const
+{
+    const Emitter* emitter = session_.primary();
+    for (const RangeGrip& grip : emitter != nullptr ? rangeGripsOf(emitter->sprinkling) : std::vector<RangeGrip>{}) {
+        if (grip.end == end) {
+            return besidePlayer(grip.at);
+        }
+    }
+    return {-1, -1};
+}
+
+void PlanView::dragRange(const QPointF& at)
+{
+    if (const Emitter* emitter = session_.primary()) {
+        const Sprinkling next = pulled(emitter->sprinkling, rangeEnd_, asThePlayerFaces(at));
+        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.sprinkling = next; }),
+                      tr("%1: range drawn").arg(QString::fromStdString(emitter->name)), QString("drag %1").arg(gestures_));
+    }
+}
+
+std::optional<std::size_t> PlanView::stopAt(const QPointF& at) const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || emitter->kind != EmitterKind::roamer) {
+        return {};
+    }
+    for (std::size_t i = 0; i < emitter->roaming.stops.size(); ++i) {
+        if (distanceBetween(camera_.toScreen(emitter->roaming.stops[i].at), at) < stopGrab_px) {
+            return i;
+        }
+    }
+    return {};
+}
+
+const Zone* PlanView::zoneAt(const QPointF& at) const
+{
+    const Zone* best = nullptr;
+    double nearest = outlineGrab_px;
+    for (const auto& zone : session_.level().zones) {
+        if (!onStorey(*zone)) {
+            continue;
+        }
+        for (const QPolygonF& outline : outlinesOf(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding))) {
+            if (const double distance = distanceToOutline(outline, at); distance < nearest) {
+                nearest = distance;
+                best = zone.get();
+            }
+        }
+    }
+    return best;
+}
+
+const Emitter* PlanView::areaAt(const QPointF& at) const
+{
+    for (const auto& emitter : session_.level().emitters) {
+        if (emitter->kind != EmitterKind::area) {
+            continue;
+        }
+        for (const QPolygonF& outline :
+             outlinesOf(emitter->area.shape, frameNow(playback_, emitter->at, emitter->heading_deg, emitter->riding))) {
+            if (distanceToOutline(outline, at) < outlineGrab_px) {
+                return emitter.get();
+            }
+        }
+    }
+    return nullptr;
+}
+
+QPointF PlanView::placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const
+{
+    if (const auto drawn = drawnShape(session_, playback_)) {
+        for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame, turnAway_px / camera_.pixelsPerMetre)) {
+            if (grip.kind == kind && grip.index == index) {
+                return camera_.toScreen(grip.at);
+            }
+        }
+    }
+    return {-1, -1};
+}
+
+void PlanView::removeCornerAt(const QPointF& at)
+{
+    const auto drawn = drawnShape(session_, playback_);
+    const auto grip = shapeGripAt(at);
+    if (drawn && grip && grip->kind == ShapeGrip::Kind::corner) {
+        if (const auto next = withoutCorner(drawn->shape, grip->index)) {
+            setDrawnShape(session_, {*next, drawn->at, drawn->heading_deg}, tr("one corner less"), {});
+        }
+    } else if (const auto stop = stopAt(at)) {
+        const Emitter* emitter = session_.primary();
+        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
+                                  [&](Emitter& e) {
+                                      e.roaming.stops.erase(e.roaming.stops.begin() + static_cast<std::ptrdiff_t>(*stop));
+                                  }),
+                      tr("%1: one stop less").arg(QString::fromStdString(emitter->name)));
+    }
+}
+
+void PlanView::addDrawnPoint(const QPointF& at)
+{
+    const Vec3 place = dropPlace(at);
+    drawnPoints_.push_back({place.x, place.y});
+    update();
+}
+
+void PlanView::finishDrawing()
+{
+    const std::vector<Vec2> points = std::exchange(drawnPoints_, {});
+    setTool(Tool::select);
+    if (points.size() < 2) {
+        return;
+    }
+    const Emitter* emitter = session_.primary();
+    if (emitter != nullptr && emitter->kind == EmitterKind::roamer) {
+        const double height = emitter->roaming.stops.empty() ? dropPlace({}).z : emitter->roaming.stops.front().at.z;
+        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
+                                  [&](Emitter& e) {
+                                      e.roaming.stops.clear();
+                                      for (const Vec2& p : points) {
+                                          e.roaming.stops.push_back({{p.x, p.y, height}, {}, {}});
+                                      }
+                                  }),
+                      tr("%1: %2 stops").arg(QString::fromStdString(emitter->name)).arg(points.size()));
+        return;
+    }
+    const auto drawn = drawnShape(session_, playback_);
+    const bool line = drawn && std::holds_alternative<Ribbon>(drawn->shape);
+    if (points.size() < 3 && !line) {
+        return;
+    }
+    if (!drawn) {
+        // Nothing selected takes a shape: it becomes a zone.
+        Zone zone;
+        zone.name = tr("Zone %1").arg(session_.level().zones.size() + 1).toStdString();
+        Vec2 middle{0.0};
+        for (const Vec2& p : points) {
+            middle += p / static_cast<double>(points.size());
+        }
+        const Vec2 origin{std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0};
+        zone.at = {origin.x, origin.y, floorShown()};
+        Prism prism{{}, 3.0};
+        for (const Vec2& p : points) {
+            prism.corners.push_back(
+                {std::round((p.x - origin.x) * 100.0) / 100.0, std::round((p.y - origin.y) * 100.0) / 100.0});
+        }
+        zone.shape = std::move(prism);
+        session_.addZone(std::move(zone));
+        return;
+    }
+    const auto [low, high] = Solid(drawn->shape, {}).box();
+    const auto own = [&](const Vec2& p) {
+        const Vec3 way{p.x - drawn->frame.at.x, p.y - drawn->frame.at.y, 0.0};
+        return Vec2{std::round(glm::dot(way, drawn->frame.aside) * 100.0) / 100.0,
+                    std::round(glm::dot(way, drawn->frame.ahead) * 100.0) / 100.0};
+    };
+    if (line) {
+        Ribbon ribbon = std::get<Ribbon>(drawn->shape);
+        const double z = ribbon.points.empty() ? 0.0 : ribbon.points.front().z;
+        ribbon.points.clear();
+        for (const Vec2& p : points) {
+            ribbon.points.push_back({own(p).x, own(p).y, z});
+        }
+        setDrawnShape(session_, {ribbon, drawn->at, drawn->heading_deg}, tr("a line of %1 points").arg(points.size()), {});
+    } else {
+        Prism prism{{}, std::max(high.z - low.z, 0.1)};
+        for (const Vec2& p : points) {
+            prism.corners.push_back(own(p));
+        }
+        setDrawnShape(session_, {prism, drawn->at, drawn->heading_deg}, tr("a polygon of %1 corners").arg(points.size()), {});
+    }
+}
+
+} // namespace stone
