@@ -166,6 +166,8 @@ std::map<QString, Scene> scenes()
          [](Stage& s) {
              s.listenAt(9.0);
              s.session.selectZone({"ticket-office"});
+             s.window.findChild<SectionView*>("section")->show();
+             wait(100);
              for (int i = 0; i < 3; ++i) {
                  s.window.plan().zoomBy(1.25);
              }

@@ -2,6 +2,7 @@
 
 #include "app/ambience/pad.h"
 
+#include <QInputDialog>
 #include <QMenu>
 #include <QSlider>
 
@@ -196,6 +197,246 @@ private slots:
         forward(f, 6.0);
         QTRY_VERIFY(f.find<QLabel>("sprinkleMeasured")->text().startsWith("Measured: "));
         QVERIFY(f.playback->world()->sprinkles.at(0).next >= 10);
+    }
+
+    /// A shape is turned by its grip, and put round a part of the level by a click on it.
+    void shapesAreTurnedAndFitted()
+    {
+        std::string document = yard;
+        document.replace(document.find("\"emitters\""), 0,
+                         "\"geometry\": {\"file\": \"level.glb\"}, \"character\": {\"start\": [18, -14, 0]}, ");
+        WindowFixture f(document, true);
+        f.session->selectOnly({"thing"});
+        f.choose("emitterKind", "Area");
+        const QPointF turn = f.plan().placeOfGrip(ShapeGrip::Kind::turn, 0);
+        const QPointF centre = f.plan().placeOf({"thing"});
+        WindowFixture::drag(&f.plan(), turn, centre + QPointF(80, 80));
+        QVERIFY(std::abs(f.emitter("thing").heading_deg - 135.0) <= 1.0);
+        QVERIFY(f.plan().placeOfGrip(ShapeGrip::Kind::turn, 0).x() > centre.x() + 5.0);
+        QTest::mouseClick(f.find<QPushButton>("areaFit"), Qt::LeftButton);
+        QCOMPARE(f.plan().tool(), PlanView::Tool::fit);
+        // The signal box stands by itself at the north-east.
+        f.click(f.plan().camera().toScreen(Vec2{65.0, 51.0}));
+        QCOMPARE(f.plan().tool(), PlanView::Tool::select);
+        const Emitter& fitted = f.emitter("thing");
+        QVERIFY(std::abs(fitted.at.x - 65.0) < 4.0 && std::abs(fitted.at.y - 51.0) < 4.0);
+        QVERIFY(std::get<Box>(fitted.area.shape).size_m.x < 9.0);
+        f.session->undo();
+        QVERIFY(f.emitter("thing").at == Vec3(5, 5, 1.5));
+    }
+
+    void heightsAreDrawnOnTheSection()
+    {
+        WindowFixture f(yard);
+        auto* section = f.window->findChild<SectionView*>("section");
+        QVERIFY(!section->isVisible());
+        QTest::keyClick(f.window.get(), Qt::Key_H);
+        QVERIFY(section->isVisible());
+        // An emitter is lifted; where it lies across the sheet stays.
+        const QPointF bell = section->placeOf({"bell"});
+        WindowFixture::drag(section, bell, section->toScreen({1.0, 3.0, 2.5}));
+        QVERIFY(glm::length(f.emitter("bell").at - Vec3(1.0, 3.0, 2.5)) < 0.15);
+        QCOMPARE(f.emitter("bell").at.y, 3.0);
+        trigger(f, "add", "Zone");
+        const auto zone = [&]() -> const Zone& { return *f.level().zones[0]; };
+        const double top = zone().at.z + std::get<Prism>(zone().shape).height_m;
+        const QPointF floor = section->placeOfGrip(HeightGrip::Kind::bottom, 0);
+        const double perMetre = section->toScreen({0, 0, 0}).y() - section->toScreen({0, 0, 1}).y();
+        WindowFixture::drag(section, floor, floor - QPointF(0, perMetre));
+        QVERIFY(std::abs(zone().at.z - 1.0) < 0.15);
+        QVERIFY(std::abs(zone().at.z + std::get<Prism>(zone().shape).height_m - top) < 0.011);
+        const QPointF ceiling = section->placeOfGrip(HeightGrip::Kind::top, 0);
+        WindowFixture::drag(section, ceiling, ceiling - QPointF(0, 1.5 * perMetre));
+        QVERIFY(std::abs(std::get<Prism>(zone().shape).height_m - (top - zone().at.z) - 1.5) < 0.1);
+        // Seen from the side: what was along is across.
+        QTest::mouseClick(f.find<QPushButton>("sectionTurn"), Qt::LeftButton);
+        QCOMPARE(section->looking(), Looking::west);
+        QVERIFY(std::abs(section->across_m() - zone().at.x) < 0.01);
+    }
+
+    void rangesAreDrawnRoundThePlayer()
+    {
+        WindowFixture f(yard);
+        f.session->selectOnly({"thing"});
+        f.choose("emitterKind", "Sprinkle");
+        const auto sprinkle = [&]() -> const Sprinkling& { return f.emitter("thing").sprinkling; };
+        const QPointF ears = f.plan().placeOfEars();
+        const double scale = f.plan().camera().pixelsPerMetre;
+        WindowFixture::drag(&f.plan(), f.plan().placeOfRange(RangeGrip::End::nearest), ears - QPointF(0, 3.0 * scale));
+        QVERIFY(std::abs(sprinkle().nearest_m - 3.0) < 0.11);
+        WindowFixture::drag(&f.plan(), f.plan().placeOfRange(RangeGrip::End::toAngle), ears + QPointF(60, 0));
+        QCOMPARE(sprinkle().toAngle_deg, 90.0);
+        QCOMPARE(sprinkle().fromAngle_deg, -180.0);
+        // No end passes the other one.
+        WindowFixture::drag(&f.plan(), f.plan().placeOfRange(RangeGrip::End::nearest), QPointF(ears.x() - 300, ears.y() - 300));
+        QVERIFY(sprinkle().nearest_m <= sprinkle().farthest_m);
+        f.choose("sprinkleWhere", "in a box round the player");
+        const Vec3 low = sprinkle().low_m;
+        WindowFixture::drag(&f.plan(), f.plan().placeOfRange(RangeGrip::End::right), ears + QPointF(4.0 * scale, 5));
+        QVERIFY(std::abs(sprinkle().high_m.x - 4.0) < 0.11);
+        QVERIFY(sprinkle().low_m == low);
+    }
+
+    void marginsAndFadesOfAZone()
+    {
+        WindowFixture f(yard);
+        trigger(f, "add", "Zone");
+        trigger(f, "add", "Zone");
+        const auto zone = [&]() -> const Zone& { return *f.session->zone(); };
+        f.type("zoneMargin", "2");
+        f.choose("zoneSide", "side 2");
+        f.type("zoneMargin", "6");
+        QCOMPARE(zone().margins, (std::vector<double>{2.0, 6.0}));
+        f.choose("zoneSide", "all sides");
+        f.type("zoneMargin", "3");
+        QVERIFY(zone().margins.empty() && zone().margin_m == 3.0);
+        QVERIFY(!f.find<QPushButton>("drawFades")->isEnabled()); // inside of nothing there is nothing to fade
+        f.choose("zoneParent", "Zone 1");
+        QTest::mouseClick(f.find<QPushButton>("drawFades"), Qt::LeftButton);
+        auto* stack = f.window->findChild<QWidget*>("zoneFades")->findChild<LaneStack*>();
+        QVERIFY(stack->isVisible());
+        stack->enlarge(LaneProperty::lowPass);
+        const auto lowPass = std::find_if(zone().fades.begin(), zone().fades.end(),
+                                          [](const Lane& l) { return l.property == LaneProperty::lowPass; });
+        QVERIFY(lowPass != zone().fades.end() && lowPass->over == LaneInput::depth);
+    }
+
+    /// What belongs to starting is set up on the bench and the pad, and put on the walk.
+    void signalsAndValuesAreSetUp()
+    {
+        WindowFixture f(yard);
+        f.playback->seekWalk(6.0);
+        QTest::keyClick(f.window.get(), Qt::Key_E, Qt::ControlModifier);
+        auto* pad = f.window->findChild<Pad*>("pad");
+        const auto choose = [&](const char* button, const QString& text) {
+            for (QAction* action : pad->findChild<QToolButton*>(button)->menu()->actions()) {
+                if (action->text().startsWith(text)) {
+                    action->trigger();
+                    return;
+                }
+            }
+            qFatal("no %s", qPrintable(text));
+        };
+        const auto type = [&](const QString& field, const QString& text) {
+            auto* number = pad->findChild<NumberField*>(field);
+            number->setFocus();
+            number->selectAll();
+            QTest::keyClicks(number, text);
+            QTest::keyClick(number, Qt::Key_Return);
+        };
+        choose("more value wind", "Range");
+        type("most wind", "20");
+        type("smoothing wind", "1.5");
+        type("rest wind", "5");
+        type("least wind", "8"); // takes the rest along
+        const GameValue& wind = *f.session->project().gameValues[0];
+        QVERIFY(wind.most == 20.0 && wind.smoothing_s == 1.5 && wind.least == 8.0 && wind.rest == 8.0);
+        choose("more signal ring", "Put on the walk");
+        choose("more value wind", "Put on the walk");
+        const auto events = [&]() -> const std::vector<WalkEvent>& { return f.level().walks[0]->events; };
+        QCOMPARE(events().size(), std::size_t(3));
+        QVERIFY(events()[1].t_s == 6.0 && events()[2].kind == WalkEvent::Kind::value && events()[2].number == 8.0);
+        type("eventTime2", "1");
+        QVERIFY(events()[0].t_s == 1.0 && events()[0].kind == WalkEvent::Kind::value); // in order of time
+        QTest::mouseClick(pad->findChild<QToolButton*>("eventRemove0"), Qt::LeftButton);
+        QCOMPARE(events().size(), std::size_t(2));
+        pad->close();
+        // Once only, re-armed by something.
+        f.session->selectOnly({"bell"});
+        auto* tabs = f.find<QTabBar>("benchTabs");
+        for (int i = 0; i < tabs->count(); ++i) {
+            if (tabs->tabText(i) == "Start") {
+                tabs->setCurrentIndex(i);
+            }
+        }
+        auto* rearm = f.window->findChild<QPushButton*>("addRearm");
+        QVERIFY(!rearm->isVisible());
+        QTest::mouseClick(f.find<QCheckBox>("startOnce"), Qt::LeftButton);
+        QVERIFY(rearm->isVisible());
+        emit rearm->menu()->aboutToShow();
+        rearm->menu()->actions().last()->trigger();
+        QVERIFY(f.emitter("bell").starting.once && f.emitter("bell").starting.rearms[0].cause == Cause::reset);
+    }
+
+    /// Steps strike while one walks, not in the air; a jump is a jump and a landing.
+    void stepsStrikeAndJumpsLand()
+    {
+        WindowFixture f(yard);
+        f.session->selectOnly({"thing"});
+        f.choose("emitterKind", "Steps");
+        f.playback->setListening(true);
+        const auto forward = [&](WindowFixture&, double seconds) {
+            for (double t = 0.0; t < seconds; t += 0.02) { // as often as the window's own clock, or nearly
+                f.clock->advance(f.playback->live(), 0.02);
+                f.playback->tick(0.02);
+            }
+        };
+        forward(f, 0.3);
+        f.plan().setFocus();
+        QTest::keyPress(&f.plan(), Qt::Key_W);
+        forward(f, 3.0);
+        QTest::keyRelease(&f.plan(), Qt::Key_W);
+        forward(f, 0.2);
+        const std::uint64_t steps = f.playback->world()->steps;
+        // 3 s at 1.4 m/s, a step every 0.75 m, the first after half of one.
+        QVERIFY2(steps >= 5 && steps <= 6, qPrintable(QString::number(steps)));
+        QTest::keyClick(f.window.get(), Qt::Key_U);
+        double highest = 0.0;
+        bool aloft = false;
+        for (int i = 0; i < 40; ++i) {
+            f.clock->advance(f.playback->live(), 0.02);
+            f.playback->tick(0.02);
+            highest = std::max(highest, f.playback->feet().at.z);
+            aloft = aloft || (f.playback->world() != nullptr && f.playback->world()->airborne);
+        }
+        QVERIFY(highest > 0.4 && highest < 0.6 && aloft);
+        QVERIFY(f.playback->feet().at.z == 0.0 && !f.playback->world()->airborne);
+        QCOMPARE(f.playback->world()->steps, steps);
+    }
+
+    /// What rides on the character is always as far away; chosen on the bench.
+    void thingsRideOnTheCharacter()
+    {
+        WindowFixture f(yard);
+        f.session->selectOnly({"thing"});
+        auto* tabs = f.find<QTabBar>("benchTabs");
+        for (int i = 0; i < tabs->count(); ++i) {
+            if (tabs->tabText(i) == "Start") {
+                tabs->setCurrentIndex(i);
+            }
+        }
+        f.choose("ridesOn", "the character");
+        const QPointF offset = f.plan().placeOf({"thing"}) - f.plan().placeOfEars();
+        f.playback->placeFeet({{10, -4, 0}, 90, 0, 0});
+        const auto near = [](const QPointF& a, const QPointF& b) { return std::hypot(a.x() - b.x(), a.y() - b.y()) < 1.0; };
+        QVERIFY(near(f.plan().placeOf({"thing"}) - f.plan().placeOfEars(), offset)); // keeps the compass
+        QTest::mouseClick(f.find<QCheckBox>("ridesTurns"), Qt::LeftButton);
+        QVERIFY(near(f.plan().placeOf({"thing"}) - f.plan().placeOfEars(), QPointF(-offset.y(), offset.x())));
+    }
+
+    void theSeedIsTyped()
+    {
+        WindowFixture f(yard);
+        const auto answer = [&](const QString& text) {
+            QTimer::singleShot(0, [&, text] {
+                auto* dialog = f.window->findChild<QInputDialog*>("seed");
+                dialog->setTextValue(text);
+                dialog->accept();
+            });
+            for (QMenu* menu : f.window->findChildren<QMenu*>()) {
+                for (QAction* action : menu->actions()) {
+                    if (action->text().remove('&').startsWith("Seed of chance")) {
+                        action->trigger();
+                        return;
+                    }
+                }
+            }
+        };
+        answer("18446744073709551615");
+        QCOMPARE(f.session->project().seed, std::numeric_limits<std::uint64_t>::max());
+        answer("minus one");
+        QCOMPARE(f.session->project().seed, std::numeric_limits<std::uint64_t>::max());
+        QVERIFY(f.window->banner().isVisible());
     }
 
     void aSignalAndAValueByHand()

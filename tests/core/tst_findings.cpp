@@ -1,8 +1,11 @@
 #include "analysis/findings.h"
+#include "analysis/repetition.h"
 #include "support/fixtures.h"
 
+#include <QTemporaryDir>
 #include <QTest>
 
+#include <random>
 #include <set>
 
 using namespace stone;
@@ -113,6 +116,7 @@ private slots:
             << emitter(R"("lanes": [{"over": "game_value", "value": "wind", "points": [{"x": 0, "y": 0}]}])");
         QTest::newRow("carrier gone") << "carrier-gone" << emitter(R"("riding": {"on": "roamer", "roamer": "nobody"})")
                                       << emitter(R"("riding": {"on": "character"})");
+        QTest::newRow("loop falls") << "loop-falls" << emitter({}, "sprinkle", "loop") << emitter({}, "sprinkle", "once");
         QTest::newRow("zone gone") << "zone-gone" << emitter(R"("zone": "nowhere")") << emitter({});
     }
     void slipsOfAmbiences()
@@ -136,6 +140,87 @@ private slots:
                          remedy.label.c_str());
             }
         }
+    }
+
+    /// By the files' loudness and all that is set, at the ears, along the walks.
+    void stepsAreComparedWithTheRest()
+    {
+        QTemporaryDir folder;
+        fixture::writeTone(folder.filePath("a.wav").toStdString(), 500.0, 1.0, 48'000, 1, 0.5);
+        fixture::writeTone(folder.filePath("b.wav").toStdString(), 500.0, 1.0, 48'000, 1, 0.05);
+        SoundBank bank(48'000);
+        const auto loudest = [&](double lamp_db, const QString& stepsSound) {
+            const Project project =
+                read(QString(R"("walks": [{"points": [{"t_s": 0, "at": [0, 0, 0]}, {"t_s": 9, "at": [0, 4, 0]}]}],
+                "emitters": [{"id": "lamp", "sound": "quiet", "falloff": "f", "at": [0, 2, 1.6], "level_db": %1},
+                             {"id": "feet", "kind": "steps", "sound": "%2", "falloff": "f"}])")
+                         .arg(lamp_db)
+                         .arg(stepsSound));
+            Project next = project;
+            for (const auto& [id, file] : {std::pair("quiet", "b.wav"), std::pair("loop", "a.wav")}) {
+                Sound sound;
+                sound.id = {id};
+                sound.name = id;
+                sound.files = {{.file = file}};
+                next.sounds.put(sound);
+            }
+            const auto all = findAll({next, {}, {}, bank, filesInside(folder.path().toStdString()), Loading::now});
+            return std::any_of(all.begin(), all.end(), [](const Finding& f) { return f.code == "steps-loudest"; });
+        };
+        // Steps lie 1.6 m from the ears, 4 dB down; the lamp 2 m from both ends of the walk, 6 dB down.
+        QVERIFY(loudest(0.0, "loop")); // 20 dB louder as a file
+        QVERIFY(loudest(15.0, "loop"));
+        QVERIFY(!loudest(25.0, "loop"));
+        QVERIFY(!loudest(4.0, "quiet"));
+        QVERIFY(!loudest(0.0, "gone"));
+    }
+
+    /// What comes round again is found at its time; what does not is not; what is even is not heard.
+    void repeatsAreHeard()
+    {
+        constexpr double rate = 24'000.0;
+        std::mt19937 random(5);
+        std::normal_distribution<float> noise(0.0F, 0.05F);
+        std::uniform_real_distribution<double> chance(0.0, 1.0);
+        const auto claps = [&](double seconds, double perSecond) {
+            std::vector<float> x(static_cast<std::size_t>(seconds * rate));
+            for (double at = 0.0; at < seconds - 0.4; at += -std::log(1.0 - chance(random)) / perSecond) {
+                const auto from = static_cast<std::size_t>(at * rate);
+                for (std::size_t i = 0; i < static_cast<std::size_t>(0.3 * rate); ++i) {
+                    x[from + i] +=
+                        10.0F * noise(random) * static_cast<float>(std::exp(-static_cast<double>(i) / (0.06 * rate)));
+                }
+            }
+            for (float& sample : x) {
+                sample += 0.2F * noise(random);
+            }
+            return x;
+        };
+        const auto looped = [&](const std::vector<float>& loop, double seconds) {
+            std::vector<float> x(static_cast<std::size_t>(seconds * rate));
+            for (std::size_t i = 0; i < x.size(); ++i) {
+                x[i] = loop[i % loop.size()];
+            }
+            return x;
+        };
+        const std::vector<float> seven = looped(claps(7.0, 0.8), 90.0);
+        const Repetition once = listenForRepeats(seven, rate);
+        QVERIFY(once.audible() && std::abs(*once.after_s - 7.0) < 0.11 && once.likenessThere > 0.95);
+        // A second layer of its own length blurs it; the first peak is one of the two lengths.
+        std::vector<float> both = looped(claps(11.0, 0.8), 90.0);
+        for (std::size_t i = 0; i < both.size(); ++i) {
+            both[i] += seven[i];
+        }
+        const Repetition layered = listenForRepeats(both, rate);
+        QVERIFY(layered.likeness[70] < 0.9 && layered.likeness[70] < once.likeness[70]);
+        const Repetition never = listenForRepeats(claps(90.0, 0.8), rate);
+        QVERIFY(!never.after_s && never.swing_db > 3.0);
+        std::vector<float> rain(static_cast<std::size_t>(5.0 * rate));
+        std::generate(rain.begin(), rain.end(), [&] { return noise(random); });
+        const Repetition even = listenForRepeats(looped(rain, 60.0), rate);
+        QVERIFY(even.after_s && std::abs(*even.after_s - 5.0) < 0.11 && !even.audible());
+        QVERIFY(even.density > 0.99 && std::abs(even.level_db[10] - 20.0 * std::log10(0.05)) < 0.5);
+        QVERIFY(listenForRepeats({}, rate).likeness.empty() && !listenForRepeats(std::vector<float>(240'000), rate).after_s);
     }
 };
 

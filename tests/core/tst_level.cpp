@@ -1,10 +1,14 @@
+#include "geometry/polygon.h"
+#include "level/fit_shape.h"
 #include "level/floor_plan.h"
 #include "level/mesh_import.h"
 #include "level/plan_cut.h"
+#include "level/section_cut.h"
 #include "level/walk_surface.h"
 #include "project/file_error.h"
 #include "project/read.h"
 #include "support/fixtures.h"
+#include "world/carriage.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -251,6 +255,95 @@ private slots:
         QVERIFY(std::abs(up.z - 0.3) < 1e-6);                   // rays are met in single precision
         QVERIFY(surface.step(up, {0, 3}).y < 4.0);              // the block is too high
         QVERIFY(surface.step({9.5, 9.5, 0}, {5, 0}).x <= 10.0); // no floor beyond the edge
+    }
+
+    /// A jump is a throw straight up: height v^2 / 2g, time 2v / g; what is walked off falls for sqrt(2h / g).
+    void leapsFollowFreeFall()
+    {
+        constexpr double step_s = 1e-4;
+        const auto time_s = [](Leap& leap, double& highest_m) {
+            double seconds = 0.0;
+            for (; leap.aloft() && seconds < 10.0; seconds += step_s) {
+                leap.pass(step_s);
+                highest_m = std::max(highest_m, leap.above_m);
+            }
+            return seconds;
+        };
+        Leap leap;
+        leap.jump();
+        const double v = leap.rise_m_s;
+        double highest_m = 0.0;
+        const double jump_s = time_s(leap, highest_m);
+        QVERIFY(std::abs(highest_m - v * v / 19.62) < 0.001 && std::abs(jump_s - 2.0 * v / 9.81) < 0.001);
+        leap.lose(WalkSurface::highestStep_m * 0.9);
+        QVERIFY(!leap.aloft()); // a step down
+        leap.lose(2.0);
+        leap.jump(); // nothing to jump from
+        QVERIFY(std::abs(time_s(leap, highest_m) - std::sqrt(4.0 / 9.81)) < 0.001);
+    }
+
+    void upright()
+    {
+        Mesh mesh;
+        addBox(mesh, {0, 0, 0}, {10, 4, 3});
+        addBox(mesh, {20, 0, 0}, {22, 4, 1});
+        const SectionCutter north(mesh, Looking::north);
+        const PlanCut cut = north.at(1.0);
+        QCOMPARE(cut.outlines.size(), std::size_t{2});
+        QVERIFY(north.at(5.0).outlines.empty() && north.at(-1.0).outlines.empty());
+        Vec2 low{1e9};
+        Vec2 high{-1e9};
+        const PlanCut crate = SectionCutter(mesh, Looking::west).at(21.0);
+        for (const Vec2& p : crate.outlines.at(0).points) {
+            low = glm::min(low, p);
+            high = glm::max(high, p);
+        }
+        QVERIFY(low == Vec2(0, 0) && high == Vec2(4, 1)); // along north, up
+        for (const Outline& outline : cut.outlines) {
+            QVERIFY(outline.filled && signedArea(outline.points) > 0.0); // turned, not mirrored: solid on the left
+        }
+        for (const Looking looking : {Looking::north, Looking::west}) {
+            const Vec3 way = fromSheet(looking, {2.0, 3.0});
+            QVERIFY(onSheet(looking, way) == Vec2(2.0, 3.0) && across(looking, way) == 0.0);
+        }
+    }
+
+    /// Every kind of shape holds all of the part that it is put round, and not much more.
+    void shapesAreFittedToParts()
+    {
+        Mesh mesh;
+        const double turn = radians(30.0);
+        const auto put = [&](const Vec3& low, const Vec3& high) {
+            const std::size_t first = mesh.points.size();
+            addBox(mesh, low, high);
+            for (std::size_t i = first; i < mesh.points.size(); ++i) {
+                const Vec3 p = mesh.points[i];
+                mesh.points[i] = {p.x * std::cos(turn) + p.y * std::sin(turn), p.y * std::cos(turn) - p.x * std::sin(turn),
+                                  p.z};
+            }
+        };
+        put({10, -1, 2}, {12, 3, 3});
+        mesh.nodes = {{"crate", {}, 0, mesh.triangles.size()}};
+        put({-20, -20, -1}, {40, 40, 0});
+        mesh.nodes.push_back({"ground", {}, mesh.nodes[0].triangleCount, mesh.triangles.size() - mesh.nodes[0].triangleCount});
+        const auto box = fittedTo(mesh, mesh.nodes[0], 0);
+        QVERIFY(std::abs(box.heading_deg - 30.0) < 0.06);
+        const Vec3 size = std::get<Box>(box.shape).size_m;
+        QVERIFY(std::abs(size.x - 2.0) < 0.02 && std::abs(size.y - 4.0) < 0.02 && std::abs(size.z - 1.0) < 0.02);
+        QVERIFY(std::abs(std::get<Ball>(fittedTo(mesh, mesh.nodes[0], 1).shape).radius_m - std::sqrt(21.0) / 2.0) < 0.05);
+        QCOMPARE(std::get<Prism>(fittedTo(mesh, mesh.nodes[0], 3).shape).corners.size(), std::size_t{4});
+        QCOMPARE(std::get<Hull>(fittedTo(mesh, mesh.nodes[0], 5).shape).node, std::string("crate"));
+        for (std::size_t kind = 0; kind < 4; ++kind) {
+            const FittedShape fitted = fittedTo(mesh, mesh.nodes[0], kind);
+            const Solid solid(fitted.shape, frameAt(fitted.at, fitted.heading_deg));
+            for (std::size_t i = 0; i < 8; ++i) {
+                QVERIFY2(solid.signedDistance(mesh.points[i]) < 0.02, qPrintable(QString::number(kind)));
+            }
+        }
+        const Vec2 inCrate{11 * std::cos(turn) + std::sin(turn), std::cos(turn) - 11 * std::sin(turn)};
+        QCOMPARE(partAt(mesh, inCrate, 0.0, 5.0)->name, std::string("crate"));
+        QCOMPARE(partAt(mesh, inCrate, -2.0, 1.0)->name, std::string("ground"));
+        QVERIFY(partAt(mesh, {1000, 0}, -10.0, 10.0) == nullptr);
     }
 
     void theDemoLevelCarriesItsWalk()

@@ -587,6 +587,27 @@ private slots:
         QCOMPARE(Route(roaming, 1, "r", ground.get()).blocked().size(), std::size_t(2));
     }
 
+    /// Who may not wait takes straight ways until somebody has found them, and then those; an edit finds none again.
+    void waysAreKept()
+    {
+        const auto ground = hallGround();
+        Emitter trolley = emitterOf("trolley", EmitterKind::roamer);
+        trolley.roaming.stops = {{{0, 0, 0}, {}, {}}, {{0, 20, 0}, {}, {}}};
+        trolley.roaming.aroundWalls = true;
+        const Route before(trolley.roaming, 1, "r", ground.get(), Ways::foundOnly);
+        QVERIFY(before.waysMissing() && before.blocked().empty());
+        for (const Vec3& p : before.line()) {
+            QVERIFY(p.x == 0.0); // straight through
+        }
+        for (const auto& [from, to] : legsOf(trolley.roaming)) {
+            ground->way(trolley.roaming.stops[from].at, trolley.roaming.stops[to].at);
+        }
+        const Route after(trolley.roaming, 1, "r", ground.get(), Ways::foundOnly);
+        QVERIFY(!after.waysMissing());
+        const std::vector<Vec3> found = Route(trolley.roaming, 1, "r", hallGround().get()).line();
+        QVERIFY(after.line() == found && found.size() > 3);
+    }
+
     void thingsRide()
     {
         Emitter trolley = emitterOf("trolley", EmitterKind::roamer);

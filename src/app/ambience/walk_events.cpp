@@ -112,9 +112,8 @@ void WalkEvents::build()
         remove->setToolTip(tr("Take this off the walk"));
         remove->setAccessibleName(tr("Take off the walk: %1").arg(what));
         connect(remove, &QToolButton::clicked, this, [this, i, what] {
-            change(tr("not %1").arg(what), {}, [&](std::vector<WalkEvent>& events) {
-                events.erase(events.begin() + static_cast<std::ptrdiff_t>(i));
-            });
+            change(tr("not %1").arg(what), {},
+                   [&](std::vector<WalkEvent>& events) { events.erase(events.begin() + static_cast<std::ptrdiff_t>(i)); });
         });
         const int row = static_cast<int>(i);
         grid->addWidget(time, row, 0);

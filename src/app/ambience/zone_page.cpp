@@ -89,8 +89,8 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
         offerSides(z);
         margin->present(marginOf(z));
     });
-    rules->addWidget(labelled(tr("Margin"), margin), 1, 2);
-    rules->addWidget(labelled(tr("of"), side_), 0, 2);
+    rules->addWidget(labelled(tr("Margin"), margin), 1, 0);
+    rules->addWidget(labelled(tr("Margin on"), side_), 1, 1);
     auto* depth = new NumberField("m", 0.1, 1000, 1, 0.5);
     depth->setObjectName("zoneFade");
     depth->setToolTip(tr("So deep in this zone its parent is silent; halfway there it is 18 dB down"));
@@ -102,7 +102,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
         edit(tr("parent silent %1 m deep").arg(value), depth->objectName(), [&](Zone& z) { z.fades = {fadeOverDepth(value)}; });
     });
     connect(depth, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
-    rules->addWidget(labelled(tr("Parent silent from"), depth), 1, 0);
+    rules->addWidget(labelled(tr("Parent silent from"), depth), 0, 2);
     auto* holds = flag("zoneHolds", tr("holds the parent's sprinkles"), tr("None of them start while one is in here"),
                        [](Zone& z) -> bool& { return z.holdsSprinkles; });
     rules->addWidget(holds, 2, 0, 1, 2, Qt::AlignBottom);
@@ -111,7 +111,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     drawFades->setCheckable(true);
     drawFades->setToolTip(tr("Any curve over the depth in here, for the level and the filters of what belongs to its parents"));
     connect(drawFades, &QPushButton::toggled, fades_, &QWidget::setVisible);
-    rules->addWidget(drawFades, 1, 1, Qt::AlignBottom);
+    rules->addWidget(drawFades, 1, 2, Qt::AlignBottom);
     fades_->hide();
     for (QWidget* widget : {static_cast<QWidget*>(depth), static_cast<QWidget*>(holds), static_cast<QWidget*>(drawFades)}) {
         allow(widget, [](const Zone& z) { return z.parent.empty() ? tr("it is inside of no other zone") : QString(); });

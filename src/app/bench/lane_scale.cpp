@@ -99,11 +99,15 @@ QString propertyUnit(LaneProperty property)
 QString inputText(LaneInput input, double x)
 {
     switch (input) {
-    case LaneInput::distance: return theme::metres(x);
+    case LaneInput::distance:
+    case LaneInput::depth: return theme::metres(x);
+    case LaneInput::gameValue: return theme::signedNumber(x, 2);
     case LaneInput::speed: return QObject::tr("%1 m/s").arg(x, 0, 'f', 1);
     case LaneInput::time: return QObject::tr("%1 s").arg(x, 0, 'f', 2);
-    default: return QString("%1°").arg(theme::signedNumber(x, 0));
+    case LaneInput::offFront:
+    case LaneInput::direction: return QString("%1°").arg(theme::signedNumber(x, 0));
     }
+    return {};
 }
 
 QString valueText(LaneProperty property, double value)

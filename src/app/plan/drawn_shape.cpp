@@ -51,8 +51,7 @@ std::optional<DrawnShape> drawnShape(const Session& session, const Playback& pla
     if (emitter != nullptr && emitter->kind == EmitterKind::area) {
         return drawn(emitter->area.shape, *emitter);
     }
-    if (emitter != nullptr && emitter->kind == EmitterKind::sprinkle &&
-        emitter->sprinkling.where == Sprinkling::Where::shape) {
+    if (emitter != nullptr && emitter->kind == EmitterKind::sprinkle && emitter->sprinkling.where == Sprinkling::Where::shape) {
         return drawn(emitter->sprinkling.shape, *emitter);
     }
     return {};

@@ -67,10 +67,10 @@ void PlanView::dragShape(const QPointF& at)
         setDrawnShape(session_, {drawn->shape, drawn->at, heading}, tr("turned to %1°").arg(heading), gesture);
         return;
     }
-    setDrawnShape(session_,
-                  {dragged(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at))), drawn->at,
-                   drawn->heading_deg},
-                  tr("shape drawn"), gesture);
+    setDrawnShape(
+        session_,
+        {dragged(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at))), drawn->at, drawn->heading_deg},
+        tr("shape drawn"), gesture);
     if (shapeGrip_->kind == ShapeGrip::Kind::side) {
         // It has become a corner.
         shapeGrip_ = ShapeGrip{ShapeGrip::Kind::corner, shapeGrip_->index + 1, {}};
@@ -143,8 +143,9 @@ void PlanView::dragRange(const QPointF& at)
 {
     if (const Emitter* emitter = session_.primary()) {
         const Sprinkling next = pulled(emitter->sprinkling, rangeEnd_, asThePlayerFaces(at));
-        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.sprinkling = next; }),
-                      tr("%1: range drawn").arg(QString::fromStdString(emitter->name)), QString("drag %1").arg(gestures_));
+        session_.edit(
+            withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.sprinkling = next; }),
+            tr("%1: range drawn").arg(QString::fromStdString(emitter->name)), QString("drag %1").arg(gestures_));
     }
 }
 
@@ -170,7 +171,8 @@ const Zone* PlanView::zoneAt(const QPointF& at) const
         if (!onStorey(*zone)) {
             continue;
         }
-        for (const QPolygonF& outline : outlinesOf(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding))) {
+        for (const QPolygonF& outline :
+             outlinesOf(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding))) {
             if (const double distance = distanceToOutline(outline, at); distance < nearest) {
                 nearest = distance;
                 best = zone.get();

@@ -97,12 +97,12 @@ void SectionView::refresh()
     turn_->adjustSize();
     const Emitter* emitter = session_.primary();
     const Zone* zone = session_.zone();
-    const QString through = !selectedPlace()   ? tr("your ears")
+    const QString through = !selectedPlace()  ? tr("your ears")
                             : zone != nullptr ? QString::fromStdString(zone->name)
                                               : QString::fromStdString(emitter->name);
-    where_->setText(tr("Section through %1, %2 m %3")
-                        .arg(through, theme::signedNumber(across_m(), 1),
-                             looking_ == Looking::north ? tr("north") : tr("east")));
+    where_->setText(
+        tr("Section through %1, %2 m %3")
+            .arg(through, theme::signedNumber(across_m(), 1), looking_ == Looking::north ? tr("north") : tr("east")));
     where_->adjustSize();
     where_->move(turn_->geometry().right() + 8, 10);
     update();
@@ -118,8 +118,7 @@ void SectionView::fit()
         high = most.z;
     }
     camera_.view = size();
-    camera_.pixelsPerMetre =
-        std::clamp((height() - 40.0) / std::max(high - low, 1.0), PlanCamera::least, PlanCamera::most);
+    camera_.pixelsPerMetre = std::clamp((height() - 40.0) / std::max(high - low, 1.0), PlanCamera::least, PlanCamera::most);
     camera_.centre = {onSheet(looking_, selectedPlace().value_or(playback_.feet().at)).x, (low + high) / 2.0};
     fitted_ = height() > 40;
 }
@@ -127,7 +126,8 @@ void SectionView::fit()
 void SectionView::bringIntoView()
 {
     const auto place = selectedPlace();
-    if (place && hold_ == Hold::nothing && !QRectF(rect()).adjusted(30, 0, -30, 0).contains({toScreen(*place).x(), height() / 2.0})) {
+    if (place && hold_ == Hold::nothing &&
+        !QRectF(rect()).adjusted(30, 0, -30, 0).contains({toScreen(*place).x(), height() / 2.0})) {
         camera_.centre.x = onSheet(looking_, *place).x;
     }
 }
@@ -147,7 +147,8 @@ QPointF SectionView::placeOf(const EmitterId& id) const
 QPointF SectionView::placeOf(const HeightGrip& grip, const DrawnShape& drawn) const
 {
     QPointF at = toScreen(grip.at);
-    if (grip.kind == HeightGrip::Kind::bottom || (grip.kind == HeightGrip::Kind::top && !std::holds_alternative<Ball>(drawn.shape))) {
+    if (grip.kind == HeightGrip::Kind::bottom ||
+        (grip.kind == HeightGrip::Kind::top && !std::holds_alternative<Ball>(drawn.shape))) {
         const auto [low, high] = Solid(drawn.shape, drawn.frame).box();
         at.setX(std::clamp(toScreen(low).x() + 14.0, std::min(24.0, at.x()), std::max(at.x(), 24.0)));
     }
@@ -302,7 +303,8 @@ void SectionView::paintGrips(QPainter& painter) const
         painter.setPen(QPen(theme::ink, 1.1));
         painter.setBrush(theme::paper);
         painter.drawRect(QRectF(at - QPointF(4, 4), QSizeF(8, 8)));
-        theme::drawHaloed(painter, at + (grip.kind == HeightGrip::Kind::bottom ? QPointF(8, 13) : QPointF(8, -4)), theme::metres(grip.at.z), theme::ink);
+        theme::drawHaloed(painter, at + (grip.kind == HeightGrip::Kind::bottom ? QPointF(8, 13) : QPointF(8, -4)),
+                          theme::metres(grip.at.z), theme::ink);
     }
 }
 

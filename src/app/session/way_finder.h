@@ -18,7 +18,10 @@ class WayFinder : public QObject
     Q_OBJECT
 
 public:
-    explicit WayFinder(QObject* parent) : QObject(parent) { connect(&watcher_, &QFutureWatcher<void>::finished, this, &WayFinder::done); }
+    explicit WayFinder(QObject* parent) : QObject(parent)
+    {
+        connect(&watcher_, &QFutureWatcher<void>::finished, this, &WayFinder::done);
+    }
     ~WayFinder() override;
 
     /// Looks for the ways that are not known yet. What is being looked for and no longer needed is dropped.

@@ -73,11 +73,13 @@ private:
     }
     void drawLikeness(QPainter& painter, const QRectF& box)
     {
-        caption(painter, box, RepeatView::tr("Likeness with itself, after up to %1").arg(theme::clock(seconds(shown_.likeness.size()))));
+        caption(painter, box,
+                RepeatView::tr("Likeness with itself, after up to %1").arg(theme::clock(seconds(shown_.likeness.size()))));
         painter.fillRect(box, Qt::white);
         const auto yOf = [&](double like) { return box.bottom() - std::clamp(like, 0.0, 1.0) * box.height(); };
         painter.setPen(QPen(theme::line, 1, Qt::DashLine));
-        painter.drawLine(QPointF(box.left(), yOf(Repetition::leastLikeness)), QPointF(box.right(), yOf(Repetition::leastLikeness)));
+        painter.drawLine(QPointF(box.left(), yOf(Repetition::leastLikeness)),
+                         QPointF(box.right(), yOf(Repetition::leastLikeness)));
         QPolygonF curve;
         for (std::size_t i = 0; i < shown_.likeness.size(); ++i) {
             curve << QPointF(xOf(i, shown_.likeness.size(), box), yOf(shown_.likeness[i]));
@@ -210,11 +212,13 @@ QString RepeatView::words() const
     if (!found_->after_s) {
         return tr("<b>Nothing comes again</b> that one would take for the same. ") + filled;
     }
-    const QString again = tr("%1 s, %2 % alike").arg(*found_->after_s, 0, 'f', 1).arg(std::lround(found_->likenessThere * 100.0));
+    const QString again =
+        tr("%1 s, %2 % alike").arg(*found_->after_s, 0, 'f', 1).arg(std::lround(found_->likenessThere * 100.0));
     if (!found_->audible()) {
         return tr("It comes again after %1, but is <b>too even for one to hear it</b>. ").arg(again) + filled;
     }
-    return tr("<b>You can hear it repeat</b>: after %1. Give it layers of other lengths, or level and pitch that wander. ").arg(again) +
+    return tr("<b>You can hear it repeat</b>: after %1. Give it layers of other lengths, or level and pitch that wander. ")
+               .arg(again) +
            filled;
 }
 

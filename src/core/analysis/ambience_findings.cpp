@@ -2,6 +2,7 @@
 
 #include "analysis/words.h"
 #include "geometry/polygon.h"
+#include "hearing/model.h"
 #include "project/edit.h"
 #include "world/carriage.h"
 #include "world/reach.h"
@@ -9,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 #include <set>
 
 namespace stone
@@ -23,7 +25,9 @@ constexpr double hardFade_m = 0.5; ///< a parent that is gone within less is cut
 constexpr double overlap_m = 1.0;  ///< zones that reach into each other by less only touch
 constexpr double gap_m = 6.0;      ///< zones farther apart than this are no neighbours
 constexpr double regular = 0.05;   ///< least and most that differ by less of themselves are a rhythm
-constexpr int looks = 9;           ///< places along each side of a box at which shapes are compared
+constexpr double silence = -std::numeric_limits<double>::infinity();
+constexpr std::size_t mostPlaces = 24; ///< at which steps are compared with everything else
+constexpr int looks = 9;               ///< places along each side of a box at which shapes are compared
 
 /// What is said of a thing, with its name in place of a first "it".
 std::string sentence(const std::string& name, const std::string& what)
@@ -36,8 +40,8 @@ class Ambience
 {
 public:
     Ambience(const Project& project, const Level& level, const std::shared_ptr<const Ground>& ground, Loading loading,
-             std::vector<Finding>& found)
-        : project_(project), level_(level), mesh_(ground ? &ground->mesh() : nullptr),
+             LoudnessOf loudnessOf, std::vector<Finding>& found)
+        : project_(project), level_(level), loudnessOf_(std::move(loudnessOf)), mesh_(ground ? &ground->mesh() : nullptr),
           world_(std::make_shared<const Project>(project), level.id, ground, {},
                  loading == Loading::now ? Ways::find : Ways::foundOnly),
           found_(found)
@@ -59,7 +63,7 @@ public:
             case EmitterKind::area: lookAtArea(emitter); break;
             case EmitterKind::sprinkle: lookAtSprinkle(emitter); break;
             case EmitterKind::roamer: lookAtRoamer(emitter, i); break;
-            case EmitterKind::steps: lookAtSteps(emitter); break;
+            case EmitterKind::steps: lookAtSteps(emitter, i); break;
             case EmitterKind::point: break;
             }
         }
@@ -134,14 +138,7 @@ private:
         const ZoneMap& zones = world_.zones();
         for (std::uint32_t i = 0; i < zones.size(); ++i) {
             const Zone& zone = zones.zone(i);
-            const auto* prism = std::get_if<Prism>(&zone.shape);
-            if (prism != nullptr && crossesItself(prism->corners)) {
-                add(zone, "outline-crosses", Severity::warning,
-                    "its outline crosses itself, so what is inside is not what it seems", "pull its corners apart on the Plan");
-            }
-            if (const auto* hull = std::get_if<Hull>(&zone.shape); hull != nullptr && !hull->node.empty()) {
-                lookForNode(zone, hull->node);
-            }
+            lookAtShape(zone, zone.shape);
             if (!zone.parent.empty() && !zones.parentOf(i)) {
                 add(zone, "zone-parent", Severity::error,
                     zones.indexOf(zone.parent) ? "it is inside of itself, by way of its parents"
@@ -180,12 +177,23 @@ private:
         }
     }
 
-    void lookForNode(const Zone& zone, const std::string& node)
+    template <class Thing> void lookForNode(const Thing& thing, const std::string& node)
     {
         if (mesh_ != nullptr && (mesh_->node(node) == nullptr || mesh_->node(node)->triangleCount == 0)) {
-            add(zone, "node-missing", Severity::error,
+            add(thing, "node-missing", Severity::error,
                 "the part " + quoted(node) + " of the level is not there, or has no surface",
                 "choose another part, or another shape");
+        }
+    }
+
+    template <class Thing> void lookAtShape(const Thing& thing, const Shape& shape)
+    {
+        if (const auto* prism = std::get_if<Prism>(&shape); prism != nullptr && crossesItself(prism->corners)) {
+            add(thing, "outline-crosses", Severity::warning,
+                "its outline crosses itself, so what is inside is not what it seems", "pull its corners apart on the Plan");
+        }
+        if (const auto* hull = std::get_if<Hull>(&shape); hull != nullptr && !hull->node.empty()) {
+            lookForNode(thing, hull->node);
         }
     }
 
@@ -345,17 +353,7 @@ private:
                 "let it open up within a metre or more",
                 {onEmitter("Open up within 2 m", area, [](Emitter& e) { e.placement.nearRange_m = 2.0; })});
         }
-        if (const auto* prism = std::get_if<Prism>(&area.area.shape); prism != nullptr && crossesItself(prism->corners)) {
-            add(area, "outline-crosses", Severity::warning,
-                "its outline crosses itself, so what is inside is not what it seems", "pull its corners apart on the Plan");
-        }
-        const auto* hull = std::get_if<Hull>(&area.area.shape);
-        if (hull != nullptr && !hull->node.empty() && mesh_ &&
-            (mesh_->node(hull->node) == nullptr || mesh_->node(hull->node)->triangleCount == 0)) {
-            add(area, "node-missing", Severity::error,
-                "the part " + quoted(hull->node) + " of the level is not there, or has no surface",
-                "choose another part, or another shape");
-        }
+        lookAtShape(area, area.area.shape);
     }
 
     void lookAtSprinkle(const Emitter& sprinkle)
@@ -374,6 +372,19 @@ private:
         if (sound != nullptr && sound->make == Make::one && sound->files.size() < 2) {
             add(sprinkle, "same-each-time", Severity::note, "its sound has one file: the same is heard each time",
                 "add variations to the sound, or spread its pitch");
+        }
+        if (s.where == Sprinkling::Where::shape) {
+            lookAtShape(sprinkle, s.shape);
+        }
+        if (sound != nullptr && sound->loop && sprinkle.starting.rounds == Rounds::asTheSound) {
+            add(sprinkle, "loop-falls", Severity::note,
+                quoted(sound->name) + " is a loop: each start goes through it once and stops, cut where a loop is cut",
+                "choose a sound that plays once", {{"Let the sound play once", [id = sound->id](Project project) {
+                                                        Sound next = *project.sounds.find(id);
+                                                        next.loop = false;
+                                                        project.sounds.put(std::move(next));
+                                                        return project;
+                                                    }}});
         }
         const Zone* zone = level_.zones.find(sprinkle.zone);
         if (s.where == Sprinkling::Where::zone && zone == nullptr) {
@@ -425,8 +436,9 @@ private:
         }
     }
 
-    void lookAtSteps(const Emitter& steps)
+    void lookAtSteps(const Emitter& steps, std::uint32_t index)
     {
+        lookAtStepLevel(steps, index);
         if (mesh_ == nullptr || !steps.sound.empty()) {
             return;
         }
@@ -443,8 +455,68 @@ private:
         }
     }
 
+    /// How loud something with this sound is, besides what is done to it on the way.
+    double loudness(const SoundId& id) const
+    {
+        const Sound* sound = project_.sounds.find(id);
+        return sound != nullptr ? loudnessOf_(*sound).value_or(silence) : silence;
+    }
+
+    /// The steps on the loudest surface, as a sound that the character carries at its feet.
+    std::pair<HearingModel, double> carriedSteps(const Emitter& steps) const
+    {
+        SurfaceSound loudest{"", steps.sound, 0.0};
+        const auto loud = [this](const SurfaceSound& s) {
+            const Sound* sound = project_.sounds.find(s.sound);
+            return sound != nullptr ? loudness(s.sound) + sound->level_db + s.level_db : silence;
+        };
+        for (const SurfaceSound& surface : steps.stepping.surfaces) {
+            if (loud(surface) > loud(loudest)) {
+                loudest = surface;
+            }
+        }
+        auto project = std::make_shared<const Project>(withEmitter(project_, level_.id, steps.id, [&](Emitter& e) {
+            e.kind = EmitterKind::point;
+            e.at = Vec3{0.0};
+            e.riding = {Riding::On::character, {}, "", false};
+            e.sound = loudest.sound;
+            e.starting = {};
+        }));
+        return {HearingModel(std::move(project), level_.id), loudness(loudest.sound) + loudest.level_db};
+    }
+
+    /// Compared where the walks lead and where one starts, by the loudness of the files and all that is set.
+    void lookAtStepLevel(const Emitter& steps, std::uint32_t index)
+    {
+        std::vector<Vec3> places{level_.character.start};
+        for (const auto& walk : level_.walks) {
+            for (const WalkPoint& point : walk->points) {
+                places.push_back(point.at);
+            }
+        }
+        const auto [model, own_db] = carriedSteps(steps);
+        const std::size_t every = places.size() / mostPlaces + 1;
+        for (std::size_t i = 0; i < places.size(); i += every) {
+            const Pose feet{places[i], 0.0, 0.0, 0.0};
+            const Vec3 at = feet.at + Vec3{0.0, 0.0, level_.character.earsHeight_m};
+            const auto heard = model.hearAll({Ears(at, 0.0, 0.0, 0.0), TimeSpan{}, feet, at, nullptr});
+            double others_db = silence;
+            for (std::size_t k = 0; k < heard.size(); ++k) {
+                if (k != index && heard[k].audible) {
+                    others_db = std::max(others_db, loudness(level_.emitters[k]->sound) + heard[k].level_db);
+                }
+            }
+            if (!std::isfinite(others_db) || !heard[index].audible || own_db + heard[index].level_db <= others_db) {
+                return;
+            }
+        }
+        add(steps, "steps-loudest", Severity::warning, "it is louder than everything else wherever the walks lead",
+            "lower its level", {onEmitter("12 dB lower", steps, [](Emitter& e) { e.level_db -= 12.0; })});
+    }
+
     const Project& project_;
     const Level& level_;
+    LoudnessOf loudnessOf_;
     const Mesh* mesh_; ///< null: none
     World world_;
     std::vector<Finding>& found_;
@@ -453,9 +525,9 @@ private:
 } // namespace
 
 void findInAmbience(const Project& project, const Level& level, const std::shared_ptr<const Ground>& ground, Loading loading,
-                    std::vector<Finding>& found)
+                    const LoudnessOf& loudnessOf, std::vector<Finding>& found)
 {
-    Ambience(project, level, ground, loading, found).run();
+    Ambience(project, level, ground, loading, loudnessOf, found).run();
 }
 
 } // namespace stone

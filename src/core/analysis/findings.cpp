@@ -71,6 +71,18 @@ private:
         return e_.loading == Loading::now ? e_.bank.load(path, loop, sound.keeping) : e_.bank.get(path, loop, sound.keeping);
     }
 
+    /// Of its loudest file.
+    std::optional<double> loudnessOf(const Sound& sound) const
+    {
+        std::optional<double> loudest;
+        for (const SoundFile& file : sound.files) {
+            if (const SoundBank::Entry entry = entryOf(sound, file); entry.buffer) {
+                loudest = std::max(loudest.value_or(-200.0), entry.buffer->facts.loudness_lufs());
+            }
+        }
+        return loudest;
+    }
+
     void examine(const Sound& sound)
     {
         if (sound.files.empty()) {
@@ -151,7 +163,8 @@ private:
             examine(level, *emitter);
         }
         const auto bounds = mesh != nullptr && !mesh->triangles.empty() ? mesh->bounds() : std::array<Vec3, 2>{};
-        findInAmbience(e_.project, level, ground, e_.loading, found_);
+        findInAmbience(
+            e_.project, level, ground, e_.loading, [this](const Sound& sound) { return loudnessOf(sound); }, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
         for (const auto& walk : level.walks) {
             if (walk->points.size() < 2) {

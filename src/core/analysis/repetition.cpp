@@ -18,6 +18,7 @@ constexpr double lowestBand_hz = 62.5;
 constexpr double silence_db = -120.0;
 /// What lies this far below a band's loudest moment is silence: fluctuations down there mean nothing.
 constexpr double depth_db = 45.0;
+constexpr double hidden_db = 30.0;
 
 using Bands = std::array<double, bandCount>;
 
@@ -35,7 +36,8 @@ std::vector<Bands> bandsOf(std::span<const float> mono, double rate, std::vector
     }
     std::vector<float> window(size);
     for (std::size_t i = 0; i < size; ++i) {
-        window[i] = static_cast<float>(0.5 - 0.5 * std::cos(2.0 * std::numbers::pi * (static_cast<double>(i) + 0.5) / static_cast<double>(size)));
+        window[i] = static_cast<float>(
+            0.5 - 0.5 * std::cos(2.0 * std::numbers::pi * (static_cast<double>(i) + 0.5) / static_cast<double>(size)));
     }
     RealFft fft(size);
     std::vector<Bands> all;
@@ -69,28 +71,37 @@ std::vector<Bands> bandsOf(std::span<const float> mono, double rate, std::vector
     return all;
 }
 
-/// Turns levels into fluctuations about their means.
+/// Turns levels into fluctuations about their means, each band's with its weight: the loudest counts in full, one that is
+/// `hidden_db` softer not at all, as the others hide it. Returns how far they swing.
 double takeMeans(std::vector<Bands>& bands)
 {
-    double swing = 0.0;
+    const auto count = static_cast<double>(bands.size());
+    Bands mean{};
     for (std::size_t b = 0; b < bandCount; ++b) {
         double loudest = silence_db;
         for (const Bands& at : bands) {
             loudest = std::max(loudest, at[b]);
         }
-        double mean = 0.0;
         for (Bands& at : bands) {
             at[b] = loudest > silence_db ? std::max(at[b], loudest - depth_db) : silence_db;
-            mean += at[b] / static_cast<double>(bands.size());
+            mean[b] += at[b] / count;
         }
+    }
+    const double most = *std::max_element(mean.begin(), mean.end());
+    double swing = 0.0;
+    double weights = 0.0;
+    for (std::size_t b = 0; b < bandCount; ++b) {
+        const double weight = std::clamp(1.0 + (mean[b] - most) / hidden_db, 0.0, 1.0);
         double square = 0.0;
         for (Bands& at : bands) {
-            at[b] -= mean;
+            at[b] -= mean[b];
             square += at[b] * at[b];
+            at[b] *= weight;
         }
-        swing += std::sqrt(square / static_cast<double>(bands.size())) / static_cast<double>(bandCount);
+        swing += weight * std::sqrt(square / count);
+        weights += weight;
     }
-    return swing;
+    return swing / weights;
 }
 
 double likenessAt(const std::vector<Bands>& bands, std::size_t lag)
@@ -123,11 +134,10 @@ Repetition listenForRepeats(std::span<const float> mono, double rate)
     std::vector<double> sorted = found.level_db;
     std::sort(sorted.begin(), sorted.end());
     const double loud_db = sorted[sorted.size() * 9 / 10];
-    found.density = static_cast<double>(std::count_if(sorted.begin(), sorted.end(),
-                                                      [&](double level) {
-                                                          return level > silence_db && level >= loud_db - 20.0;
-                                                      })) /
-                    static_cast<double>(sorted.size());
+    found.density =
+        static_cast<double>(std::count_if(sorted.begin(), sorted.end(),
+                                          [&](double level) { return level > silence_db && level >= loud_db - 20.0; })) /
+        static_cast<double>(sorted.size());
     found.swing_db = takeMeans(bands);
     for (std::size_t lag = 0; lag < bands.size() * 2 / 3; ++lag) {
         found.likeness.push_back(likenessAt(bands, lag));
@@ -135,7 +145,8 @@ Repetition listenForRepeats(std::span<const float> mono, double rate)
     const auto first = static_cast<std::size_t>(std::lround(Repetition::soonest_s / Repetition::step_s));
     const auto& likeness = found.likeness;
     const auto isPeak = [&](std::size_t lag) {
-        return likeness[lag] >= Repetition::leastLikeness && likeness[lag] >= likeness[lag - 1] && likeness[lag] > likeness[lag + 1];
+        return likeness[lag] >= Repetition::leastLikeness && likeness[lag] >= likeness[lag - 1] &&
+               likeness[lag] > likeness[lag + 1];
     };
     double best = 0.0;
     for (std::size_t lag = first; lag + 1 < likeness.size(); ++lag) {

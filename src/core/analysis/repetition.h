@@ -11,12 +11,12 @@ namespace stone
 struct Repetition {
     static constexpr double step_s = 0.1; ///< of what follows
 
-    std::vector<double> level_db;   ///< against full scale, RMS; -120 for silence
-    std::vector<double> likeness;   ///< with itself so many steps later: 1 the same, 0 unrelated, below 0 opposite
-    double swing_db = 0.0;          ///< by how much its octave bands rise and fall: standard deviation, mean of the bands
-    double density = 0.0;           ///< share of the time in which it is within 20 dB of its loudest tenth
-    std::optional<double> after_s;  ///< what comes again does so after this time; nothing: nothing comes again
-    double likenessThere = 0.0;     ///< at after_s
+    std::vector<double> level_db;  ///< against full scale, RMS; -120 for silence
+    std::vector<double> likeness;  ///< with itself so many steps later: 1 the same, 0 unrelated, below 0 opposite
+    double swing_db = 0.0;         ///< by how much its octave bands rise and fall: standard deviation, mean of the loud ones
+    double density = 0.0;          ///< share of the time in which it is within 20 dB of its loudest tenth
+    std::optional<double> after_s; ///< what comes again does so after this time; nothing: nothing comes again
+    double likenessThere = 0.0;    ///< at after_s
 
     /// Whether somebody hears it: what repeats has to stand out from an even sound.
     bool audible() const { return after_s.has_value() && swing_db >= leastSwing_db; }

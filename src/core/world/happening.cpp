@@ -22,6 +22,8 @@ constexpr double flying_m = 0.25;
 /// Going up at least so fast while leaving the ground is a jump.
 constexpr double jump_m_s = 0.5;
 /// Slower than this nobody walks.
+/// Over this time the pace is taken.
+constexpr double pace_s = 0.1;
 constexpr double walking_m_s = 0.2;
 /// What another copy does when it never ends: so many at most.
 constexpr std::size_t mostCopies = 16;
@@ -247,11 +249,13 @@ void World::step(WorldState& state, const Input& input, double from_s) const
     const Vec3 way = input.feet.at - state.feet.at;
     const double way_m = input.jumped ? 0.0 : std::hypot(way.x, way.y);
     const double takes_s = input.to_s - from_s;
-    const double speed_m_s = takes_s > 0.0 ? way_m / takes_s : 0.0;
+    if (takes_s > 0.0) {
+        state.pace_m_s += (way_m / takes_s - state.pace_m_s) * (1.0 - std::exp(-takes_s / pace_s));
+    }
     for (const std::uint32_t emitter : steps_) {
         const Emitter& what = *level_->emitters[emitter];
-        const double stride_m = std::max(curveAt(what.stepping.stride, speed_m_s, CurveScale::even, 0.75), 0.05);
-        if (speed_m_s < walking_m_s || state.airborne) {
+        const double stride_m = std::max(curveAt(what.stepping.stride, state.pace_m_s, CurveScale::even, 0.75), 0.05);
+        if (state.pace_m_s < walking_m_s || state.airborne) {
             // The first step after standing comes after half a stride.
             state.sinceStep_m = stride_m / 2.0;
             continue;

@@ -114,6 +114,7 @@ struct WorldState {
     /// The character's motion.
     Pose feet;
     bool airborne = false;
+    double pace_m_s = 0.0; ///< at which the character walks, over the last moments: hands move it in small jerks
     double sinceStep_m = 0.0;
     std::uint64_t steps = 0;
     std::optional<std::uint32_t> surface;      ///< material below the feet; none: no floor
