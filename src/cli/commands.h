@@ -59,6 +59,7 @@ struct Render {
     std::string ears_sofa; ///< empty: the built-in head
     std::vector<std::string> only;
     std::optional<std::uint64_t> seed;
+    std::string rig; ///< empty: the project's own
     int rate = 48'000;
     std::size_t block = 256;
     std::optional<double> from_s;
@@ -66,10 +67,26 @@ struct Render {
 };
 int render(const Render& options);
 
+/// What two rigs make of the same walk: the second less the first.
+struct Compare {
+    std::string project;
+    std::string level;
+    std::string walk;
+    std::string first;
+    std::string second;
+};
+int compare(const Compare& options);
+
 /// Every sound with its source, author and licence, by author; those without come last.
 int credits(const std::string& path, bool json);
 
 int check(const std::string& path, bool json);
+
+/// The level's walk of this name (or id). Throws UsageError.
+const Walk& walkNamed(const Level& level, const std::string& name);
+
+/// The project's rig of this name (or id); "First person" is always there. Throws UsageError.
+const RigId& rigNamed(const Project& project, const std::string& name);
 
 /// Indices of the level's emitters with these names (or ids); all of them when `names` is empty. Throws UsageError.
 std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names);

@@ -96,6 +96,15 @@ int run(int argc, char** argv)
     render->add_option("--ears", renderOptions.ears_sofa,
                        "measured ears (a SOFA file) for --layout binaural; else the built-in head");
 
+    render->add_option("--rig", renderOptions.rig, "listens through this rig in place of the project's own");
+
+    cli::Compare compareOptions;
+    CLI::App* compare = common(app.add_subcommand("compare", "what two rigs make of the same walk"));
+    compare->add_option("--level", compareOptions.level, "a level's name; the first one if left out");
+    compare->add_option("--walk", compareOptions.walk, "the walk")->required();
+    compare->add_option("--first", compareOptions.first, "a rig, or \"First person\"")->required();
+    compare->add_option("--second", compareOptions.second, "a rig, or \"First person\"")->required();
+
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
     credits->add_flag("--json", json);
 
@@ -118,6 +127,10 @@ int run(int argc, char** argv)
         probeOptions.ears = probeEars.pose();
         probeOptions.json = json;
         return cli::probe(probeOptions);
+    }
+    if (compare->parsed()) {
+        compareOptions.project = project;
+        return cli::compare(compareOptions);
     }
     if (credits->parsed()) {
         return cli::credits(project, json);

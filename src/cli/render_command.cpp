@@ -38,6 +38,8 @@ private:
     void (*before_)(int);
 };
 
+} // namespace
+
 const Walk& walkNamed(const Level& level, const std::string& name)
 {
     std::string all;
@@ -51,8 +53,6 @@ const Walk& walkNamed(const Level& level, const std::string& name)
                      (all.empty() ? "it has none" : "there are " + all));
 }
 
-} // namespace
-
 int render(const Render& options)
 {
     const std::optional<Layout> layout = layoutNamed(options.layout);
@@ -64,6 +64,11 @@ int render(const Render& options)
         Project seeded = *opened.project;
         seeded.seed = *options.seed;
         opened.project = std::make_shared<const Project>(std::move(seeded));
+    }
+    if (!options.rig.empty()) {
+        Project through = *opened.project;
+        through.rig = rigNamed(through, options.rig);
+        opened.project = std::make_shared<const Project>(std::move(through));
     }
     const Level& level = opened.level(options.level);
 

@@ -135,7 +135,7 @@ private slots:
         Replay replay(model.sharedWorld(), walk, 256.0 / 48'000.0);
         for (double t = 0.0; t < walk.seconds(); t += 0.25) {
             const WorldState state = replay.at(t);
-            const Ears ears = earsOf(level().character, walkPose(walk, t));
+            const Ears ears = headOf(level().character, walkPose(walk, t));
             for (const Heard& heard : model.hearAll(model.world().momentOf(state, ears, TimeSpan::at(t)))) {
                 loudest[heard.index] = std::max(loudest[heard.index], heard.level_db);
             }

@@ -45,7 +45,7 @@ private slots:
         job.scene = scene;
         job.to_s = 2.0;
         const Level& level = scene->model.level();
-        job.ears = [&](double t) { return earsOf(level.character, walkPose(*level.walks[0], t)); };
+        job.ears = [&](double t) { return headOf(level.character, walkPose(*level.walks[0], t)); };
         QVERIFY(fixture::rendered(job) == played);
         const Live::Snapshot snapshot = live.snapshot();
         QVERIFY(snapshot.walk_s && std::abs(*snapshot.walk_s - 2.0) < 0.03);
@@ -73,7 +73,7 @@ private slots:
         job.from_s = 2.0;
         job.to_s = 4.0;
         const Level& level = scene->model.level();
-        job.ears = [&](double t) { return earsOf(level.character, walkPose(*level.walks[0], t)); };
+        job.ears = [&](double t) { return headOf(level.character, walkPose(*level.walks[0], t)); };
         const auto render = fixture::rendered(job);
         QVERIFY(fixture::energy_db(render, 0.6, 1.0) > fixture::energy_db(render, 0.2, 0.45) + 3.0);
         double difference = 0.0;

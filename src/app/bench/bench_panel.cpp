@@ -79,7 +79,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
       placement_(new PlacementEditor(session)), area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
       sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
       steps_(new StepsForm(session, playback)), starting_(new StartForm(session, playback)),
-      zonePage_(new ZonePage(session, playback)), ledger_(new LedgerView)
+      zonePage_(new ZonePage(session, playback)), rigPage_(new RigPage(session, playback)), ledger_(new LedgerView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
@@ -88,6 +88,9 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     pages_->addWidget(makeEmitter());
     pages_->addWidget(scrolled(soundPage_));
     pages_->addWidget(scrolled(zonePage_));
+    pages_->addWidget(scrolled(rigPage_));
+    connect(rigPage_, &RigPage::backWanted, this, [this] { showRig(false); });
+    connect(rigPage_, &RigPage::compareWanted, this, &BenchPanel::compareWanted);
     connect(zonePage_, &ZonePage::drawWanted, this, &BenchPanel::drawWanted);
     connect(zonePage_, &ZonePage::fitWanted, this, &BenchPanel::fitWanted);
     connect(zonePage_, &ZonePage::sideChosen, this, &BenchPanel::sideChosen);
@@ -96,7 +99,10 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     connect(zonePage_, &ZonePage::emitterWanted, this, [this](const EmitterId& id) { session_.selectOnly(id); });
     connect(roamer_, &RoamerForm::drawWanted, this, &BenchPanel::drawWanted);
     connect(roamer_, &RoamerForm::previewed, this, &BenchPanel::previewed);
-    connect(&session_, &Session::selectionChanged, this, [this] { soundPage_->showSound({}); });
+    connect(&session_, &Session::selectionChanged, this, [this] {
+        rigShown_ = false;
+        soundPage_->showSound({});
+    });
     connect(soundPage_, &SoundPage::backWanted, this, [this] { showSound({}); });
     connect(&playback_, &Playback::ticked, soundPage_, &SoundPage::refreshPositions);
 
@@ -112,6 +118,8 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
             sprinkle_->refreshMeasured();
         } else if (zonePage_->isVisible()) {
             zonePage_->refreshShare();
+        } else if (rigPage_->isVisible()) {
+            rigPage_->refreshPlaces();
         } else if (steps_->isVisible()) {
             steps_->refresh();
         }
@@ -328,6 +336,11 @@ void BenchPanel::refresh()
     const Emitter* emitter = session_.subject();
     const bool soundShown = !session_.pinned() && session_.project().sounds.find(soundPage_->sound()) != nullptr;
     const bool zoneShown = !soundShown && !session_.pinned() && session_.zone() != nullptr;
+    if (rigShown_) {
+        pages_->setCurrentIndex(4);
+        rigPage_->refresh();
+        return;
+    }
     pages_->setCurrentIndex(soundShown ? 2 : zoneShown ? 3 : emitter != nullptr ? 1 : 0);
     if (soundShown) {
         soundPage_->refresh();
@@ -438,6 +451,12 @@ void BenchPanel::refreshTabs(const Emitter& emitter)
 void BenchPanel::showSound(const SoundId& id)
 {
     soundPage_->showSound(id);
+    refresh();
+}
+
+void BenchPanel::showRig(bool on)
+{
+    rigShown_ = on;
     refresh();
 }
 

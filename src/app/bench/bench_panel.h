@@ -10,6 +10,7 @@
 #include "app/bench/ledger_view.h"
 #include "app/bench/pattern_row.h"
 #include "app/bench/placement_editor.h"
+#include "app/ears/rig_page.h"
 #include "app/sounds/sound_page.h"
 
 #include <QCheckBox>
@@ -31,6 +32,8 @@ public:
 
     /// Puts a sound on the bench, until an emitter is chosen.
     void showSound(const SoundId& id);
+    /// The rig in use, or back to what is selected.
+    void showRig(bool on);
     /// Compares falloffs by key; see FalloffEditor::compare().
     void compare() { falloff_->compare(); }
 
@@ -39,6 +42,8 @@ signals:
     void drawWanted();
     /// Its shape is to be put round a part of the level that is clicked there.
     void fitWanted();
+    /// Two rigs are to be compared.
+    void compareWanted();
     /// A side of the selected zone is looked at; -1: none.
     void sideChosen(int side);
     /// A Roamer's round is looked at ahead of time; below 0: no more.
@@ -84,6 +89,8 @@ private:
     StepsForm* steps_;
     StartForm* starting_;
     ZonePage* zonePage_;
+    RigPage* rigPage_;
+    bool rigShown_ = false;
     LedgerView* ledger_;
 };
 

@@ -236,13 +236,12 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
     }
 }
 
-void PlanView::paintEars(QPainter& painter) const
+namespace
 {
-    const QPointF at = placeOfEars();
-    const Pose& feet = playback_.feet();
-    painter.save();
-    painter.translate(at);
-    painter.rotate(feet.heading_deg);
+
+/// Where somebody looks: a cone that fades out.
+void drawGaze(QPainter& painter)
+{
     QPainterPath cone;
     cone.moveTo(0, 0);
     cone.arcTo(QRectF(-54, -54, 108, 108), 90 - 40, 80);
@@ -253,22 +252,85 @@ void PlanView::paintEars(QPainter& painter) const
     painter.setPen(Qt::NoPen);
     painter.setBrush(gaze);
     painter.drawPath(cone);
-    const bool here = onStorey(feet.at.z);
-    painter.setPen(QPen(theme::ink, 3.2));
-    painter.setBrush(here ? theme::paper : Qt::transparent);
-    painter.drawEllipse(QPointF(0, 0), 9, 9);
+}
+
+void drawEarMarks(QPainter& painter)
+{
     painter.setPen(QPen(theme::ink, 3.2, Qt::SolidLine, Qt::RoundCap));
     painter.drawLine(QPointF(-12.5, -2.5), QPointF(-12.5, 2.5));
     painter.drawLine(QPointF(12.5, -2.5), QPointF(12.5, 2.5));
+}
+
+void drawNose(QPainter& painter)
+{
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::ink);
     painter.drawPolygon(QPolygonF{{QPointF(0, -28), QPointF(-5.5, -18), QPointF(5.5, -18)}});
+}
+
+} // namespace
+
+void PlanView::paintEars(QPainter& painter) const
+{
+    const QPointF at = placeOfEars();
+    const Stance& stance = playback_.stance();
+    const auto apart = [&](const Pose& a, const Pose& b) {
+        const QPointF way = camera_.toScreen(a.at) - camera_.toScreen(b.at);
+        return std::hypot(way.x(), way.y()) > 3.0 || std::abs(wrapDegrees(a.heading_deg - b.heading_deg)) > 1.0;
+    };
+    const bool camera = apart(stance.camera, stance.head);
+    const bool ears = apart(stance.ears, stance.head);
+    const bool here = onStorey(stance.feet.at.z);
+    if (camera) {
+        painter.setPen(QPen(theme::ink, 1.0, Qt::DotLine));
+        painter.drawLine(at, camera_.toScreen(stance.camera.at));
+        painter.save();
+        painter.translate(camera_.toScreen(stance.camera.at));
+        painter.rotate(stance.camera.heading_deg);
+        drawGaze(painter);
+        // A box with a lens in front.
+        painter.setPen(QPen(theme::ink, 1.6));
+        painter.setBrush(theme::paper);
+        painter.drawRect(QRectF(-6, -4, 12, 11));
+        painter.drawPolygon(QPolygonF{{QPointF(-3, -4), QPointF(-6, -10), QPointF(6, -10), QPointF(3, -4)}});
+        painter.restore();
+    }
+    painter.save();
+    painter.translate(at);
+    painter.rotate(stance.head.heading_deg);
+    if (!camera) {
+        drawGaze(painter);
+    }
+    painter.setPen(QPen(theme::ink, 3.2));
+    painter.setBrush(here ? theme::paper : Qt::transparent);
+    painter.drawEllipse(QPointF(0, 0), 9, 9);
+    if (!ears) {
+        drawEarMarks(painter);
+    }
+    drawNose(painter);
     painter.restore();
+    painter.setFont(theme::text(8));
+    if (ears) {
+        const QPointF listening = camera_.toScreen(stance.ears.at);
+        painter.save();
+        painter.translate(listening);
+        painter.rotate(stance.ears.heading_deg);
+        drawEarMarks(painter);
+        painter.setPen(QPen(theme::ink, 1.4));
+        painter.setBrush(theme::ink);
+        painter.drawEllipse(QPointF(0, 0), 5.5, 5.5);
+        painter.drawLine(QPointF(0, -5), QPointF(0, -15));
+        painter.drawPolygon(QPolygonF{{QPointF(0, -20), QPointF(-3.5, -13), QPointF(3.5, -13)}});
+        painter.restore();
+        theme::drawHaloed(painter, listening + QPointF(16, 4), tr("ears"), theme::ink);
+    }
+    if (camera && !(ears && !apart(stance.camera, stance.ears))) {
+        theme::drawHaloed(painter, camera_.toScreen(stance.camera.at) + QPointF(14, 4), tr("camera"), theme::ink);
+    }
     if (!here) {
-        painter.setFont(theme::text(8));
         const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
         theme::drawHaloed(painter, at + QPointF(16, 22),
-                          feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
+                          stance.feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
     }
 }
 

@@ -335,18 +335,30 @@ void SectionView::paintEmitters(QPainter& painter, LabelLayer& labels) const
     }
 }
 
-/// Feet and ears, however far from the cut.
+/// Feet, head, camera and ears, however far from the cut.
 void SectionView::paintCharacter(QPainter& painter) const
 {
-    const QPointF feet = toScreen(playback_.feet().at);
+    const Stance& stance = playback_.stance();
+    const QPointF feet = toScreen(stance.feet.at);
+    const QPointF head = toScreen(stance.head.at);
+    const QPointF camera = toScreen(stance.camera.at);
     const QPointF ears = toScreen(playback_.ears().at);
     painter.setPen(QPen(theme::ink, 1.4));
-    painter.drawLine(feet, ears);
+    painter.drawLine(feet, head);
     painter.drawLine(feet - QPointF(5, 0), feet + QPointF(5, 0));
+    painter.setBrush(theme::paper);
+    painter.drawEllipse(head, 4, 4);
+    painter.setFont(theme::text(7.5));
+    if (distanceBetween(head, camera) > 3.0) {
+        painter.setPen(QPen(theme::ink, 1.0, Qt::DotLine));
+        painter.drawLine(head, camera);
+        painter.setPen(QPen(theme::ink, 1.4));
+        painter.drawRect(QRectF(camera - QPointF(5, 4), QSizeF(10, 8)));
+        theme::drawHaloed(painter, camera + QPointF(9, -4), tr("camera"), theme::ink);
+    }
     painter.setBrush(theme::ink);
     painter.drawEllipse(ears, 4, 4);
-    painter.setFont(theme::text(7.5));
-    theme::drawHaloed(painter, ears + QPointF(7, -2), tr("ears"), theme::ink);
+    theme::drawHaloed(painter, ears + QPointF(7, 9), tr("ears"), theme::ink);
 }
 
 void SectionView::resizeEvent(QResizeEvent*)

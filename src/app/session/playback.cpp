@@ -14,6 +14,8 @@ namespace
 {
 
 constexpr double turn_deg_s = 110.0;
+/// A quarter takes an eighth of a second: at once for the eye, a turn for the ear.
+constexpr double quarterTurn_deg_s = 720.0;
 constexpr double fastFactor = 2.5;
 constexpr std::size_t blockFrames = 256;
 const QString clockName = QStringLiteral("No sound card: clock only");
@@ -81,6 +83,7 @@ void Playback::updateScene()
         Loading::later, session_.loadedLevel().ground, head_);
     replay_.reset();
     sendScene();
+    followFeet(0.001, false);
     const Level& level = session_.level();
     if (session_.path() != pathShown_ || level.id != levelShown_) {
         pathShown_ = session_.path();
@@ -104,8 +107,7 @@ TimeSpan Playback::when() const
 
 Moment Playback::moment() const
 {
-    const Pose feet = feet_;
-    return {ears(), when(), feet, characterEars().at, world_.get()};
+    return scene_->model.world().momentOf(stance_, ears(), when(), world_.get());
 }
 
 std::shared_ptr<const WorldState> Playback::replayed(double time_s)
@@ -355,12 +357,13 @@ void Playback::restart()
 
 Pose Playback::ears() const
 {
-    return earsOf(session_.level().character, elsewhere_.value_or(feet_));
+    const Project& project = session_.project();
+    return elsewhere_ ? stanceOf(rigOf(project, project.rig), session_.level().character, *elsewhere_, 1.0).ears : stance_.ears;
 }
 
-Pose Playback::characterEars() const
+void Playback::followFeet(double seconds, bool jumped)
 {
-    return earsOf(session_.level().character, feet_);
+    stance_ = listener_.step(session_.project(), session_.level().character, feet_, ground_.get(), seconds, jumped);
 }
 
 void Playback::listenFrom(const std::optional<Pose>& feet)
@@ -410,7 +413,9 @@ void Playback::placeFeet(const Pose& feet)
     setWalking(false);
     scrubbed_ = false;
     leap_ = {};
+    turnTo_deg_.reset();
     feet_ = feet;
+    followFeet(0.0, true);
     fetchWorld();
     live_->setFeet(feet_, true);
     announce();
@@ -421,7 +426,9 @@ void Playback::carryFeet(const Pose& feet)
     setWalking(false);
     scrubbed_ = false;
     leap_ = {};
+    turnTo_deg_.reset();
     feet_ = feet;
+    followFeet(0.0, true);
     fetchWorld();
     live_->setFeet(feet_, false);
     announce();
@@ -429,6 +436,10 @@ void Playback::carryFeet(const Pose& feet)
 
 void Playback::setWalkInput(const WalkInput& input)
 {
+    if (quarterTurns_ && input.turn != 0 && input.turn != input_.turn) {
+        const double from = turnTo_deg_.value_or(feet_.heading_deg);
+        turnTo_deg_ = wrapDegrees((std::round(from / 90.0) + input.turn) * 90.0);
+    }
     input_ = input;
     if (!input.still() && walking_) {
         setWalking(false);
@@ -479,6 +490,7 @@ void Playback::seekWalk(double time_s)
     }
     walk_s_ = std::clamp(time_s, 0.0, walk->seconds());
     feet_ = walkPose(*walk, walk_s_);
+    followFeet(0.0, true);
     leap_ = {};
     scrubbed_ = true;
     if (walking_) {
@@ -496,13 +508,22 @@ void Playback::walkByHand(double seconds)
     if (walking_) {
         leap_ = {};
     }
-    if ((input_.still() && !leap_.aloft()) || walking_) {
+    if ((input_.still() && !leap_.aloft() && !turnTo_deg_) || walking_) {
         return;
     }
     scrubbed_ = false;
     Vec3 ground = feet_.at - Vec3{0.0, 0.0, leap_.above_m};
     const Character& character = session_.level().character;
-    feet_.heading_deg = wrapDegrees(feet_.heading_deg + input_.turn * turn_deg_s * seconds);
+    if (turnTo_deg_) {
+        const double left = wrapDegrees(*turnTo_deg_ - feet_.heading_deg);
+        const double most = quarterTurn_deg_s * seconds;
+        feet_.heading_deg = wrapDegrees(feet_.heading_deg + std::clamp(left, -most, most));
+        if (std::abs(left) <= most) {
+            turnTo_deg_.reset();
+        }
+    } else if (!quarterTurns_) {
+        feet_.heading_deg = wrapDegrees(feet_.heading_deg + input_.turn * turn_deg_s * seconds);
+    }
     if (input_.ahead != 0 || input_.right != 0) {
         const double speed = character.speed_m_s * (input_.fast ? fastFactor : 1.0);
         const double heading = radians(feet_.heading_deg);
@@ -525,8 +546,9 @@ void Playback::announce()
     constexpr qint64 atLeast_ms = 100;
     emit ticked();
     const bool due = listening() && (!sinceMoved_.isValid() || sinceMoved_.elapsed() >= atLeast_ms);
-    if (due || !(feet_ == lastFeet_)) {
+    if (due || !(feet_ == lastFeet_) || !(stance_.ears == lastEars_)) {
         lastFeet_ = feet_;
+        lastEars_ = stance_.ears;
         sinceMoved_.start();
         emit moved();
     }
@@ -557,6 +579,7 @@ void Playback::tick(double seconds)
                          .arg(outputName()));
         }
     }
+    followFeet(std::min(seconds, 0.1), false);
     announce();
 }
 

@@ -5,6 +5,7 @@
 #include "device/audio_device.h"
 #include "level/walk_surface.h"
 #include "world/replay.h"
+#include "world/stance.h"
 
 #include <QElapsedTimer>
 #include <QObject>
@@ -75,14 +76,19 @@ public:
     // --- The character ---
     const Pose& feet() const { return feet_; }
     Pose ears() const;
+    /// Character, camera and ears, as the project's rig has them; whoever listens elsewhere is not in it.
+    const Stance& stance() const { return stance_; }
     /// Listens as if the character stood elsewhere, until given nothing: for trying a distance without walking there.
     void listenFrom(const std::optional<Pose>& feet);
     bool elsewhere() const { return elsewhere_.has_value(); }
-    Pose characterEars() const;
+    const Pose& characterEars() const { return stance_.ears; }
     /// Jumps there, without a walk between.
     void placeFeet(const Pose& feet);
     /// Carries it there by hand: the ears glide along.
     void carryFeet(const Pose& feet);
+    /// Turns by a quarter at a time, as in games on a grid; the ear gets it as a quick turn, not as a jump.
+    void setQuarterTurns(bool on) { quarterTurns_ = on; }
+    bool quarterTurns() const { return quarterTurns_; }
     void setWalkInput(const WalkInput& input);
 
     // --- Walks ---
@@ -146,6 +152,8 @@ private:
     bool openDevice(const QString& name);
     void fallBack(const QString& message);
     void walkByHand(double seconds);
+    /// Camera and ears go where the feet are; `jumped`: at once.
+    void followFeet(double seconds, bool jumped);
     void announce();
     void fetchWorld();
     std::shared_ptr<const WorldState> replayed(double time_s);
@@ -167,6 +175,11 @@ private:
     Pose feet_;
     WalkInput input_;
     Leap leap_;
+    bool quarterTurns_ = false;
+    std::optional<double> turnTo_deg_; ///< a quarter turn on its way
+    Listener listener_;
+    Stance stance_;
+    Pose lastEars_;
     WalkId walkId_;
     bool walking_ = false;
     double walk_s_ = 0.0;

@@ -1,6 +1,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/bench/bench_panel.h"
+#include "app/ears/rig_compare.h"
 #include "app/lists/earshot_panel.h"
 #include "app/plan/plan_view.h"
 
@@ -9,6 +10,7 @@
 #include <QInputDialog>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QSettings>
 
 /// The menus of the main window: every tool on a key.
 namespace stone
@@ -226,6 +228,9 @@ void MainWindow::makeWalkMenu()
     add(menu, tr("Si&gnals and game values…"), QKeySequence("Ctrl+E"), [this] { showPad(); });
     add(menu, tr("Use what is near"), QKeySequence("I"), [this] { playback_.interact(); });
     add(menu, tr("&Jump"), QKeySequence("U"), [this] { playback_.jump(); });
+    add(menu, tr("Listen through the next &rig"), QKeySequence("O"), [this] { rig_->next(); });
+    add(menu, tr("Set up the &ears…"), {}, [this] { bench_->showRig(true); });
+    add(menu, tr("Compare two rigs…"), {}, [this] { compareRigs(); });
     add(menu, tr("S&eed of chance…"), {}, [this] { askForSeed(); });
     menu->addSeparator();
     QAction* collide = add(menu, tr("&Walls stop the walker"), QKeySequence("C"), [this] {
@@ -234,6 +239,14 @@ void MainWindow::makeWalkMenu()
                       on ? tr("Walls stop the walker") : tr("Walk through walls"));
     });
     collide->setCheckable(true);
+    QAction* quarters = add(menu, tr("Turn by &quarters"), {}, [] {});
+    quarters->setObjectName("quarterTurns");
+    quarters->setCheckable(true);
+    connect(quarters, &QAction::toggled, this, [this](bool on) {
+        playback_.setQuarterTurns(on);
+        QSettings().setValue("quarterTurns", on);
+    });
+    quarters->setChecked(QSettings().value("quarterTurns", false).toBool());
     const auto refresh = [this, collide] { collide->setChecked(session_.level().character.collides); };
     connect(&session_, &Session::documentChanged, this, refresh);
     refresh();
@@ -247,6 +260,13 @@ void MainWindow::makeWalkMenu()
             tr("Save a place"));
     });
     places_ = menu->addMenu(tr("&Places"));
+}
+
+void MainWindow::compareRigs()
+{
+    auto* dialog = new RigCompare(session_, playback_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show();
 }
 
 void MainWindow::askForSeed()

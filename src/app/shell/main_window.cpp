@@ -39,7 +39,8 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner),
       lists_(new EarshotPanel(session, playback)), plan_(new PlanView(session, playback)),
       section_(new SectionView(session, playback)), dial_(new EarDial(session, playback, plan_)),
-      storeys_(new StoreySwitch(session, *plan_, plan_)), bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
+      rig_(new RigButton(session, plan_)), storeys_(new StoreySwitch(session, *plan_, plan_)),
+      bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
     resize(1280, 800);
     auto* middle = new QSplitter(Qt::Horizontal);
@@ -124,6 +125,10 @@ MainWindow::MainWindow(Session& session, Playback& playback)
             plan_->setFocus();
         });
     }
+    connect(rig_, &RigButton::setUpWanted, bench_, [this] { bench_->showRig(true); });
+    connect(rig_, &RigButton::compareWanted, this, &MainWindow::compareRigs);
+    connect(bench_, &BenchPanel::compareWanted, this, &MainWindow::compareRigs);
+    connect(&session_, &Session::documentChanged, this, &MainWindow::placeOverlays);
     connect(bench_, &BenchPanel::sideChosen, plan_, &PlanView::markSide);
     connect(bench_, &BenchPanel::previewed, plan_, &PlanView::setPreview);
     connect(plan_, &PlanView::pointed, this, [this](const QString& where) {
@@ -186,6 +191,7 @@ void MainWindow::placeOverlays()
     tools_->move(10, 8);
     storeys_->move(plan_->width() - storeys_->width() - 10, 8);
     dial_->move(plan_->width() - dial_->width() - 10, plan_->height() - dial_->height() - 10);
+    rig_->move(plan_->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
     pointer_->move(tools_->geometry().right() + 10, 16);
 }
 
@@ -391,6 +397,7 @@ void MainWindow::showKeys()
                        "<tr><td><b>V, N, L</b></td><td>select, place an emitter, draw an outline</td></tr>"
                        "<tr><td><b>Ctrl + E, I</b></td><td>the pad with signals and game values, use what is near</td></tr>"
                        "<tr><td><b>U</b></td><td>jump</td></tr>"
+                       "<tr><td><b>O</b></td><td>listen through the next rig</td></tr>"
                        "<tr><td><b>H</b></td><td>the Section: heights</td></tr>"
                        "<tr><td><b>K, J</b></td><td>pause time, let it go on for a tenth of a second</td></tr>"
                        "<tr><td><b>Alt + arrows</b></td><td>nudge the selected 10 cm, with Shift 1 m</td></tr>"

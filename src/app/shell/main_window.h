@@ -3,6 +3,7 @@
 #include "app/ambience/pad.h"
 #include "app/bench/bench_panel.h"
 #include "app/dial/ear_dial.h"
+#include "app/ears/rig_button.h"
 #include "app/lists/earshot_panel.h"
 #include "app/plan/plan_view.h"
 #include "app/section/section_view.h"
@@ -46,6 +47,7 @@ private:
     void addZone();
     void showPad();
     void askForSeed();
+    void compareRigs();
     void makeViewMenu();
     void makeWalkMenu();
     void makeLevelMenu();
@@ -78,6 +80,7 @@ private:
     PlanView* plan_;
     SectionView* section_;
     EarDial* dial_;
+    RigButton* rig_;
     StoreySwitch* storeys_;
     BenchPanel* bench_;
     QWidget* tools_ = nullptr;

@@ -1,6 +1,7 @@
 #include "analysis/findings.h"
 
 #include "analysis/ambience_findings.h"
+#include "analysis/ears_findings.h"
 #include "analysis/emitter_findings.h"
 #include "analysis/output_findings.h"
 #include "analysis/sound_findings.h"
@@ -53,6 +54,7 @@ public:
         for (const auto& level : e_.project.levels) {
             examine(*level);
         }
+        findInEars(e_.project, found_);
         if (e_.output) {
             findInOutput(e_.project, *e_.output, found_);
         }

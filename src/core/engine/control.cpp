@@ -449,11 +449,16 @@ EchoLine* Control::echoOf(std::uint32_t slot, const EffectSettings& effects)
     return echoes_[slot].get();
 }
 
-void Control::advance(std::uint64_t step, const Situation& situation)
+Ears Control::advance(std::uint64_t step, const Situation& situation)
 {
+    const bool moves = !situation.jumped && state_.time_s >= 0.0;
+    const Vec3 before = state_.stance.ears.at;
     scene_->model.world().advance(
         state_,
         {.to_s = timeOf(step).to_s, .feet = situation.feet, .jumped = situation.jumped, .happenings = situation.happenings});
+    const Pose& ears = state_.stance.ears;
+    const double step_s = static_cast<double>(stepFrames) / rate_;
+    return situation.ears.value_or(Ears(ears, moves ? (ears.at - before) / step_s : Vec3{0.0}));
 }
 
 void Control::pass(std::uint64_t step, const Situation& situation)
@@ -483,13 +488,14 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
         return;
     }
     chosen_.clear();
+    Ears ears;
     if (!heldAt_) {
-        advance(step, situation);
-        scene_->model.hear(scene_->model.world().momentOf(state_, situation.ears, timeOf(step)), heard_, scratch_);
+        ears = advance(step, situation);
+        scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
         chooseVoices();
     }
     for (const std::uint32_t i : chosen_) {
-        order(heard_[i], situation.ears, step, plan);
+        order(heard_[i], ears, step, plan);
     }
     std::erase_if(sounded_, [&](Key key) {
         Playing& playing = playing_.at(key);

@@ -34,9 +34,9 @@ public:
 
     /// Who listens and what is done to the level in one step, as it is at its end.
     struct Situation {
-        Ears ears;
-        Pose feet;           ///< of the character
-        bool jumped = false; ///< the character did not walk there
+        std::optional<Ears> ears; ///< of somebody who listens from elsewhere; none: where the project's rig has them
+        Pose feet;                ///< of the character
+        bool jumped = false;      ///< the character did not walk there
         std::span<const Happening> happenings{};
     };
 
@@ -117,7 +117,8 @@ private:
 
     Playing& playingOf(const Heard& heard, std::uint64_t step);
     void anchor(Playing& playing, const Emitter& emitter, std::uint64_t step);
-    void advance(std::uint64_t step, const Situation& situation);
+    /// Where the ears are after it.
+    Ears advance(std::uint64_t step, const Situation& situation);
     TimeSpan timeOf(std::uint64_t step) const;
     void glide(Playing& playing, const Emitter& emitter, const Ears& ears, Heard& heard) const;
     static StreamLine::Source sourceOf(const Piece& piece, const SampleBuffer& audio, const Playing& playing,

@@ -239,6 +239,7 @@ Pose Live::listeningFeet(const Pose& character)
 {
     if (!elsewhere_ && !away_) {
         listening_ = character;
+        lastElsewhere_.reset();
         return character;
     }
     const double step_s = static_cast<double>(stepFrames) / rate_;
@@ -247,6 +248,16 @@ Pose Live::listeningFeet(const Pose& character)
     // Back at the character, to a hair, its own movement counts again.
     away_ = elsewhere_.has_value() || glm::length(listening_.at - target.at) > backWithin_m;
     return listening_;
+}
+
+Ears Live::earsElsewhere(const Pose& feet)
+{
+    const Project& project = scene_->model.project();
+    const Pose ears = stanceOf(rigOf(project, project.rig), scene_->model.level().character, feet, 1.0).ears;
+    const double step_s = static_cast<double>(stepFrames) / rate_;
+    const Vec3 velocity = lastElsewhere_ && !jumped_ ? (ears.at - *lastElsewhere_) / step_s : Vec3{0.0};
+    lastElsewhere_ = ears.at;
+    return {ears, velocity};
 }
 
 void Live::pump()
@@ -259,16 +270,9 @@ void Live::pump()
         }
         takeWishes(nextStep_);
         const Pose feet = listeningFeet(nextFeet(nextStep_));
-        const Character usual;
-        const Pose ears = earsOf(scene_ ? scene_->model.level().character : usual, feet);
-        const double step_s = static_cast<double>(stepFrames) / rate_;
-        control_.decide(nextStep_,
-                        {.ears = Ears(ears, jumped_ ? Vec3{0.0} : (ears.at - lastEars_) / step_s),
-                         .feet = feet_,
-                         .jumped = jumped_,
-                         .happenings = happenings_},
-                        *plan);
-        lastEars_ = ears.at;
+        const bool elsewhere = scene_ != nullptr && (elsewhere_.has_value() || away_);
+        const auto ears = elsewhere ? std::optional(earsElsewhere(feet)) : std::nullopt;
+        control_.decide(nextStep_, {.ears = ears, .feet = feet_, .jumped = jumped_, .happenings = happenings_}, *plan);
         jumped_ = false;
         plan->master = master_;
         mixer_.plans().publish();

@@ -114,6 +114,7 @@ private:
     void takeWishes(std::uint64_t step);
     Pose nextFeet(std::uint64_t step);
     Pose listeningFeet(const Pose& character);
+    Ears earsElsewhere(const Pose& feet);
     void measure();
     void freeRetired();
 
@@ -134,7 +135,7 @@ private:
     std::optional<Pose> elsewhere_;
     Pose listening_; ///< the feet from which is listened: the character's, or on the way elsewhere
     bool away_ = false;
-    Vec3 lastEars_{0.0};
+    std::optional<Vec3> lastElsewhere_;
     bool jumped_ = true;                ///< the ears did not get where they are by moving
     std::vector<Happening> happenings_; ///< of the step that is being decided
     std::optional<std::uint64_t> heldAt_;

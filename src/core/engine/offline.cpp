@@ -24,11 +24,14 @@ public:
     {
         const double from_s = static_cast<double>(step * stepFrames) / job_.rate;
         const double to_s = static_cast<double>((step + 1) * stepFrames) / job_.rate;
-        const Pose ears = job_.ears(to_s);
-        situation_.ears = Ears(ears, (ears.at - job_.ears(to_s - step_s_).at) / step_s_);
-        situation_.feet = job_.feet ? job_.feet(to_s) : ears;
-        if (!job_.feet) {
+        if (job_.ears) {
+            const Pose ears = job_.ears(to_s);
+            situation_.ears = Ears(ears, (ears.at - job_.ears(to_s - step_s_).at) / step_s_);
+            situation_.feet = ears;
             situation_.feet.at.z -= job_.scene->model.level().character.earsHeight_m;
+        }
+        if (job_.feet) {
+            situation_.feet = job_.feet(to_s);
         }
         happenings_ = job_.happenings ? job_.happenings(from_s, to_s) : std::vector<Happening>{};
         situation_.happenings = happenings_;
@@ -46,8 +49,7 @@ private:
 
 void followWalk(OfflineJob& job, const Walk& walk)
 {
-    const Character character = job.scene->model.level().character;
-    job.ears = [&walk, character](double time_s) { return earsOf(character, walkPose(walk, time_s)); };
+    job.ears = {};
     job.feet = [&walk](double time_s) { return walkPose(walk, time_s); };
     job.happenings = [&walk](double from_s, double to_s) { return happeningsOf(walk, from_s, to_s); };
 }

@@ -15,10 +15,10 @@ struct OfflineJob {
     std::shared_ptr<const Scene> scene;
     Layout layout = Layout::stereo;
     int rate = 48'000;
-    std::size_t block = 256; ///< frames asked of the mixer at once; 1 or more. Does not change the result.
-    double from_s = 0.0;     ///< engine time at which the output starts
-    double to_s = 0.0;       ///< and ends
-    std::function<Pose(double time_s)> ears;
+    std::size_t block = 256;                   ///< frames asked of the mixer at once; 1 or more. Does not change the result.
+    double from_s = 0.0;                       ///< engine time at which the output starts
+    double to_s = 0.0;                         ///< and ends
+    std::function<Pose(double time_s)> ears{}; ///< empty: where the project's rig has them, with the feet
     std::function<Pose(double time_s)> feet{}; ///< of the character; empty: below the ears
     /// What is done to the level in (from_s, to_s]; empty: nothing.
     std::function<std::vector<Happening>(double from_s, double to_s)> happenings{};

@@ -132,6 +132,19 @@ HearingModel::HearingModel(std::shared_ptr<const World> world)
     index_ = SphereIndex(spheres);
 }
 
+namespace
+{
+
+/// How what is met from the place that counts lies to the ears: as far and as wide as from there, in the ears' own direction.
+Vec3 seenFrom(const Moment& moment, const Vec3& at, const Vec3& mean)
+{
+    const Vec3 way = at - moment.ears.at;
+    const double length = glm::length(way);
+    return moment.nearest == moment.ears.at || length <= 0.0 ? mean : way * (glm::length(mean) / length);
+}
+
+} // namespace
+
 HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const
 {
     Extent extent;
@@ -140,7 +153,7 @@ HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Sour
     const auto meet = [&](std::uint32_t area) {
         const Emitter& emitter = *level().emitters[area];
         const Carriage carriage = world_->carriageOf(emitter.riding, moment);
-        const Vec3 own = carriage.own(moment.ears.at);
+        const Vec3 own = carriage.own(moment.nearest);
         const Solid& solid = *world_->solidOf(area);
         const Vec3 nearest = solid.nearest(own);
         if (const double distance = glm::length(own - nearest); distance < extent.distance_m) {
@@ -156,7 +169,7 @@ HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Sour
         meet(other);
     }
     if (extent.distance_m > 0.0) {
-        extent.mean = meanOf(all, extent.at - moment.ears.at);
+        extent.mean = seenFrom(moment, extent.at, meanOf(all, extent.at - moment.nearest));
     }
     return extent;
 }
@@ -169,11 +182,11 @@ HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& 
     const double near = emitter.placement.nearRange_m;
     if (emitter.kind == EmitterKind::bed && source.zone) {
         const Carriage carriage = world_->carriageOf(world_->zones().zone(*source.zone).riding, moment);
-        const Vec3 own = carriage.own(moment.ears.at);
+        const Vec3 own = carriage.own(moment.nearest);
         const Met met = world_->zones().solid(*source.zone).meet(own);
         extent.at = carriage.placed(met.nearest);
         extent.distance_m = met.distance_m;
-        extent.mean = carriage.turned(met.mean);
+        extent.mean = seenFrom(moment, extent.at, carriage.turned(met.mean));
         extent.closed = eased(world_->zones().closedness(*source.zone, own));
         extent.front_deg = emitter.heading_deg + carriage.heading_deg;
         return extent;
@@ -402,6 +415,12 @@ void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScr
     heard.clear();
     scratch.near.clear();
     index_.containing(moment.ears.at, scratch.near);
+    if (moment.nearest != moment.ears.at) {
+        // What is met from elsewhere is in reach from there.
+        index_.containing(moment.nearest, scratch.near);
+        std::sort(scratch.near.begin(), scratch.near.end());
+        scratch.near.erase(std::unique(scratch.near.begin(), scratch.near.end()), scratch.near.end());
+    }
     prepare(moment, scratch);
     const Frame frame = frameOf(moment.ears);
     for (const std::uint32_t index : scratch.near) {

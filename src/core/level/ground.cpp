@@ -110,6 +110,12 @@ std::optional<Ground::Floor> Ground::floorBelow(const Vec3& from, double within_
     return {};
 }
 
+std::optional<double> Ground::distanceTo(const Vec3& from, const Vec3& direction, double within_m) const
+{
+    const auto hit = meet(from, direction, within_m);
+    return hit ? std::optional(hit->distance_m) : std::nullopt;
+}
+
 bool Ground::clear(const Vec3& from, const Vec3& to) const
 {
     const Vec3 way = to - from;

@@ -31,6 +31,9 @@ public:
     /// The highest floor at or below a place, no more than so far down. What faces down carries nobody.
     std::optional<Floor> floorBelow(const Vec3& from, double within_m) const;
 
+    /// How far the first surface is from a place in a direction (a unit vector), no more than so far; none when there is none.
+    std::optional<double> distanceTo(const Vec3& from, const Vec3& direction, double within_m) const;
+
     /// Whether nothing lies between two places.
     bool clear(const Vec3& from, const Vec3& to) const;
 

@@ -4,6 +4,7 @@
 #include "project/ambience.h"
 #include "project/lane.h"
 #include "project/list.h"
+#include "project/rig.h"
 #include "project/sound.h"
 #include "project/starting.h"
 
@@ -236,7 +237,7 @@ using Geometry = std::variant<std::monostate, GeometryFile, GeometryPicture>;
 struct Character {
     Vec3 start{0.0}; ///< feet
     double heading_deg = 0.0;
-    double earsHeight_m = 1.6; ///< above the feet
+    double earsHeight_m = 1.6; ///< of its head, above the feet
     double speed_m_s = 1.4;
     bool collides = true;
     Extras extras{};
@@ -283,6 +284,9 @@ struct Project {
     List<Pattern> patterns;
     List<GameValue> gameValues;
     List<Signal> signalNames;
+    List<Rig> rigs;
+    RigId rig; ///< through which the levels are heard; empty, or gone: the first person
+    Counting counting;
     Extras extras{};
 
     bool operator==(const Project&) const = default;

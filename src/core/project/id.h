@@ -26,6 +26,7 @@ using WalkId = Id<struct WalkKind>;
 using ZoneId = Id<struct ZoneKind>;
 using SignalId = Id<struct SignalKind>;
 using GameValueId = Id<struct GameValueKind>;
+using RigId = Id<struct RigKind>;
 
 /// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.
 std::string slug(std::string_view name);

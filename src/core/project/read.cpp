@@ -5,6 +5,7 @@
 #include "project/json_place.h"
 #include "project/lane_json.h"
 #include "project/object_reader.h"
+#include "project/rig_json.h"
 #include "project/sound_json.h"
 
 #include <algorithm>
@@ -57,6 +58,16 @@ public:
             signal.extras = item.rest();
             project.signalNames.append(std::move(signal));
         });
+        reader.each("rigs", [&](ObjectReader& item) {
+            Rig rig;
+            rig.id.text = identify(item, rig.name, "rig", rigIds_);
+            readRig(item, rig);
+            project.rigs.append(std::move(rig));
+        });
+        project.rig.text = settle(project.rigs, reader.text("rig"));
+        if (reader.has("counting")) {
+            project.counting = readCounting(reader.object("counting"));
+        }
         reader.each("families", [&](ObjectReader& item) { project.families.append(family(item)); });
         reader.each("patterns", [&](ObjectReader& item) { project.patterns.append(pattern(item, project)); });
         if (reader.has("levels")) {
@@ -360,6 +371,7 @@ private:
     std::set<std::string> levelIds_;
     std::set<std::string> gameValueIds_;
     std::set<std::string> signalIds_;
+    std::set<std::string> rigIds_;
 };
 
 Json parse(std::string_view text, const std::string& label)

@@ -5,6 +5,7 @@
 #include "project/emitter_json.h"
 #include "project/lane_json.h"
 #include "project/read.h"
+#include "project/rig_json.h"
 #include "project/sound_json.h"
 #include "project/starting_json.h"
 
@@ -127,6 +128,11 @@ Json toJson(const Project& project)
     addList(json, "patterns", project.patterns);
     addList(json, "game_values", project.gameValues);
     addList(json, "signals", project.signalNames);
+    addList(json, "rigs", project.rigs);
+    addUnless(json, "rig", project.rig.text, std::string{});
+    if (!(project.counting == Counting{})) {
+        json["counting"] = toJson(project.counting);
+    }
     json["levels"] = Json::array();
     for (const auto& level : project.levels) {
         json["levels"].push_back(toJson(*level));

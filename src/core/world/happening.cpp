@@ -327,11 +327,13 @@ void World::advance(WorldState& state, const Input& input) const
     }
     state.feet = input.feet;
     state.time_s = to_s;
+    state.stance =
+        state.listener.step(*project_, level_->character, state.feet, ground_.get(), to_s - from_s, first || input.jumped);
 
     if (zones_.size() > 0) {
         Moment here;
         here.feet = state.feet;
-        here.visitor = earsOf(level_->character, state.feet).at;
+        here.visitor = state.stance.of(project_->counting.entering).at;
         here.when = TimeSpan::at(to_s);
         here.state = &state;
         ZonesAt now;

@@ -158,7 +158,7 @@ std::optional<Vec3> World::sprinkleAt(const WorldState& state, std::uint32_t emi
     here.state = &state;
     const auto zone = zones_.indexOf(what.zone);
     const Carriage player{state.feet.at, state.feet.heading_deg, true};
-    const Vec3 head = earsOf(level_->character, state.feet).at;
+    const Vec3 head = headOf(level_->character, state.feet).at;
     const bool inShape = how.where == Sprinkling::Where::shape;
     const bool inZone = how.where == Sprinkling::Where::zone && zone;
     const Carriage carriage = carriageOf(inZone ? zones_.zone(*zone).riding : what.riding, here);

@@ -89,11 +89,11 @@ Pose walkPose(const Walk& walk, double time_s)
     return pose;
 }
 
-Pose earsOf(const Character& character, const Pose& feet)
+Pose headOf(const Character& character, const Pose& feet)
 {
-    Pose ears = feet;
-    ears.at.z += character.earsHeight_m;
-    return ears;
+    Pose head = feet;
+    head.at.z += character.earsHeight_m;
+    return head;
 }
 
 Pose startPose(const Character& character)

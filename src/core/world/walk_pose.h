@@ -11,8 +11,8 @@ namespace stone
 /// legs so that a corner is not a step. An empty walk stands at the origin.
 Pose walkPose(const Walk& walk, double time_s);
 
-/// The ears that belong to a character's pose.
-Pose earsOf(const Character& character, const Pose& feet);
+/// The character's head.
+Pose headOf(const Character& character, const Pose& feet);
 
 /// The character's start.
 Pose startPose(const Character& character);

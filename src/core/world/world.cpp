@@ -435,7 +435,17 @@ void World::zonesAt(const Moment& moment, ZonesAt& zones) const
 
 Moment World::momentOf(const WorldState& state, const Ears& ears, const TimeSpan& when) const
 {
-    return {ears, when, state.feet, earsOf(level_->character, state.feet).at, &state};
+    return momentOf(state.stance, ears, when, &state);
+}
+
+Moment World::momentOf(const Stance& stance, const Ears& ears, const TimeSpan& when, const WorldState* state) const
+{
+    const Counting& counting = project_->counting;
+    Moment moment{ears, when, stance.feet, stance.of(counting.entering).at, state};
+    if (counting.nearest != Who::ears) {
+        moment.nearest = stance.of(counting.nearest).at;
+    }
+    return moment;
 }
 
 std::string World::surfaceName(const std::optional<std::uint32_t>& material) const

@@ -97,6 +97,8 @@ public:
 
     /// The moment that a state and a listener make.
     Moment momentOf(const WorldState& state, const Ears& ears, const TimeSpan& when) const;
+    /// The same for somebody of whom only the stance is known; `state` may be null.
+    Moment momentOf(const Stance& stance, const Ears& ears, const TimeSpan& when, const WorldState* state) const;
 
     /// The name of a surface's material; empty for none.
     std::string surfaceName(const std::optional<std::uint32_t>& material) const;

@@ -3,6 +3,7 @@
 #include "geometry/pose.h"
 #include "project/picker.h"
 #include "world/moment.h"
+#include "world/stance.h"
 #include "world/zone_map.h"
 
 #include <algorithm>
@@ -113,6 +114,8 @@ struct WorldState {
 
     /// The character's motion.
     Pose feet;
+    Stance stance; ///< and from where it is looked at and listened to
+    Listener listener;
     bool airborne = false;
     double pace_m_s = 0.0; ///< at which the character walks, over the last moments: hands move it in small jerks
     double sinceStep_m = 0.0;
