@@ -1,9 +1,11 @@
+#include "app/ears/rig_compare.h"
 #include "app/shell/findings_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
 #include "world/walk_pose.h"
 
 #include <QApplication>
+#include <QDialog>
 #include <QElapsedTimer>
 #include <QSettings>
 #include <QTemporaryDir>
@@ -173,6 +175,29 @@ std::map<QString, Scene> scenes()
              }
              wait(300);
          }},
+        {"ears",
+         [](Stage& s) {
+             s.open(s.shown + "/../../examples/ears");
+             s.listenAt(4.5);
+             s.window.findChild<BenchPanel*>()->showRig(true);
+             s.window.findChild<SectionView*>("section")->show();
+             wait(300);
+         }},
+        {"rig-comparison",
+         [](Stage& s) {
+             s.session.edit(
+                 [&] {
+                     Project next = s.session.project();
+                     next.rig = {"above"};
+                     return next;
+                 }(),
+                 "rig");
+             s.listenAt(30.0);
+             auto* dialog = new RigCompare(s.session, s.playback, &s.window);
+             dialog->move(s.window.mapToGlobal(QPoint(270, 110)));
+             dialog->show();
+             wait(4000);
+         }},
         {"sprinkle",
          [](Stage& s) {
              s.listenAt(60.0);
@@ -226,6 +251,15 @@ int main(int argc, char** argv)
         wait(100);
         // A menu is a window of its own: it is laid over the picture where it stands.
         QPixmap picture = stage.window.grab();
+        for (QDialog* dialog : stage.window.findChildren<QDialog*>()) {
+            if (dialog->isVisible()) {
+                QPainter painter(&picture);
+                const QPoint at = stage.window.mapFromGlobal(dialog->pos());
+                painter.drawPixmap(at, dialog->grab());
+                painter.setPen(theme::ink);
+                painter.drawRect(QRect(at, dialog->size()));
+            }
+        }
         if (QWidget* popup = QApplication::activePopupWidget()) {
             QPainter(&picture).drawPixmap(stage.window.mapFromGlobal(popup->pos()), popup->grab());
         }

@@ -61,7 +61,7 @@ private slots:
         f.type("rigFixed", "90");
         pass(f, 0.1);
         QVERIFY(std::abs(f.playback->ears().heading_deg - 90.0) < 0.01);
-        f.choose("countsEntering", "the camera");
+        f.choose("countsEntering", "camera");
         QCOMPARE(f.session->project().counting.entering, Who::camera);
         // Back at what is selected; removed, it is the first person's again.
         QTest::mouseClick(f.find<QPushButton>("removeRig"), Qt::LeftButton);
@@ -133,12 +133,16 @@ private slots:
         QTest::mouseClick(f.find<QPushButton>("compareRigs"), Qt::LeftButton);
         auto* dialog = f.window->findChild<RigCompare*>("rigCompare");
         QVERIFY(dialog != nullptr && dialog->isVisible());
-        QTest::mouseClick(dialog->findChild<QPushButton*>("compareNow"), Qt::LeftButton);
         auto* table = dialog->findChild<QTableWidget*>("rigDifferences");
         QTRY_COMPARE(table->rowCount(), 1);
         QCOMPARE(table->item(0, 0)->text(), QString("Lamp"));
         // Walking east across a lamp to the north: the ears are behind, to the west; most where the lamp is passed.
         QVERIFY(table->item(0, 1)->text().contains("dB") && table->item(0, 3)->text().contains(QChar(0x00B0)));
+        // The same rig twice: nothing differs.
+        dialog->findChild<QComboBox*>("secondRig")->setCurrentIndex(0);
+        QTRY_COMPARE(dialog->findChild<QPushButton*>("compareNow")->text(), QString("Compare"));
+        QTest::mouseClick(dialog->findChild<QPushButton*>("compareNow"), Qt::LeftButton);
+        QTRY_VERIFY(table->item(0, 1)->text().contains("0.0 dB"));
         auto* plot = dialog->findChild<QCustomPlot*>("rigPlot");
         QVERIFY(plot->graph(0)->dataCount() == 17 && plot->graph(1)->dataCount() == 17); // 4 s, every quarter
     }

@@ -8,6 +8,27 @@ class TestSoundPage : public QObject
     Q_OBJECT
 
 private slots:
+    /// Rendered off the window's thread, and said in words; an edit of the sound makes it stale.
+    void repeatsAreListenedFor()
+    {
+        WindowFixture f(oneTone);
+        f.find<QTabBar>("listTabs")->setCurrentIndex(2);
+        auto* sounds = f.find<RowList>("sounds");
+        sounds->setFocus();
+        QTest::keyClick(sounds, Qt::Key_Down);
+        QTRY_VERIFY(f.find<QWidget>("soundPage")->isVisible());
+        auto* button = f.find<QPushButton>("listenForRepeats");
+        QCOMPARE(button->text(), QString("Listen for repeats"));
+        QTest::mouseClick(button, Qt::LeftButton);
+        QVERIFY(button->text().startsWith("Stop listening"));
+        auto* words = f.find<QLabel>("repetition");
+        QTRY_VERIFY(words->isVisible());
+        // A steady tone: nothing of it swings, so nothing is heard to come again.
+        QVERIFY(words->text().contains("fills 100 %") && !words->text().contains("You can hear it repeat"));
+        f.session->editSound({"tone"}, "softer", {}, [](Sound& s) { s.level_db = -6.0; });
+        QVERIFY(!words->isVisible());
+    }
+
     void aSoundIsLookedAtAndAuditioned()
     {
         WindowFixture f(oneTone);

@@ -35,7 +35,8 @@ std::shared_ptr<const Ground> wallAt(double y)
     Mesh mesh;
     const double low = y - 0.1;
     const double high = y + 0.1;
-    mesh.points = {{-50, low, -1}, {50, low, -1}, {50, low, 9}, {-50, low, 9}, {-50, high, -1}, {50, high, -1}, {50, high, 9}, {-50, high, 9}};
+    mesh.points = {{-50, low, -1},  {50, low, -1},  {50, low, 9},  {-50, low, 9},
+                   {-50, high, -1}, {50, high, -1}, {50, high, 9}, {-50, high, 9}};
     for (const auto& t : {std::array{0U, 1U, 2U}, {0U, 2U, 3U}, {5U, 4U, 7U}, {5U, 7U, 6U}}) {
         mesh.triangles.push_back({t, 0});
     }
@@ -93,7 +94,8 @@ private slots:
             QVERIFY(near(stance.ears.at, between));
         }
         rig.facing = Rig::Facing::camera;
-        QVERIFY(stanceOf(rig, character, feet, 1.0).ears.pitch_deg == -60.0);
+        QVERIFY(stanceOf(rig, character, feet, 1.0).ears.pitch_deg == 0.0); // level, though the camera looks down
+        QVERIFY(stanceOf(rig, character, feet, 1.0).camera.pitch_deg == -60.0);
         rig.facing = Rig::Facing::character;
         QVERIFY(stanceOf(rig, character, feet, 1.0).ears.pitch_deg == 0.0);
         rig.facing = Rig::Facing::fixed;
@@ -176,7 +178,11 @@ private slots:
         rig.ears = 1.0;
         project.rigs.put(rig);
         project = withLevel(std::move(project), {"level"}, [](Level& l) {
-            l.walks.put({{"w"}, "Walk", {{.t_s = 0, .at = {0, 0, 0}, .heading_deg = 0.0}, {.t_s = 4, .at = {0, 4, 0}, .heading_deg = 0.0}}, {}, {}});
+            l.walks.put({{"w"},
+                         "Walk",
+                         {{.t_s = 0, .at = {0, 0, 0}, .heading_deg = 0.0}, {.t_s = 4, .at = {0, 4, 0}, .heading_deg = 0.0}},
+                         {},
+                         {}});
         });
         const auto energy = [&](const RigId& id) {
             Project with = project;
@@ -187,26 +193,29 @@ private slots:
             followWalk(job, *job.scene->model.level().walks[0]);
             double last = 0.0;
             std::size_t frame = 0;
-            renderOffline(
-                job,
-                [&](std::span<const float> frames) {
-                    for (std::size_t i = 0; i < frames.size(); i += 2, ++frame) {
-                        last += frame >= 3 * 48'000 ? static_cast<double>(frames[i]) * static_cast<double>(frames[i]) : 0.0;
-                    }
-                },
-                {});
+            renderOffline(job,
+                          [&](std::span<const float> frames) {
+                              for (std::size_t i = 0; i < frames.size(); i += 2, ++frame) {
+                                  last += frame >= 3 * 48'000 ? static_cast<double>(frames[i]) * static_cast<double>(frames[i])
+                                                              : 0.0;
+                              }
+                          },
+                          {});
             return last;
         };
         // The inverse law: from 7 to 6 m through one, from 12 to 11 m through the other.
         const double ratio_db = 10.0 * std::log10(energy({}) / energy(rig.id));
         const auto mean = [](double a, double b) { return 1.0 / (a * b); }; // of 1 / r^2 over a straight way
-        QVERIFY2(std::abs(ratio_db - 10.0 * std::log10(mean(6, 7) / mean(11, 12))) < 0.05, qPrintable(QString::number(ratio_db)));
+        QVERIFY2(std::abs(ratio_db - 10.0 * std::log10(mean(6, 7) / mean(11, 12))) < 0.05,
+                 qPrintable(QString::number(ratio_db)));
         const RigComparison compared = compareRigs(project, {"level"}, nullptr, *project.levels[0]->walks[0], {}, rig.id, {});
         QCOMPARE(compared.rows.size(), std::size_t(1));
         QVERIFY(std::abs(compared.rows[0].level_db.front() - 20.0 * std::log10(10.0 / 15.0)) < 0.1F);
         QVERIFY(std::abs(compared.rows[0].level_db.back() - 20.0 * std::log10(6.0 / 11.0)) < 0.1F);
         QVERIFY(std::abs(compared.rows[0].mostLevel_db - 20.0 * std::log10(6.0 / 11.0)) < 0.1);
-        QVERIFY(compareRigs(project, {"level"}, nullptr, *project.levels[0]->walks[0], {}, rig.id, [](double) { return false; }).rows.empty());
+        QVERIFY(compareRigs(project, {"level"}, nullptr, *project.levels[0]->walks[0], {}, rig.id, [](double) {
+                    return false;
+                }).rows.empty());
     }
 
     void whoCounts()
@@ -225,7 +234,8 @@ private slots:
         const auto depth = [&](Who who, double y) {
             Project counting = project;
             counting.counting.entering = who;
-            const auto world = std::make_shared<const World>(std::make_shared<const Project>(counting), LevelId{"level"}, nullptr, LengthOf{});
+            const auto world =
+                std::make_shared<const World>(std::make_shared<const Project>(counting), LevelId{"level"}, nullptr, LengthOf{});
             WorldState state = Replay(world, Pose{{0, y, 0}, 0, 0, 0}, 0.01).at(0.1);
             return state.zones.depth(0);
         };
@@ -249,7 +259,8 @@ private slots:
         const auto heard = [&](Who who) {
             Project counting = project;
             counting.counting.nearest = who;
-            const HearingModel model(std::make_shared<const World>(std::make_shared<const Project>(counting), LevelId{"level"}, nullptr, LengthOf{}));
+            const HearingModel model(std::make_shared<const World>(std::make_shared<const Project>(counting), LevelId{"level"},
+                                                                   nullptr, LengthOf{}));
             const WorldState state = Replay(model.sharedWorld(), Pose{{0, -20, 0}, 0, 0, 0}, 0.01).at(0.1);
             std::vector<Heard> all;
             HearScratch scratch;
@@ -296,7 +307,8 @@ private slots:
             for (const Finding& finding : findAll({project, {}, {}, bank, filesInside("/nowhere"), Loading::now})) {
                 found.insert(finding.code);
                 for (const Remedy& remedy : finding.where.starts_with("rig") ? finding.remedies : std::vector<Remedy>{}) {
-                    for (const Finding& left : findAll({remedy.apply(project), {}, {}, bank, filesInside("/nowhere"), Loading::now})) {
+                    for (const Finding& left :
+                         findAll({remedy.apply(project), {}, {}, bank, filesInside("/nowhere"), Loading::now})) {
                         if (left.code == finding.code) {
                             found.insert("not mended: " + left.code);
                         }
@@ -315,16 +327,33 @@ private slots:
             return project;
         };
         const auto plain = codes(with([](Rig&) {}));
-        QVERIFY(!plain.contains("ears-off-character") && !plain.contains("ears-high") && !plain.contains("picture-and-sound-turn-apart"));
-        QVERIFY(codes(with([](Rig& r) { r.ears = 1.0; r.tilt_deg = 30.0; })).contains("ears-off-character"));
-        QVERIFY(codes(with([](Rig& r) { r.ears = 1.0; r.tilt_deg = 85.0; })).contains("ears-high"));
+        QVERIFY(!plain.contains("ears-off-character") && !plain.contains("ears-high") &&
+                !plain.contains("picture-and-sound-turn-apart"));
+        QVERIFY(codes(with([](Rig& r) {
+                    r.ears = 1.0;
+                    r.tilt_deg = 30.0;
+                })).contains("ears-off-character"));
+        QVERIFY(codes(with([](Rig& r) {
+                    r.ears = 1.0;
+                    r.tilt_deg = 85.0;
+                })).contains("ears-high"));
         QVERIFY(codes(with([](Rig& r) { r.ears = 0.5; })).contains("ears-enter-apart"));
-        const auto apart = codes(with([](Rig& r) { r.turns = false; r.facing = Rig::Facing::character; }));
+        const auto apart = codes(with([](Rig& r) {
+            r.turns = false;
+            r.facing = Rig::Facing::character;
+        }));
         QVERIFY(apart.contains("picture-and-sound-turn-apart"));
         Project gone = blankProject();
         gone.rig = {"gone"};
         QVERIFY(codes(gone).contains("rig-missing"));
-        for (const auto& project : {with([](Rig& r) { r.ears = 1.0; r.tilt_deg = 30.0; }), with([](Rig& r) { r.turns = false; r.facing = Rig::Facing::fixed; })}) {
+        for (const auto& project : {with([](Rig& r) {
+                                        r.ears = 1.0;
+                                        r.tilt_deg = 30.0;
+                                    }),
+                                    with([](Rig& r) {
+                                        r.turns = false;
+                                        r.facing = Rig::Facing::fixed;
+                                    })}) {
             for (const std::string& code : codes(project)) {
                 QVERIFY2(!code.starts_with("not mended"), code.c_str());
             }

@@ -66,9 +66,13 @@ RigCompare::RigCompare(Session& session, Playback& playback, QWidget* parent)
             [this](int value) { button_->setText(tr("Stop: %1 %").arg(value)); });
     offer();
     if (second_->count() > 1) {
-        second_->setCurrentIndex(1);
+        const QString inUse = QString::fromStdString(session_.project().rig.text);
+        second_->setCurrentIndex(std::max(second_->findData(inUse), 1));
     }
     finished();
+    if (button_->isEnabled()) {
+        compare();
+    }
 }
 
 RigCompare::~RigCompare()
@@ -138,15 +142,15 @@ void RigCompare::compare()
     }
     running_ = true;
     const auto rig = [](const QComboBox* box) { return RigId{box->currentData().toString().toStdString()}; };
-    watcher_.setFuture(QtConcurrent::run([project = session_.document(), level = session_.levelId(),
-                                          ground = session_.loadedLevel().ground, walk = *walk, first = rig(first_),
-                                          second = rig(second_)](QPromise<RigComparison>& promise) {
-        promise.setProgressRange(0, 100);
-        promise.addResult(compareRigs(*project, level, ground, walk, first, second, [&](double share) {
-            promise.setProgressValue(static_cast<int>(share * 100.0));
-            return !promise.isCanceled();
+    watcher_.setFuture(
+        QtConcurrent::run([project = session_.document(), level = session_.levelId(), ground = session_.loadedLevel().ground,
+                           walk = *walk, first = rig(first_), second = rig(second_)](QPromise<RigComparison>& promise) {
+            promise.setProgressRange(0, 100);
+            promise.addResult(compareRigs(*project, level, ground, walk, first, second, [&](double share) {
+                promise.setProgressValue(static_cast<int>(share * 100.0));
+                return !promise.isCanceled();
+            }));
         }));
-    }));
     button_->setText(tr("Stop: %1 %").arg(0));
 }
 
@@ -156,15 +160,15 @@ void RigCompare::finished()
     button_->setText(tr("Compare"));
     if (!watcher_.isCanceled() && watcher_.future().resultCount() > 0) {
         found_ = watcher_.result();
-        words_->setText(found_.rows.empty() ? tr("Nothing is heard on this walk through either.")
-                                            : tr("Positive: louder, and farther to the right, through %1. What one of them does not "
-                                                 "hear at all counts as %2 dB.")
-                                                  .arg(second_->currentText(), theme::signedNumber(RigComparison::floor_db, 0)));
+        words_->setText(found_.rows.empty()
+                            ? tr("Nothing is heard on this walk through either.")
+                            : tr("Positive: louder, and farther to the right, through %1. What one of them does not "
+                                 "hear at all counts as %2 dB.")
+                                  .arg(second_->currentText(), theme::signedNumber(RigComparison::floor_db, 0)));
     } else {
-        words_->setText(first_->count() < 2 ? tr("There is only one rig yet: make another with the button over the Ear dial.")
-                        : walk_->count() < 1
-                            ? tr("There is no walk in this level.")
-                            : tr("Goes through the walk with both, and shows what differs at the ears."));
+        words_->setText(first_->count() < 2  ? tr("There is only one rig yet: make another with the button over the Ear dial.")
+                        : walk_->count() < 1 ? tr("There is no walk in this level.")
+                                             : tr("Goes through the walk with both, and shows what differs at the ears."));
     }
     showRows();
     offer();
@@ -210,8 +214,8 @@ void RigCompare::showRow()
         graph->setData(x, y, true);
         graph->keyAxis()->setRange(0.0, x.isEmpty() ? 1.0 : std::max(x.last(), 1.0));
         graph->valueAxis()->rescale();
-        const double most = std::max({std::abs(graph->valueAxis()->range().lower), std::abs(graph->valueAxis()->range().upper),
-                                      i == 0 ? 3.0 : 20.0});
+        const double most = std::max(
+            {std::abs(graph->valueAxis()->range().lower), std::abs(graph->valueAxis()->range().upper), i == 0 ? 3.0 : 20.0});
         graph->valueAxis()->setRange(-most, most);
     }
     plot_->replot();

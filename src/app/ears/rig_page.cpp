@@ -36,12 +36,13 @@ RigPage::RigPage(Session& session, Playback& playback, QWidget* parent)
     back->setProperty("link", true);
     connect(back, &QPushButton::clicked, this, &RigPage::backWanted);
     box->addWidget(back, 0, Qt::AlignLeft);
-    auto* what = theme::caption(tr("Rig: from where the level is looked at and listened to. The game's own goes here; another is "
-                                   "chosen or made with the button over the Ear dial (O goes through them)."));
+    auto* what = theme::caption(
+        tr("Rig: where camera and ears are. The button over the Ear dial chooses another, or makes one; O goes through them."));
     what->setWordWrap(true);
     box->addWidget(what);
     fixed_->setWordWrap(true);
-    fixed_->setText(tr("<b>First person</b><br>Camera and ears are the character's own. Make another rig to put them elsewhere."));
+    fixed_->setText(
+        tr("<b>First person</b><br>Camera and ears are the character's own. Make another rig to put them elsewhere."));
     box->addWidget(fixed_);
     box->addWidget(fields_);
     box->addWidget(heading(tr("Who counts, in the whole project")));
@@ -77,11 +78,11 @@ QWidget* RigPage::makeFields()
     });
     grid->addWidget(name, 0, 0, 1, 2);
     grid->addWidget(remove, 0, 2);
-    grid->addWidget(labelled(tr("Camera"), choice(
-                                               "rigKind", tr("Camera"), rigKinds(),
-                                               [](const Rig& r) { return static_cast<int>(r.kind); },
-                                               [](Rig& r, int index) { r.kind = static_cast<Rig::Kind>(index); })),
-                    1, 0, 1, 2);
+    grid->addWidget(
+        labelled(tr("Camera"), choice(
+                                   "rigKind", tr("Camera"), rigKinds(), [](const Rig& r) { return static_cast<int>(r.kind); },
+                                   [](Rig& r, int index) { r.kind = static_cast<Rig::Kind>(index); })),
+        1, 0, 1, 2);
     const auto field = [&](int row, int column, const QString& label, const NumberWords& words, const NumberRange& range,
                            double Rig::*member, std::initializer_list<Rig::Kind> kinds, const QString& otherwise) {
         auto* shown = number(words, range, [member](Rig& r) -> double& { return r.*member; });
@@ -92,8 +93,9 @@ QWidget* RigPage::makeFields()
     };
     using Kind = Rig::Kind;
     const QString degree = QStringLiteral("°");
-    field(2, 0, tr("Distance"), {"rigDistance", "m", tr("camera %1 m away"), tr("From the character's head")}, {0, 1000, 2, 0.1},
-          &Rig::distance_m, {Kind::overShoulder, Kind::fromAbove, Kind::sideOn}, tr("in the first person it is at the head"));
+    field(2, 0, tr("Distance"), {"rigDistance", "m", tr("camera %1 m away"), tr("From the character's head")},
+          {0, 1000, 2, 0.1}, &Rig::distance_m, {Kind::overShoulder, Kind::fromAbove, Kind::sideOn},
+          tr("in the first person it is at the head"));
     field(2, 1, tr("Higher by"), {"rigHeight", "m", tr("camera %1 m higher"), tr("Than the head")}, {-1000, 1000, 2, 0.1},
           &Rig::height_m, {Kind::overShoulder, Kind::sideOn}, tr("this kind has none; from above it is the tilt that counts"));
     field(2, 2, tr("To the side"), {"rigAngle", degree, tr("camera %1° to the side"), tr("Off straight behind, to the right")},
@@ -104,7 +106,8 @@ QWidget* RigPage::makeFields()
                            [](Rig& r) -> double& { return r.heading_deg; });
     grid->addWidget(labelled(tr("Looks to"), heading), 3, 1);
     allow(heading, [](const Rig& r) {
-        return r.kind == Kind::sideOn || (r.kind == Kind::fromAbove && !r.turns) ? QString() : tr("it turns with the character");
+        return r.kind == Kind::sideOn || (r.kind == Kind::fromAbove && !r.turns) ? QString()
+                                                                                 : tr("it turns with the character");
     });
     auto* turns = flag("rigTurns", tr("turns along"), tr("The camera turns with the character; else it keeps the compass"),
                        [](Rig& r) -> bool& { return r.turns; });
@@ -114,17 +117,18 @@ QWidget* RigPage::makeFields()
                        [](Rig& r) -> bool& { return r.keptOutOfWalls; });
     grid->addWidget(walls, 4, 0, 1, 3);
     allow(walls, [](const Rig& r) { return r.kind != Kind::firstPerson ? QString() : tr("it is at the head"); });
-    auto* share = number({"rigEars", "%", tr("ears %1 % towards the camera"), tr("0: at the character's head, 100: at the camera")},
-                         {0, 100, 0, 5, 100}, [](Rig& r) -> double& { return r.ears; });
+    auto* share =
+        number({"rigEars", "%", tr("ears %1 % towards the camera"), tr("0: at the character's head, 100: at the camera")},
+               {0, 100, 0, 5, 100}, [](Rig& r) -> double& { return r.ears; });
     grid->addWidget(labelled(tr("Ears towards camera"), share), 5, 0);
     grid->addWidget(labelled(tr("Raised by"), number({"rigRaised", "m", tr("ears raised by %1 m"), tr("Above that place")},
                                                      {-1000, 1000, 2, 0.1}, [](Rig& r) -> double& { return r.raised_m; })),
                     5, 1);
-    grid->addWidget(labelled(tr("They face"), choice(
-                                                  "rigFacing", tr("They face"),
-                                                  {tr("as the camera"), tr("as the character"), tr("a fixed way")},
-                                                  [](const Rig& r) { return static_cast<int>(r.facing); },
-                                                  [](Rig& r, int index) { r.facing = static_cast<Rig::Facing>(index); })),
+    grid->addWidget(labelled(tr("They face"),
+                             choice(
+                                 "rigFacing", tr("They face"), {tr("as the camera"), tr("as the character"), tr("a fixed way")},
+                                 [](const Rig& r) { return static_cast<int>(r.facing); },
+                                 [](Rig& r, int index) { r.facing = static_cast<Rig::Facing>(index); })),
                     6, 0, 1, 2);
     auto* fixed = number({"rigFixed", degree, tr("ears face %1°"), tr("0 north, 90 east")}, {-360, 360, 0, 5},
                          [](Rig& r) -> double& { return r.fixed_deg; });
@@ -150,7 +154,7 @@ QWidget* RigPage::makeCounting()
         box->setAccessibleName(label);
         box->setToolTip(help);
         box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        box->addItems({tr("the ears"), tr("the character"), tr("the camera")});
+        box->addItems({tr("ears"), tr("character"), tr("camera")});
         const auto present = [this, box, member] {
             const QSignalBlocker quiet(box);
             box->setCurrentIndex(static_cast<int>(session_.project().counting.*member));
@@ -197,11 +201,12 @@ void RigPage::refreshPlaces()
 {
     const Stance& stance = playback_.stance();
     const auto metres = [&](const Pose& a, const Pose& b) { return theme::metres(glm::length(a.at - b.at)); };
-    places_->setText(tr("The camera is %1 from the head, the ears %2 from the head and %3 high. They face %4°, the camera looks to %5°.")
-                         .arg(metres(stance.camera, stance.head), metres(stance.ears, stance.head),
-                              theme::metres(stance.ears.at.z - stance.feet.at.z))
-                         .arg(std::lround(wrapDegrees(stance.ears.heading_deg)))
-                         .arg(std::lround(wrapDegrees(stance.camera.heading_deg))));
+    places_->setText(
+        tr("The camera is %1 from the head, the ears %2 from the head and %3 high. They face %4°, the camera looks to %5°.")
+            .arg(metres(stance.camera, stance.head), metres(stance.ears, stance.head),
+                 theme::metres(stance.ears.at.z - stance.feet.at.z))
+            .arg(std::lround(wrapDegrees(stance.ears.heading_deg)))
+            .arg(std::lround(wrapDegrees(stance.camera.heading_deg))));
 }
 
 } // namespace stone

@@ -54,14 +54,12 @@ void lookAt(const Project& project, const Rig& rig, std::vector<Finding>& found)
         add(found, rig, "ears-off-character", Severity::warning,
             "what lies under the camera is louder than what stands beside the character: the ears are " +
                 number("%.1f m", std::hypot(ears.x, ears.y)) + " away from it",
-            "bring the ears nearer to the character",
-            {onRig("Ears at the character", rig, [](Rig& r) { r.ears = 0.0; })});
+            "bring the ears nearer to the character", {onRig("Ears at the character", rig, [](Rig& r) { r.ears = 0.0; })});
     } else if (ears.z - usual.earsHeight_m > 2.0 * beside_m) {
         add(found, rig, "ears-high", Severity::warning,
             "the ears are " + number("%.1f m", ears.z - usual.earsHeight_m) +
                 " above the character: everything is about equally far, and all of it far",
-            "bring the ears nearer to the character",
-            {onRig("Ears at the character", rig, [](Rig& r) { r.ears = 0.0; })});
+            "bring the ears nearer to the character", {onRig("Ears at the character", rig, [](Rig& r) { r.ears = 0.0; })});
     }
     // The picture turns with the camera; ears that face otherwise make left and right disagree with it.
     Pose turned;
@@ -78,11 +76,10 @@ void lookAt(const Project& project, const Rig& rig, std::vector<Finding>& found)
         add(found, rig, "ears-enter-apart", Severity::note,
             "the character enters zones, and the ears are " + number("%.1f m", glm::length(ears - stance.head.at)) +
                 " away: one hears a zone begin before or after one is there",
-            "let the ears count for entering, or bring them nearer",
-            {{"The ears count for entering", [](Project p) {
-                  p.counting.entering = Who::ears;
-                  return p;
-              }}});
+            "let the ears count for entering, or bring them nearer", {{"The ears count for entering", [](Project p) {
+                                                                           p.counting.entering = Who::ears;
+                                                                           return p;
+                                                                       }}});
     }
 }
 

@@ -40,8 +40,8 @@ public:
     }
 
 private:
-    static std::shared_ptr<const World> worldOf(Project project, const LevelId& level, const std::shared_ptr<const Ground>& ground,
-                                                const RigId& rig)
+    static std::shared_ptr<const World> worldOf(Project project, const LevelId& level,
+                                                const std::shared_ptr<const Ground>& ground, const RigId& rig)
     {
         project.rig = rig;
         return std::make_shared<const World>(std::make_shared<const Project>(std::move(project)), level, ground, LengthOf{});
@@ -101,9 +101,8 @@ RigComparison compareRigs(const Project& project, const LevelId& level, const st
     std::erase_if(found.rows, [](const RigComparison::Row& row) {
         return std::none_of(row.heard.begin(), row.heard.end(), [](bool heard) { return heard; });
     });
-    std::stable_sort(found.rows.begin(), found.rows.end(), [](const auto& x, const auto& y) {
-        return std::abs(x.mostLevel_db) > std::abs(y.mostLevel_db);
-    });
+    std::stable_sort(found.rows.begin(), found.rows.end(),
+                     [](const auto& x, const auto& y) { return std::abs(x.mostLevel_db) > std::abs(y.mostLevel_db); });
     return found;
 }
 

@@ -18,10 +18,10 @@ struct RigComparison {
 
     struct Row {
         EmitterId emitter;
-        std::vector<float> level_db;   ///< of the second rig less the first, every `every_s`; 0 where neither hears it
+        std::vector<float> level_db;    ///< of the second rig less the first, every `every_s`; 0 where neither hears it
         std::vector<float> azimuth_deg; ///< the same for the direction at the ears, -180 to 180
-        std::vector<bool> heard;       ///< through one of them at least
-        double mostLevel_db = 0.0;     ///< with its sign
+        std::vector<bool> heard;        ///< through one of them at least
+        double mostLevel_db = 0.0;      ///< with its sign
         double mostLevelAt_s = 0.0;
         double mostAzimuth_deg = 0.0;
         double mostAzimuthAt_s = 0.0;

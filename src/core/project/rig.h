@@ -26,17 +26,17 @@ struct Rig {
     RigId id;
     std::string name;
     Kind kind = Kind::firstPerson;
-    double distance_m = 3.0;       ///< from the character's head to the camera; of all but the first person; >= 0
-    double height_m = 0.4;         ///< of the camera above the head; over the shoulder and side-on
-    double angle_deg = 15.0;       ///< over the shoulder: to which side, positive to the right of straight behind
-    double tilt_deg = 60.0;        ///< from above: how steeply it looks down; 0 to 90
-    bool turns = true;             ///< from above: with the character; else it looks along `heading_deg`
-    double heading_deg = 0.0;      ///< of a camera that does not turn
-    bool keptOutOfWalls = true;    ///< the camera comes nearer where something stands between it and the head
-    double ears = 0.0;             ///< share of the way from the character's head to the camera; 0 to 1
-    double raised_m = 0.0;         ///< of the ears above that place
+    double distance_m = 3.0;    ///< from the character's head to the camera; of all but the first person; >= 0
+    double height_m = 0.4;      ///< of the camera above the head; over the shoulder and side-on
+    double angle_deg = 15.0;    ///< over the shoulder: to which side, positive to the right of straight behind
+    double tilt_deg = 60.0;     ///< from above: how steeply it looks down; 0 to 90
+    bool turns = true;          ///< from above: with the character; else it looks along `heading_deg`
+    double heading_deg = 0.0;   ///< of a camera that does not turn
+    bool keptOutOfWalls = true; ///< the camera comes nearer where something stands between it and the head
+    double ears = 0.0;          ///< share of the way from the character's head to the camera; 0 to 1
+    double raised_m = 0.0;      ///< of the ears above that place
     Facing facing = Facing::camera;
-    double fixed_deg = 0.0;        ///< heading of ears that face a fixed way
+    double fixed_deg = 0.0; ///< heading of ears that face a fixed way
     Extras extras{};
 
     bool operator==(const Rig&) const = default;

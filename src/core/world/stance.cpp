@@ -34,8 +34,8 @@ Pose cameraOf(const Rig& rig, const Pose& head)
     case Rig::Kind::firstPerson: return head;
     case Rig::Kind::overShoulder:
         // Behind is 180 degrees from ahead; to the right is counter to that by the angle.
-        return {head.at + ahead(head.heading_deg + 180.0 - rig.angle_deg) * rig.distance_m + up * rig.height_m, head.heading_deg,
-                head.pitch_deg, head.roll_deg};
+        return {head.at + ahead(head.heading_deg + 180.0 - rig.angle_deg) * rig.distance_m + up * rig.height_m,
+                head.heading_deg, head.pitch_deg, head.roll_deg};
     case Rig::Kind::fromAbove: {
         const double heading = rig.turns ? head.heading_deg : rig.heading_deg;
         const double tilt = radians(rig.tilt_deg);
@@ -54,7 +54,11 @@ Stance stanceOf(const Rig& rig, const Character& character, const Pose& feet, do
     stance.camera = cameraOf(rig, stance.head);
     stance.camera.at = stance.head.at + (stance.camera.at - stance.head.at) * arm;
     switch (rig.facing) {
-    case Rig::Facing::camera: stance.ears = stance.camera; break;
+    case Rig::Facing::camera:
+        stance.ears = stance.camera;
+        // A camera that looks down on somebody does not tip their ears over: ahead on the picture stays ahead.
+        stance.ears.pitch_deg = rig.kind == Rig::Kind::fromAbove ? 0.0 : stance.camera.pitch_deg;
+        break;
     case Rig::Facing::character: stance.ears = stance.head; break;
     case Rig::Facing::fixed: stance.ears = {stance.head.at, rig.fixed_deg, 0.0, 0.0}; break;
     }

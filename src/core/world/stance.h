@@ -12,8 +12,8 @@ class Ground;
 
 /// Where somebody stands, looks from and listens from.
 struct Stance {
-    Pose feet;   ///< of the character
-    Pose head;   ///< the character's eyes, as it faces
+    Pose feet; ///< of the character
+    Pose head; ///< the character's eyes, as it faces
     Pose camera;
     Pose ears;
 
@@ -35,17 +35,18 @@ class Listener
 {
 public:
     static constexpr double turnOver_s = 0.6;
-    static constexpr double pull_m_s = 9.0;    ///< how fast the camera comes nearer
-    static constexpr double letGo_m_s = 2.5;   ///< and goes away again
+    static constexpr double pull_m_s = 9.0;  ///< how fast the camera comes nearer
+    static constexpr double letGo_m_s = 2.5; ///< and goes away again
 
-    /// Through the project's rig. `seconds` since the last step; 0 or `jumped`: everything is in its place at once. `ground`: null for none.
+    /// Through the project's rig. `seconds` since the last step; 0 or `jumped`: everything is in its place at once. `ground`:
+    /// null for none.
     Stance step(const Project& project, const Character& character, const Pose& feet, const Ground* ground, double seconds,
                 bool jumped);
 
 private:
     bool began_ = false;
     RigId rig_;
-    double free_ = 1.0; ///< of its arm
+    double free_ = 1.0;           ///< of its arm
     std::optional<RigId> before_; ///< the rig that is being left
     double beforeFree_ = 1.0;
     double since_s_ = turnOver_s;
