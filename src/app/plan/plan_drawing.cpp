@@ -2,6 +2,7 @@
 
 #include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
+#include "geometry/drawing.h"
 
 #include <cmath>
 
@@ -272,8 +273,7 @@ void PlanView::finishDrawing()
         zone.at = {origin.x, origin.y, floorShown()};
         Prism prism{{}, 3.0};
         for (const Vec2& p : points) {
-            prism.corners.push_back(
-                {std::round((p.x - origin.x) * 100.0) / 100.0, std::round((p.y - origin.y) * 100.0) / 100.0});
+            prism.corners.push_back({toCentimetre(p.x - origin.x), toCentimetre(p.y - origin.y)});
         }
         zone.shape = std::move(prism);
         session_.addZone(std::move(zone));
@@ -282,8 +282,7 @@ void PlanView::finishDrawing()
     const auto [low, high] = Solid(drawn->shape, {}).box();
     const auto own = [&](const Vec2& p) {
         const Vec3 way{p.x - drawn->frame.at.x, p.y - drawn->frame.at.y, 0.0};
-        return Vec2{std::round(glm::dot(way, drawn->frame.aside) * 100.0) / 100.0,
-                    std::round(glm::dot(way, drawn->frame.ahead) * 100.0) / 100.0};
+        return Vec2{toCentimetre(glm::dot(way, drawn->frame.aside)), toCentimetre(glm::dot(way, drawn->frame.ahead))};
     };
     if (line) {
         Ribbon ribbon = std::get<Ribbon>(drawn->shape);

@@ -1,5 +1,7 @@
 #include "app/plan/shape_grips.h"
 
+#include "geometry/drawing.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -9,21 +11,10 @@ namespace stone
 namespace
 {
 
-/// To the centimetre: nobody means more, and a document full of digits reads badly.
-double rounded(double metres)
-{
-    return std::round(metres * 100.0) / 100.0;
-}
-
-Vec3 placed(const Solid::Frame& frame, const Vec3& own)
-{
-    return frame.at + frame.aside * own.x + frame.ahead * own.y + frame.up * own.z;
-}
-
 Vec2 own(const Solid::Frame& frame, const Vec2& to)
 {
     const Vec3 way{to.x - frame.at.x, to.y - frame.at.y, 0.0};
-    return {rounded(glm::dot(way, frame.aside)), rounded(glm::dot(way, frame.ahead))};
+    return {toCentimetre(glm::dot(way, frame.aside)), toCentimetre(glm::dot(way, frame.ahead))};
 }
 
 template <class Points, class Place>
@@ -80,7 +71,7 @@ Shape dragged(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& gr
         box->size_m.x = 2.0 * std::abs(p.x);
         box->size_m.y = 2.0 * std::abs(p.y);
     } else if (auto* ball = std::get_if<Ball>(&next)) {
-        ball->radius_m = rounded(glm::length(p));
+        ball->radius_m = toCentimetre(glm::length(p));
     } else if (auto* capsule = std::get_if<Capsule>(&next)) {
         if (grip.kind == ShapeGrip::Kind::size) {
             const Vec2 a{capsule->from.x, capsule->from.y};
@@ -88,7 +79,7 @@ Shape dragged(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& gr
             const Vec2 way = b - a;
             const double length = glm::length(way);
             capsule->radius_m =
-                rounded(length > 0.0 ? std::abs((p.x - a.x) * way.y - (p.y - a.y) * way.x) / length : glm::length(p - a));
+                toCentimetre(length > 0.0 ? std::abs((p.x - a.x) * way.y - (p.y - a.y) * way.x) / length : glm::length(p - a));
         } else {
             Vec3& end = grip.index == 0 ? capsule->from : capsule->to;
             end = {p.x, p.y, end.z};

@@ -1,5 +1,7 @@
 #include "app/section/height_grips.h"
 
+#include "geometry/drawing.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -10,16 +12,6 @@ namespace
 {
 
 using Kind = HeightGrip::Kind;
-
-double rounded(double metres)
-{
-    return std::round(metres * 100.0) / 100.0;
-}
-
-Vec3 placed(const Solid::Frame& frame, const Vec3& own)
-{
-    return frame.at + frame.aside * own.x + frame.ahead * own.y + frame.up * own.z;
-}
 
 double* heightOf(Shape& shape)
 {
@@ -59,14 +51,14 @@ std::vector<HeightGrip> heightGripsOf(const Shape& shape, const Solid::Frame& fr
 FittedShape raised(const FittedShape& thing, const Solid::Frame& frame, const HeightGrip& grip, double height_m)
 {
     FittedShape next = thing;
-    const double own = rounded(height_m - frame.at.z);
+    const double own = toCentimetre(height_m - frame.at.z);
     if (double* height = heightOf(next.shape)) {
         if (grip.kind == Kind::top) {
             *height = std::max(own, 0.0);
         } else {
             const double up = std::min(own, *height);
-            *height = rounded(*height - up);
-            next.at.z = rounded(next.at.z + up);
+            *height = toCentimetre(*height - up);
+            next.at.z = toCentimetre(next.at.z + up);
         }
     } else if (auto* ball = std::get_if<Ball>(&next.shape)) {
         ball->radius_m = std::abs(own);

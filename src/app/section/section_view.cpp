@@ -4,6 +4,7 @@
 #include "app/plan/plan_sheet.h"
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
+#include "geometry/drawing.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -24,11 +25,6 @@ constexpr double farFromCut_m = 12.0;
 double distanceBetween(const QPointF& a, const QPointF& b)
 {
     return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
-
-double rounded(double metres)
-{
-    return std::round(metres * 100.0) / 100.0;
 }
 
 } // namespace
@@ -415,7 +411,7 @@ void SectionView::mouseMoveEvent(QMouseEvent* event)
     } else if (hold_ == Hold::emitter) {
         if (const Emitter* emitter = session_.level().emitters.find(grabbed_)) {
             const Vec2 wanted = camera_.toLevel(at) + grabOffset_;
-            const Vec2 way = Vec2{rounded(wanted.x), rounded(wanted.y)} - onSheet(looking_, handleOf(*emitter));
+            const Vec2 way = Vec2{toCentimetre(wanted.x), toCentimetre(wanted.y)} - onSheet(looking_, handleOf(*emitter));
             session_.moveSelected(fromSheet(looking_, way), gesture);
         }
     }

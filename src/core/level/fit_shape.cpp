@@ -1,5 +1,6 @@
 #include "level/fit_shape.h"
 
+#include "geometry/drawing.h"
 #include "geometry/polygon.h"
 #include "level/plan_cut.h"
 
@@ -15,12 +16,6 @@ namespace
 
 constexpr double straight_m = 0.02; ///< corners that stand out by less are left out of a polygon
 constexpr std::size_t mostCorners = 48;
-
-/// To the centimetre: nobody means more, and a document full of digits reads badly.
-double rounded(double metres)
-{
-    return std::round(metres * 100.0) / 100.0;
-}
 
 std::vector<Vec3> pointsOf(const Mesh& mesh, const Mesh::Node& node)
 {
@@ -101,7 +96,7 @@ FittedShape ballRound(const std::vector<Vec3>& points)
         radius = glm::length(*farthest - centre);
         centre += (*farthest - centre) / (step + 1.0);
     }
-    const Vec3 at{rounded(centre.x), rounded(centre.y), rounded(centre.z)};
+    const Vec3 at{toCentimetre(centre.x), toCentimetre(centre.y), toCentimetre(centre.z)};
     for (const Vec3& p : points) {
         radius = std::max(radius, glm::length(p - at));
     }
@@ -129,7 +124,7 @@ FittedShape capsuleRound(const std::vector<Vec3>& points, const Bounds& bounds, 
         half = std::max(half, std::abs(glm::dot(p - middle, axis)) - round);
     }
     Vec3 own{0.0};
-    own[longest] = rounded(half);
+    own[longest] = toCentimetre(half);
     return {Capsule{-own, own, std::ceil(radius * 100.0) / 100.0}, middle, bounds.heading_deg()};
 }
 
@@ -238,26 +233,26 @@ FittedShape fittedTo(const Mesh& mesh, const Mesh::Node& node, std::size_t kind)
     const std::vector<Vec3> points = pointsOf(mesh, node);
     const Bounds bounds = boundsOf(points);
     const Vec2 middle = bounds.middle();
-    const Vec3 stand{rounded(middle.x), rounded(middle.y), rounded(bounds.bottom)};
-    const double height = rounded(bounds.top - stand.z);
+    const Vec3 stand{toCentimetre(middle.x), toCentimetre(middle.y), toCentimetre(bounds.bottom)};
+    const double height = toCentimetre(bounds.top - stand.z);
     switch (kind) {
-    case 0: return {Box{{rounded(bounds.size().x), rounded(bounds.size().y), height}}, stand, bounds.heading_deg()};
+    case 0: return {Box{{toCentimetre(bounds.size().x), toCentimetre(bounds.size().y), height}}, stand, bounds.heading_deg()};
     case 1: return ballRound(points);
-    case 2: return capsuleRound(points, bounds, {stand.x, stand.y, rounded((bounds.bottom + bounds.top) / 2.0)});
+    case 2: return capsuleRound(points, bounds, {stand.x, stand.y, toCentimetre((bounds.bottom + bounds.top) / 2.0)});
     case 3: {
         Prism prism{{}, height};
         for (const Vec2& p : outlineOf(mesh, node, bounds, points)) {
-            prism.corners.push_back({rounded(p.x - stand.x), rounded(p.y - stand.y)});
+            prism.corners.push_back({toCentimetre(p.x - stand.x), toCentimetre(p.y - stand.y)});
         }
         return {std::move(prism), stand, 0.0};
     }
     case 4: {
         const bool aside = bounds.size().x > bounds.size().y;
         const double width = aside ? bounds.size().y : bounds.size().x;
-        const double half = rounded(std::max(bounds.size().x, bounds.size().y) / 2.0);
-        const double up = rounded(height / 2.0);
+        const double half = toCentimetre(std::max(bounds.size().x, bounds.size().y) / 2.0);
+        const double up = toCentimetre(height / 2.0);
         const Vec3 end = aside ? Vec3{half, 0.0, up} : Vec3{0.0, half, up};
-        return {Ribbon{{{-end.x, -end.y, up}, end}, rounded(width), false}, stand, bounds.heading_deg()};
+        return {Ribbon{{{-end.x, -end.y, up}, end}, toCentimetre(width), false}, stand, bounds.heading_deg()};
     }
     default: return {Hull{node.name, {}, {}}, stand, 0.0};
     }
