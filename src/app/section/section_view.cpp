@@ -128,9 +128,9 @@ void SectionView::bringIntoView()
     }
 }
 
-double SectionView::nearness(const Vec3& p) const
+double SectionView::nearness(const Vec3& p, double across_m) const
 {
-    return std::clamp(1.0 - std::abs(across(looking_, p) - across_m()) / farFromCut_m, 0.0, 1.0);
+    return std::clamp(1.0 - std::abs(across(looking_, p) - across_m) / farFromCut_m, 0.0, 1.0);
 }
 
 QPointF SectionView::placeOf(const EmitterId& id) const
@@ -179,11 +179,12 @@ const Emitter* SectionView::emitterAt(const QPointF& at) const
 {
     const Emitter* best = nullptr;
     double nearest = grab_px;
+    const double cutAt_m = across_m();
     for (const auto& emitter : session_.level().emitters) {
         const Vec3 place = placeNow(playback_, *emitter);
         const bool selected = session_.selection().contains(emitter->id);
         const double distance = distanceBetween(toScreen(place), at) - (selected ? 1.0 : 0.0);
-        if (isOnPlan(*emitter) && (selected || nearness(place) > 0.0) && distance < nearest) {
+        if (isOnPlan(*emitter) && (selected || nearness(place, cutAt_m) > 0.0) && distance < nearest) {
             nearest = distance;
             best = emitter.get();
         }
@@ -196,9 +197,10 @@ void SectionView::paintEvent(QPaintEvent*)
     QPainter painter(this);
     painter.fillRect(rect(), theme::paper);
     const auto& cutter = session_.loadedLevel().sections[static_cast<std::size_t>(looking_)];
-    if (cutter && (cutOf_ != cutter.get() || cut_.height_m != across_m())) {
-        cut_ = cutter->at(across_m());
-        cut_.height_m = across_m();
+    const double cutAt_m = across_m();
+    if (cutter && (cutOf_ != cutter.get() || cut_.height_m != cutAt_m)) {
+        cut_ = cutter->at(cutAt_m);
+        cut_.height_m = cutAt_m;
     } else if (!cutter) {
         cut_ = {};
     }
@@ -234,9 +236,10 @@ void SectionView::paintStoreys(QPainter& painter) const
 
 void SectionView::paintZones(QPainter& painter, LabelLayer& labels) const
 {
+    const double cutAt_m = across_m();
     for (const auto& zone : session_.level().zones) {
         const auto [low, high] = Solid(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding)).box();
-        if (session_.zone() == zone.get() || across(looking_, low) > across_m() || across(looking_, high) < across_m()) {
+        if (session_.zone() == zone.get() || across(looking_, low) > cutAt_m || across(looking_, high) < cutAt_m) {
             continue;
         }
         const QRectF box = QRectF(toScreen(low), toScreen(high)).normalized();
@@ -267,15 +270,16 @@ void SectionView::paintShape(QPainter& painter) const
         const double r = ball->radius_m * camera_.pixelsPerMetre;
         painter.drawEllipse(toScreen(drawn->frame.at), r, r);
     } else if (const auto* capsule = std::get_if<Capsule>(&drawn->shape)) {
-        QPainterPath line(placeOfGrip(HeightGrip::Kind::end, 0));
-        line.lineTo(placeOfGrip(HeightGrip::Kind::end, 1));
+        const auto ends = heightGripsOf(drawn->shape, drawn->frame);
+        QPainterPath line(toScreen(ends[0].at));
+        line.lineTo(toScreen(ends[1].at));
         QPainterPathStroker stroker(
             QPen(Qt::black, 2.0 * capsule->radius_m * camera_.pixelsPerMetre, Qt::SolidLine, Qt::RoundCap));
         painter.drawPath(stroker.createStroke(line));
-    } else if (const auto* ribbon = std::get_if<Ribbon>(&drawn->shape)) {
+    } else if (std::holds_alternative<Ribbon>(drawn->shape)) {
         QPolygonF line;
-        for (std::size_t i = 0; i < ribbon->points.size(); ++i) {
-            line << placeOfGrip(HeightGrip::Kind::point, i);
+        for (const HeightGrip& point : heightGripsOf(drawn->shape, drawn->frame)) {
+            line << toScreen(point.at);
         }
         painter.setBrush(Qt::NoBrush);
         painter.drawPolyline(line);
@@ -306,10 +310,11 @@ void SectionView::paintGrips(QPainter& painter) const
 
 void SectionView::paintEmitters(QPainter& painter, LabelLayer& labels) const
 {
+    const double cutAt_m = across_m();
     for (const auto& emitter : session_.level().emitters) {
         const Vec3 place = placeNow(playback_, *emitter);
         const bool selected = session_.selection().contains(emitter->id);
-        const double near = selected ? 1.0 : nearness(place);
+        const double near = selected ? 1.0 : nearness(place, cutAt_m);
         const QPointF at = toScreen(place);
         if (!isOnPlan(*emitter) || near <= 0.0 || !QRectF(rect()).contains(at)) {
             continue;

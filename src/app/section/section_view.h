@@ -52,7 +52,7 @@ private:
     const Emitter* emitterAt(const QPointF& at) const;
     std::optional<HeightGrip> gripAt(const QPointF& at) const;
     /// How strongly something is drawn that lies off the cut: 1 on it, 0 where it is left out.
-    double nearness(const Vec3& p) const;
+    double nearness(const Vec3& p, double across_m) const;
 
     void paintStoreys(QPainter& painter) const;
     void paintZones(QPainter& painter, LabelLayer& labels) const;

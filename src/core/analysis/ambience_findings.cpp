@@ -6,6 +6,7 @@
 #include "project/edit.h"
 #include "world/carriage.h"
 #include "world/reach.h"
+#include "world/walk_pose.h"
 #include "world/world.h"
 
 #include <algorithm>
@@ -495,15 +496,20 @@ private:
             }
         }
         const auto [model, own_db] = carriedSteps(steps);
+        // Asked of the sound bank once, not at every place.
+        std::vector<double> loud_db;
+        for (const auto& emitter : level_.emitters) {
+            loud_db.push_back(loudness(emitter->sound));
+        }
         const std::size_t every = places.size() / mostPlaces + 1;
         for (std::size_t i = 0; i < places.size(); i += every) {
             const Pose feet{places[i], 0.0, 0.0, 0.0};
-            const Vec3 at = feet.at + Vec3{0.0, 0.0, level_.character.earsHeight_m};
-            const auto heard = model.hearAll({Ears(at, 0.0, 0.0, 0.0), TimeSpan{}, feet, at, nullptr});
+            const Pose head = headOf(level_.character, feet);
+            const auto heard = model.hearAll({Ears(head), TimeSpan{}, feet, head.at, nullptr});
             double others_db = silence;
             for (std::size_t k = 0; k < heard.size(); ++k) {
                 if (k != index && heard[k].audible) {
-                    others_db = std::max(others_db, loudness(level_.emitters[k]->sound) + heard[k].level_db);
+                    others_db = std::max(others_db, loud_db[k] + heard[k].level_db);
                 }
             }
             if (!std::isfinite(others_db) || !heard[index].audible || own_db + heard[index].level_db <= others_db) {
