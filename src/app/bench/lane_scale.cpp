@@ -24,6 +24,8 @@ Stretch valuesOf(const Lane& lane)
     case LaneProperty::highPass: return {18.0, 8000.0};
     case LaneProperty::spread: return {0.0, 370.0};
     case LaneProperty::placement: return {0.0, 1.05};
+    case LaneProperty::nearness: return {0.0, 4.0};
+    case LaneProperty::priority: return {-3.2, 3.2};
     }
     return {0.0, 1.0};
 }
@@ -54,7 +56,8 @@ double rulerFor(double most)
 Stretch inputOf(const Lane& lane)
 {
     switch (lane.over) {
-    case LaneInput::offFront: return {0.0, 180.0};
+    case LaneInput::offFront:
+    case LaneInput::gaze: return {0.0, 180.0};
     case LaneInput::direction: return {-180.0, 180.0};
     case LaneInput::speed: return {0.0, rulerFor(lane.curve.empty() ? 8.0 : std::max(lane.curve.back().x, 8.0))};
     case LaneInput::time: return {0.0, rulerFor(lane.curve.empty() ? 2.0 : std::max(lane.curve.back().x, 0.1))};
@@ -91,7 +94,9 @@ QString propertyUnit(LaneProperty property)
     case LaneProperty::lowPass:
     case LaneProperty::highPass: return "Hz";
     case LaneProperty::spread: return QStringLiteral("°");
-    case LaneProperty::placement: return "";
+    case LaneProperty::placement:
+    case LaneProperty::nearness: return "";
+    case LaneProperty::priority: return QObject::tr("grades");
     }
     return {};
 }
@@ -105,6 +110,7 @@ QString inputText(LaneInput input, double x)
     case LaneInput::speed: return QObject::tr("%1 m/s").arg(x, 0, 'f', 1);
     case LaneInput::time: return QObject::tr("%1 s").arg(x, 0, 'f', 2);
     case LaneInput::offFront:
+    case LaneInput::gaze:
     case LaneInput::direction: return QString("%1°").arg(theme::signedNumber(x, 0));
     }
     return {};
@@ -128,6 +134,8 @@ QColor colourOf(LaneProperty property)
     case LaneProperty::highPass: return theme::mallow;
     case LaneProperty::spread: return theme::verdigris;
     case LaneProperty::placement: return theme::soft;
+    case LaneProperty::nearness: return theme::verdigris;
+    case LaneProperty::priority: return theme::mallow;
     case LaneProperty::send: return theme::cinnabar;
     }
     return theme::ink;
@@ -157,6 +165,8 @@ double tidy(LaneProperty property, double value)
     case LaneProperty::highPass: return std::max(rounded(value, 5.0), openHighPass_hz);
     case LaneProperty::spread: return std::clamp(rounded(value, 1.0), 0.0, 360.0);
     case LaneProperty::placement: return std::clamp(rounded(value, 0.01), 0.0, 1.0);
+    case LaneProperty::nearness: return std::clamp(rounded(value, 0.01), 0.05, 10.0);
+    case LaneProperty::priority: return std::clamp(rounded(value, 0.1), -3.0, 3.0);
     }
     return value;
 }

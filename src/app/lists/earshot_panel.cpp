@@ -187,7 +187,7 @@ void EarshotPanel::showSounds()
 void EarshotPanel::refreshHeard()
 {
     const HearingModel& model = playback_.hearing();
-    std::vector<Heard> heard = model.hearAll(playback_.moment());
+    std::vector<Heard> heard = playback_.heard();
     const auto& emitters = model.level().emitters;
     const auto hasSound = [&](const Heard& h) {
         const Sound* sound = session_.project().sounds.find(emitters[h.index]->sound);

@@ -128,7 +128,7 @@ void PlanView::paintAreas(QPainter& painter) const
         if (scatter || !known) {
             continue;
         }
-        const Heard heard = playback_.hearing().hearOne(playback_.moment(), i);
+        const Heard& heard = playback_.heard()[i];
         if (heard.audible && heard.bearing.distance_m > 0.0) {
             // Where it sounds from just now.
             const QPointF at = camera_.toScreen(heard.at);

@@ -160,10 +160,10 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
     const QPointF from = camera_.toScreen(placeNow(*emitter));
     const QPointF to = camera_.toScreen(playback_.ears().at);
     const auto index = static_cast<std::uint32_t>(session_.primaryIndex());
-    if (index >= playback_.hearing().level().emitters.size()) {
+    if (index >= playback_.heard().size()) {
         return;
     }
-    const Heard heard = playback_.hearing().hearOne(playback_.moment(), index);
+    const Heard& heard = playback_.heard()[index];
     painter.setPen(QPen(theme::ink, 1.3, heard.audible ? Qt::SolidLine : Qt::DotLine));
     painter.drawLine(from, to);
     const QPointF middle = (from + to) / 2.0;
@@ -179,7 +179,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
 {
     const Emitter* primary = session_.primary();
     const auto& emitters = session_.level().emitters;
-    const HearingModel& hearing = playback_.hearing();
+    const std::vector<Heard>& heard = playback_.heard();
     struct Shown {
         const Emitter* emitter;
         double level_db;
@@ -191,8 +191,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         if (!isOnPlan(emitter) || !view.contains(camera_.toScreen(placeNow(emitter)))) {
             continue;
         }
-        const bool known = i < hearing.level().emitters.size();
-        shown.push_back({&emitter, known ? hearing.hearOne(playback_.moment(), i).level_db : silence_db});
+        shown.push_back({&emitter, i < heard.size() ? heard[i].level_db : silence_db});
     }
     // Names go to the selected first, then to the loudest.
     std::stable_sort(shown.begin(), shown.end(), [&](const Shown& a, const Shown& b) {
@@ -207,13 +206,13 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         const QPointF at = camera_.toScreen(place);
         const bool selected = session_.selection().contains(emitter.id);
         const bool here = onStorey(place.z);
-        const bool heard = item.level_db >= audible_db;
+        const bool audible = item.level_db >= audible_db;
         if (selected) {
             painter.setPen(QPen(theme::ink, primary == &emitter ? 1.8 : 1.1));
             painter.setBrush(theme::paper);
             painter.drawEllipse(at, 12, 12);
         }
-        const QColor colour = heard || selected ? theme::colourOf(emitter.kind) : theme::faint;
+        const QColor colour = audible || selected ? theme::colourOf(emitter.kind) : theme::faint;
         theme::drawMark(painter, emitter.kind, at, 13, colour, !here);
         if (emitter.muted) {
             painter.setPen(QPen(theme::cinnabar, 2));
@@ -229,7 +228,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         if ((selected || here || camera_.pixelsPerMetre > 14.0) && ++names <= mostNames) {
             labels.add(painter, name, theme::text(selected ? 9 : 8, selected ? QFont::Bold : QFont::Normal),
                        selected ? theme::ink
-                       : heard  ? theme::soft
+                       : audible ? theme::soft
                                 : theme::faint,
                        at, selected ? 12 : 7, primary == &emitter);
         }

@@ -110,6 +110,25 @@ Moment Playback::moment() const
     return scene_->model.world().momentOf(stance_, ears(), when(), world_.get());
 }
 
+const std::vector<Heard>& Playback::heard() const
+{
+    const Moment now = moment();
+    const Moment& then = looked_.moment;
+    const bool same = looked_.scene == scene_ && static_cast<const Pose&>(now.ears) == then.ears && now.gaze == then.gaze &&
+                      now.feet == then.feet && now.visitor == then.visitor && now.nearest == then.nearest &&
+                      now.when.from_s == then.when.from_s && now.when.to_s == then.when.to_s && now.state == then.state;
+    if (!same) {
+        if (looked_.scene != scene_) {
+            looked_.scratch = {};
+            looked_.scratch.memory.emplace(false);
+        }
+        scene_->model.hearAll(now, looked_.heard, looked_.scratch);
+        looked_.scene = scene_;
+        looked_.moment = now;
+    }
+    return looked_.heard;
+}
+
 std::shared_ptr<const WorldState> Playback::replayed(double time_s)
 {
     const Walk* walk = session_.level().walks.find(walkId_);

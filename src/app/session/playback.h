@@ -76,6 +76,8 @@ public:
     // --- The character ---
     const Pose& feet() const { return feet_; }
     Pose ears() const;
+    /// All emitters of the level as they are heard now, in reach or not; worked out once for each moment that is looked at.
+    const std::vector<Heard>& heard() const;
     /// Character, camera and ears, as the project's rig has them; whoever listens elsewhere is not in it.
     const Stance& stance() const { return stance_; }
     /// Listens as if the character stood elsewhere, until given nothing: for trying a distance without walking there.
@@ -171,6 +173,14 @@ private:
     bool bare_ = false;
     std::shared_ptr<const Project> shown_; ///< the document, or what is heard of it while bare
     std::shared_ptr<const Scene> scene_;
+    /// What was heard at the moment that was last looked at.
+    struct Looked {
+        std::shared_ptr<const Scene> scene;
+        Moment moment;
+        std::vector<Heard> heard;
+        HearScratch scratch;
+    };
+    mutable Looked looked_;
     std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
     Pose feet_;
     WalkInput input_;

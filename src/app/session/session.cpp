@@ -75,15 +75,8 @@ Session::Session(int rate, QObject* parent)
 {
     levelId_ = project().levels[0]->id;
     bank_.onLoaded([this] { QMetaObject::invokeMethod(this, &Session::soundsChanged, Qt::QueuedConnection); });
-    connect(&watcher_, &QFutureWatcher<LoadedLevel>::finished, this, [this] {
-        if (!std::exchange(reading_, false)) {
-            return; // a level without geometry was shown in the meantime
-        }
-        loaded_ = watcher_.result();
-        ways_.look(level(), loaded_.ground);
-        emit levelChanged();
-        findingsSoon_.start();
-    });
+    connect(&watcher_, &QFutureWatcher<LoadedLevel>::finished, this, &Session::takeGeometry);
+    connect(&geometryWatch_, &GeometryWatch::changed, this, &Session::readGeometry);
     connect(this, &Session::soundsChanged, &findingsSoon_, qOverload<>(&QTimer::start));
     connect(&ways_, &WayFinder::found, this, [this] {
         emit waysFound();
@@ -212,7 +205,7 @@ void Session::afterChange()
         primary_ = selection_.empty() ? EmitterId{} : *selection_.begin();
     }
     loadLevel();
-    ways_.look(level(), loaded_.ground);
+    ways_.look(project(), level(), loaded_.ground);
     emit documentChanged();
     if (selection_.size() != before) {
         emit selectionChanged();
@@ -229,7 +222,7 @@ void Session::showLevel(const LevelId& id)
     levelId_ = id;
     selectNone();
     loadLevel();
-    ways_.look(level(), loaded_.ground);
+    ways_.look(project(), level(), loaded_.ground);
     emit documentChanged();
     emit levelChanged();
 }
@@ -255,14 +248,43 @@ void Session::loadLevel()
     const Level& shown = level();
     const std::string file = fileOf(shown.geometry);
     if (key.empty()) {
+        geometryWatch_.watch({});
         reading_ = false;
         emit levelChanged();
         return;
     }
-    const std::filesystem::path path = resolve(file);
-    reading_ = true;
-    watcher_.setFuture(QtConcurrent::run(readLevel, shown.geometry, path, shown.metresPerUnit));
+    geometryWatch_.watch(resolve(file));
+    readGeometry();
     emit levelChanged();
+}
+
+void Session::readGeometry()
+{
+    const Level& shown = level();
+    reading_ = true;
+    watcher_.setFuture(QtConcurrent::run(readLevel, shown.geometry, resolve(fileOf(shown.geometry)), shown.metresPerUnit));
+}
+
+void Session::takeGeometry()
+{
+    if (!std::exchange(reading_, false)) {
+        return; // a level without geometry was shown in the meantime
+    }
+    LoadedLevel read = watcher_.result();
+    const bool again = loaded_.ground != nullptr;
+    if (again && !read.error.empty()) {
+        // Half a file while somebody saves it, or a broken one: what was read before is better than nothing.
+        emit failed(tr("The level's file was changed and cannot be read any more: %1. The level goes on as it was before")
+                        .arg(QString::fromStdString(read.error)));
+        return;
+    }
+    loaded_ = std::move(read);
+    ways_.look(project(), level(), loaded_.ground);
+    if (again) {
+        emit geometryReloaded();
+    }
+    emit levelChanged();
+    findingsSoon_.start();
 }
 
 QStringList Session::solidNodes() const

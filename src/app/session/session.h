@@ -1,6 +1,7 @@
 #pragma once
 
 #include "analysis/findings.h"
+#include "app/session/geometry_watch.h"
 #include "app/session/project_files.h"
 #include "app/session/way_finder.h"
 #include "level/ground.h"
@@ -139,7 +140,9 @@ signals:
     void documentChanged();
     /// Another level is shown, or its geometry has come.
     void levelChanged();
-    /// Roamers' ways round walls were found.
+    /// The geometry is another than before: its file was changed on the disk.
+    void geometryReloaded();
+    /// Roamers' ways round walls, or what bends sound round corners, were found.
     void waysFound();
     void selectionChanged();
     /// A sound came into memory or could not be read.
@@ -154,6 +157,8 @@ private:
     void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
     void afterChange();
     void loadLevel();
+    void readGeometry();
+    void takeGeometry();
     void lookForFindings();
     std::string geometryKey() const;
     int indexOf(const EmitterId& id) const;
@@ -173,6 +178,7 @@ private:
     std::string loadedKey_; ///< which file at which scale loaded_ is, or is becoming
     QFutureWatcher<LoadedLevel> watcher_;
     bool reading_ = false; ///< until what the watcher brings has been taken up
+    GeometryWatch geometryWatch_{this};
     WayFinder ways_{this};
     QTimer findingsSoon_;
     std::vector<Finding> findings_;

@@ -13,9 +13,17 @@ WayFinder::~WayFinder()
     watcher_.waitForFinished();
 }
 
-void WayFinder::look(const Level& level, const std::shared_ptr<const Ground>& ground)
+void WayFinder::look(const Project& project, const Level& level, const std::shared_ptr<const Ground>& ground)
 {
-    wanted_ = {ground, {}};
+    wanted_ = {ground, {}, project.occlusion.slender_m, {}};
+    if (ground && project.occlusion.on) {
+        const auto obstacles = ground->foundObstacles(wanted_.slender_m);
+        for (const Storey& storey : level.storeys) {
+            if (!obstacles || !obstacles->foundCorners(storey.cut_m)) {
+                wanted_.cuts_m.push_back(storey.cut_m);
+            }
+        }
+    }
     for (const auto& emitter : level.emitters) {
         if (ground && emitter->kind == EmitterKind::roamer && emitter->roaming.aroundWalls) {
             const auto& stops = emitter->roaming.stops;
@@ -36,10 +44,16 @@ void WayFinder::look(const Level& level, const std::shared_ptr<const Ground>& gr
 void WayFinder::begin()
 {
     running_ = wanted_;
-    if (running_.ends.empty()) {
+    if (running_.nothing()) {
         return;
     }
     watcher_.setFuture(QtConcurrent::run([search = running_](QPromise<void>& promise) {
+        for (const double cut_m : search.cuts_m) {
+            if (promise.isCanceled()) {
+                return;
+            }
+            search.ground->obstacles(search.slender_m)->corners(cut_m);
+        }
         for (const auto& [from, to] : search.ends) {
             if (promise.isCanceled()) {
                 return;

@@ -45,10 +45,12 @@ double neutralOf(LaneProperty property)
     switch (property) {
     case LaneProperty::level:
     case LaneProperty::send:
+    case LaneProperty::priority:
     case LaneProperty::spread: return 0.0;
     case LaneProperty::lowPass: return openLowPass_hz;
     case LaneProperty::highPass: return openHighPass_hz;
-    case LaneProperty::placement: return 1.0;
+    case LaneProperty::placement:
+    case LaneProperty::nearness: return 1.0;
     }
     return 0.0;
 }
@@ -68,6 +70,8 @@ void LaneValues::add(LaneProperty property, double value)
     case LaneProperty::spread: spread_deg = std::max(spread_deg, value); break;
     case LaneProperty::placement: placement *= value; break;
     case LaneProperty::send: send_db += value; break;
+    case LaneProperty::nearness: nearness *= value; break;
+    case LaneProperty::priority: priority += value; break;
     }
 }
 
@@ -79,7 +83,8 @@ double laneAt(const Lane& lane, double x)
     switch (lane.shape) {
     case LaneShape::formula: return levelOf(distanceGain(lane.formula, x) * reachGain(lane.formula, x));
     case LaneShape::twoAngles: {
-        const bool gains = lane.property == LaneProperty::level || lane.property == LaneProperty::send;
+        const bool level = lane.property == LaneProperty::level || lane.property == LaneProperty::send;
+        const bool gains = level && lane.over != LaneInput::gaze;
         return silentToMinusInfinity(lane.property, gains ? coneLevel_db(lane.angles, x)
                                                           : twoAngleValue(lane.angles, x, scaleOf(lane.property)));
     }

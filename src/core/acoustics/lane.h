@@ -13,8 +13,8 @@ constexpr double laneSilent_db = -96.0;
 constexpr double openLowPass_hz = 20'000.0;
 constexpr double openHighPass_hz = 20.0;
 
-/// What the lanes of an emitter come to at one moment. Several lanes on one property: levels and sends add, placements
-/// multiply, of two filters the stricter counts, of two spreads the wider.
+/// What the lanes of an emitter come to at one moment. Several lanes on one property: levels, sends and priorities add,
+/// placements and nearness multiply, of two filters the stricter counts, of two spreads the wider.
 struct LaneValues {
     double level_db = 0.0; ///< minus infinity: silent
     double lowPass_hz = openLowPass_hz;
@@ -22,6 +22,8 @@ struct LaneValues {
     double spread_deg = 0.0;
     double placement = 1.0; ///< share in the world
     double send_db = 0.0;   ///< to the reverb of the space
+    double nearness = 1.0;  ///< factor on the distance
+    double priority = 0.0;  ///< grades
 
     void add(LaneProperty property, double value);
 };

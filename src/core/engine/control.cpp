@@ -22,8 +22,10 @@ constexpr double readerContext = 16.0;
 
 /// A way that grows or shrinks by more than this in one step is a jump: the sound is taken up anew, in a cross-fade.
 constexpr double jump_s = 0.03;
-/// What the air takes is worked out anew when the way has changed by so much of itself.
-constexpr float lossesStep = 0.01F;
+/// The filter for what air and walls take is worked out anew when a band has changed by so much.
+constexpr double lossesStep_db = 0.05;
+/// Bands that lie further below the mean than this carry nothing.
+constexpr double deepest_db = 60.0;
 
 double frameOf(std::uint64_t step)
 {
@@ -42,6 +44,7 @@ Control::Control(Layout layout, int rate)
     : layout_(layout), rate_(rate), designer_(rate),
       builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), echoes_(mostVoices), lines_(mostVoices)
 {
+    scratch_.memory.emplace();
     free_.reserve(mostVoices);
     // Handed out from the back: low numbers first.
     for (std::uint32_t slot = mostVoices; slot-- > 0;) {
@@ -130,6 +133,11 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     const std::size_t emitters = scene_->model.level().emitters.size();
     heard_.reserve(emitters);
     scratch_.near.reserve(emitters);
+    if (old) {
+        scratch_.memory->renumber(
+            [&](std::uint32_t emitter) { return world.indexOf(old->model.level().emitters[emitter]->id); });
+    }
+    scratch_.walls = {};
     chosen_.reserve(emitters);
     sounded_.reserve(emitters);
 }
@@ -144,6 +152,7 @@ void Control::restart(std::uint64_t step, double levelTime_s, const WorldState* 
     }
     playing_.clear();
     sounded_.clear();
+    scratch_.memory->forget();
     if (scene_ && state == nullptr && levelTime_s > 0.0) {
         // Joined late without a history: what happened at the start has happened, all else has not.
         scene_->model.world().advance(state_, {.to_s = 0.0, .feet = {}, .jumped = true});
@@ -225,7 +234,10 @@ void Control::chooseVoices()
     gaveWay_ = chosen_.size() > most ? chosen_.size() - most : 0;
     if (gaveWay_ > 0) {
         // Who matters more stays, then the loudest; of equals, the first in the document. Then back to its order.
-        const auto grade = [this](std::uint32_t i) { return scene_->model.priority(heard_[i].index); };
+        const auto grade = [this](std::uint32_t i) {
+            const Priority priority = scene_->model.priority(heard_[i].index);
+            return static_cast<double>(priority) + heard_[i].values.priority;
+        };
         const auto louder = [&](std::uint32_t a, std::uint32_t b) {
             if (grade(a) != grade(b)) {
                 return grade(a) > grade(b);
@@ -295,18 +307,18 @@ double Control::glideDelay(Playing& playing, const Heard& heard, const Ears& ear
     return change_s;
 }
 
-void Control::setLosses(Playing& playing, const Heard& heard)
+void Control::setLosses(Playing& playing, const Heard& heard) const
 {
-    const auto metres = static_cast<float>(heard.air_m);
-    if (std::abs(metres - playing.lossesFor_m) <= lossesStep * playing.lossesFor_m) {
+    const Bands taken_db = scene_->model.colouring_db(heard);
+    const auto close = [](double a, double b) { return std::abs(a - b) <= lossesStep_db; };
+    if (std::equal(taken_db.begin(), taken_db.end(), playing.lossesFor_db.begin(), close)) {
         return;
     }
     BandFilter::Levels_db levels{};
-    for (std::size_t band = 0; band < levels.size(); ++band) {
-        levels[band] = -heard.air_m * scene_->model.air_db_m()[band];
-    }
+    std::transform(taken_db.begin(), taken_db.end(), levels.begin(),
+                   [](double db) { return std::clamp(-db, -deepest_db, deepest_db); });
     playing.losses = designer_(levels);
-    playing.lossesFor_m = metres;
+    playing.lossesFor_db = taken_db;
 }
 
 void Control::order(Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan)
@@ -326,7 +338,7 @@ void Control::order(Heard& heard, const Ears& ears, std::uint64_t step, StepPlan
                                                   heard.start.file);
     }
     playing.course->during(clock.from - tail, clock.to, pieces_);
-    if (heard.air_m > 0.0 && !pieces_.empty()) {
+    if (!pieces_.empty()) {
         setLosses(playing, heard);
     }
     bool any = false;
@@ -392,7 +404,7 @@ bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& hear
     const LaneValues lanes = course.lanesAt(piece, clock.to);
     order.lowPass_hz = static_cast<float>(std::min(heard.values.lowPass_hz, lanes.lowPass_hz));
     order.highPass_hz = static_cast<float>(std::max(heard.values.highPass_hz, lanes.highPass_hz));
-    order.banded = heard.air_m > 0.0;
+    order.banded = playing.losses != BandFilter::Settings{};
     order.losses = playing.losses;
     const HeadFilters* head = scene_->head ? scene_->head.get() : builtInHead_.get();
     for (std::size_t voice = 0; voice < voices; ++voice) {
@@ -491,6 +503,9 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
     Ears ears;
     if (!heldAt_) {
         ears = advance(step, situation);
+        if (situation.jumped) {
+            scratch_.memory->forget();
+        }
         scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
         chooseVoices();
     }

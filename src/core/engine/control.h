@@ -93,8 +93,8 @@ private:
         double anchorTime = 0.0;  ///< frames
         bool anchored = false;
         double delay_s = 0.0;           ///< by which it is late for the way it travels, for Doppler
-        BandFilter::Settings losses;    ///< of the air
-        float lossesFor_m = -1.0F;      ///< the distance for which they were worked out
+        BandFilter::Settings losses;    ///< of air and walls
+        Bands lossesFor_db{};           ///< for which they were worked out
         std::optional<Vec3> soundsFrom; ///< of areas and beds: the place that glides after the nearest one
         std::vector<Part> parts;        ///< empty while it does not sound
     };
@@ -134,7 +134,7 @@ private:
     bool orderPiece(Playing& playing, const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step,
                     StepPlan& plan);
     double glideDelay(Playing& playing, const Heard& heard, const Ears& ears, std::uint64_t step);
-    void setLosses(Playing& playing, const Heard& heard);
+    void setLosses(Playing& playing, const Heard& heard) const;
 
     Layout layout_;
     double rate_;

@@ -188,6 +188,9 @@ const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
     filter(voice.lowPass, StateVariableFilter::Kind::lowPass, low, order.lowPass_hz, voice.fresh);
     if (order.banded || voice.banded) {
         const BandFilter::Settings target = order.banded ? order.losses : BandFilter::Settings{};
+        if (!voice.banded) {
+            voice.bands.reset();
+        }
         voice.bands.process(filtered_, voice.fresh ? target : voice.losses, target, rate_);
         voice.losses = target;
         voice.banded = order.banded;

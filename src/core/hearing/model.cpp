@@ -7,6 +7,7 @@
 #include "geometry/spread.h"
 #include "project/edit.h"
 #include "world/carriage.h"
+#include "world/gazing.h"
 
 #include <algorithm>
 #include <cmath>
@@ -21,6 +22,13 @@ constexpr double endless = std::numeric_limits<double>::infinity();
 
 /// A mean direction that is shorter than this has none worth keeping when it is made as long as that of a point.
 constexpr double leastDirection = 0.25;
+
+/// How fast what walls take comes to its value, seconds to within a third; faster only when the document says so.
+constexpr double wallsFollow_s = 0.04;
+/// As old as what is spread round corners may be for somebody who listens on and on.
+constexpr double staleBy_m = 0.15;
+/// The shortest time in which a gaze comes and goes.
+constexpr double leastGaze_s = 0.03;
 
 /// Width goes with the square root of what a direction lacks in length: an opening that began and ended in a corner would
 /// widen at a stroke.
@@ -70,7 +78,10 @@ HearingModel::Source HearingModel::gather(std::uint32_t index, bool anySolo) con
             .sharedBy = {},
             .emitter = &emitter,
             .falloff = &falloffOf(project(), emitter),
-            .family = family};
+            .family = family,
+            .gazes = {},
+            .extent = {},
+            .housing = {}};
 }
 
 /// Areas of one sound that share: the first has the voice, from wherever any of them is.
@@ -114,7 +125,8 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
 }
 
 HearingModel::HearingModel(std::shared_ptr<const World> world)
-    : world_(std::move(world)), air_db_m_(airLoss_db_m(world_->project().air))
+    : world_(std::move(world)), air_db_m_(airLoss_db_m(world_->project().air)),
+      occluder_(world_->sharedProject(), world_->level(), world_->sharedGround(), world_->ways() == Ways::find)
 {
     const auto& emitters = level().emitters;
     const bool anySolo =
@@ -124,12 +136,45 @@ HearingModel::HearingModel(std::shared_ptr<const World> world)
         sources_.push_back(gather(i, anySolo));
     }
     shareVoices();
+    spreadRays();
     std::vector<Sphere> spheres;
     spheres.reserve(emitters.size());
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
         spheres.push_back(askedWithin(i));
     }
     index_ = SphereIndex(spheres);
+}
+
+/// Where the rays to each emitter go, and which gazes are for it.
+void HearingModel::spreadRays()
+{
+    const int rays = project().occlusion.rays;
+    for (std::uint32_t i = 0; i < sources_.size(); ++i) {
+        Source& source = sources_[i];
+        const Emitter& emitter = *source.emitter;
+        for (std::uint32_t g = 0; g < project().gazes.size(); ++g) {
+            if (source.kind != EmitterKind::bed && isFor(*project().gazes[g], emitter)) {
+                source.gazes.push_back(g);
+            }
+        }
+        if (!screens(i)) {
+            continue;
+        }
+        source.housing = occluder_.nodeOf(emitter.screening.housing);
+        if (emitter.kind != EmitterKind::area) {
+            source.extent = pointsInBall(emitter.screening.size_m > 0.0 ? rays : 1, emitter.id.text);
+            for (Vec3& point : source.extent) {
+                point *= emitter.screening.size_m;
+            }
+            continue;
+        }
+        const Solid& solid = *world_->solidOf(i);
+        const auto [low, high] = solid.box();
+        for (const Vec3& point : pointsInCube(rays - 1, emitter.id.text)) {
+            const Vec3 within = low + point * (high - low);
+            source.extent.push_back(solid.nearest(within));
+        }
+    }
 }
 
 namespace
@@ -227,7 +272,7 @@ HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& 
 
 /// Distance, facing, direction, placement and width of what has a place.
 void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent,
-                                Heard& heard) const
+                                Heard& heard, HearScratch& scratch) const
 {
     const Emitter& emitter = *source.emitter;
     const bool pointLike = source.kind != EmitterKind::bed && source.kind != EmitterKind::area;
@@ -235,7 +280,9 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
     heard.bearing = bearingOf(frame, moment.ears.at, extent.at);
     heard.front_deg = extent.front_deg;
     heard.offFront_deg = offFront_deg(extent.front_deg, emitter.tilt_deg, extent.at, moment.ears.at);
-    const double ruler_m = extent.distance_m / (source.family != nullptr ? source.family->reachFactor : 1.0);
+    gazeAt(moment, source, extent.at, heard, scratch);
+    const double ruler_m =
+        extent.distance_m * heard.gazed.nearness / (source.family != nullptr ? source.family->reachFactor : 1.0);
 
     Terms world;
     for (const Lane& lane : source.falloff->lanes) {
@@ -262,6 +309,12 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
             world.add(lane.over == LaneInput::offFront ? TermKind::facing : TermKind::direction, value);
         } else {
             heard.values.add(lane.property, value);
+        }
+    }
+    if (source.inWorld > 0.0) {
+        screen(moment, source, extent.at, heard, scratch);
+        if (heard.screened.rays > heard.screened.free || heard.screened.level_db() < 0.0) {
+            world.add(TermKind::walls, heard.screened.level_db());
         }
     }
     heard.opened = pointLike ? 0.0 : 1.0 - extent.closed;
@@ -336,6 +389,10 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
 {
     scratch.fades.clear();
     scratch.zones.clear();
+    if (scratch.memory) {
+        scratch.memory->begin();
+        scratch.walls.staleBy_m = staleBy_m;
+    }
     if (moment.state == nullptr && world_->zones().size() > 0) {
         world_->zonesAt(moment, scratch.zones);
     }
@@ -369,7 +426,7 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
     } else {
         const Extent extent = extentOf(moment, source, index, start);
         heard.speed_m_s = glm::length(moment.ears.velocity_m_s - extent.velocity_m_s);
-        placeInWorld(frame, moment, source, extent, heard);
+        placeInWorld(frame, moment, source, extent, heard, scratch);
         if (extent.moving < 1.0) {
             heard.terms.add(TermKind::resting, levelOf(extent.moving));
         }
@@ -387,6 +444,10 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
         heard.values.add(LaneProperty::send, fades.send_db);
     }
     followLanes(moment, source, heard);
+    if (heard.gazed.level_db != 0.0) {
+        heard.terms.add(TermKind::gaze, heard.gazed.level_db);
+    }
+    heard.values.priority += heard.gazed.priority;
     if (source.muted) {
         heard.terms.add(TermKind::muted, silence_db);
     }
@@ -408,6 +469,138 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
     heard.level_db = heard.terms.total();
     heard.audible = heard.level_db >= audible_db;
     return heard;
+}
+
+bool HearingModel::screens(std::uint32_t index) const
+{
+    const Emitter& emitter = *sources_[index].emitter;
+    // Beds surround, and steps fall where the listener's own body is.
+    const bool stands = emitter.kind != EmitterKind::bed && emitter.kind != EmitterKind::steps;
+    return occluder_.active() && stands && emitter.screening.on;
+}
+
+/// Nobody who listens on and on needs to know what stands before a sound that is silent for another reason.
+bool HearingModel::silenced(const Source& source, const Start& start, const Moment& moment) const
+{
+    return source.muted || source.familyMuted || source.soloElsewhere || source.sharedBy || start.began_s > moment.when.to_s ||
+           start.ends_s <= moment.when.from_s || start.pausedAt_s;
+}
+
+Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,
+                                            std::vector<Occluder::Source::Point>& points) const
+{
+    const Source& source = sources_[heard.index];
+    points.clear();
+    if (source.kind != EmitterKind::area) {
+        for (const Vec3& offset : source.extent) {
+            points.push_back({at + offset, 1.0});
+        }
+        return {at, points, source.emitter->screening.clear_m, source.housing};
+    }
+    // Of something large the near parts are heard most: by their power at the ears.
+    const auto weigh = [&](const Vec3& place) {
+        const Vec3 way = place - moment.ears.at;
+        points.push_back({place, 1.0 / (1.0 + glm::dot(way, way))});
+    };
+    weigh(at);
+    const auto gather = [&](std::uint32_t area) {
+        const Carriage carriage = world_->carriageOf(sources_[area].emitter->riding, moment);
+        for (const Vec3& own : sources_[area].extent) {
+            weigh(carriage.placed(own));
+        }
+    };
+    gather(heard.index);
+    for (const std::uint32_t other : source.sharers) {
+        gather(other);
+    }
+    return {at, points, source.emitter->screening.clear_m, source.housing};
+}
+
+void HearingModel::screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
+{
+    if (source.extent.empty()) {
+        return;
+    }
+    const auto reckon = [&] {
+        return occluder_.screen(moment.ears.at, soundingFrom(moment, heard, at, scratch.points), scratch.walls);
+    };
+    if (!scratch.memory) {
+        heard.screened = reckon();
+        return;
+    }
+    if (silenced(source, heard.start, moment)) {
+        return;
+    }
+    HearMemory::Kept& kept = scratch.memory->of(heard.start);
+    if (scratch.memory->due(heard.start, kept, moment.ears.at)) {
+        kept.wanted = reckon();
+        kept.from = moment.ears.at;
+    }
+    const bool atOnce = kept.fresh || !scratch.memory->paced();
+    const double step_s = moment.when.to_s - moment.when.from_s;
+    const double most_db = project().occlusion.change_db_s * step_s;
+    const double share = 1.0 - std::exp(-step_s / wallsFollow_s);
+    for (std::size_t band = 0; band < kept.loss_db.size(); ++band) {
+        const double missing = kept.wanted.loss_db[band] - kept.loss_db[band];
+        kept.loss_db[band] += atOnce ? missing : std::clamp(missing * share, -most_db, most_db);
+    }
+    kept.fresh = false;
+    heard.screened = kept.wanted;
+    heard.screened.loss_db = kept.loss_db;
+}
+
+std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard& heard) const
+{
+    if (sources_[heard.index].extent.empty()) {
+        return {};
+    }
+    Explained told;
+    Occluder::Scratch scratch;
+    std::vector<Occluder::Source::Point> points;
+    occluder_.screen(moment.ears.at, soundingFrom(moment, heard, heard.at, points), scratch, &told);
+    return told;
+}
+
+void HearingModel::gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
+{
+    heard.offGaze_deg = offGaze_deg(moment.gaze, at, false);
+    if (source.gazes.empty()) {
+        return;
+    }
+    HearMemory::Kept* kept = scratch.memory ? &scratch.memory->of(heard.start) : nullptr;
+    const bool fresh = kept != nullptr && (kept->gazes.size() != source.gazes.size() || !scratch.memory->paced());
+    if (fresh) {
+        kept->gazes.resize(source.gazes.size());
+    }
+    const ZonesAt& zones = moment.state != nullptr ? moment.state->zones : scratch.zones;
+    for (std::size_t i = 0; i < source.gazes.size(); ++i) {
+        const Gaze& gaze = *project().gazes[source.gazes[i]];
+        Gazed now;
+        if (world_->gazes(source.gazes[i], moment, zones)) {
+            const double off_deg = gaze.horizontal ? offGaze_deg(moment.gaze, at, true) : heard.offGaze_deg;
+            LaneValues values;
+            for (const Lane& lane : gaze.lanes) {
+                values.add(lane.property, std::max(laneAt(lane, off_deg), laneSilent_db));
+            }
+            now = {values.level_db, values.nearness, values.priority};
+        }
+        if (kept != nullptr) {
+            Gazed& before = kept->gazes[i];
+            const double step_s = moment.when.to_s - moment.when.from_s;
+            const auto follow = [&](double from, double to, bool rises) {
+                // Three time constants: within a twentieth.
+                const double takes_s = std::max(rises ? gaze.rise_s : gaze.fall_s, leastGaze_s);
+                return fresh ? to : from + (to - from) * (1.0 - std::exp(-3.0 * step_s / takes_s));
+            };
+            now = {follow(before.level_db, now.level_db, now.level_db > before.level_db),
+                   follow(before.nearness, now.nearness, now.nearness < before.nearness),
+                   follow(before.priority, now.priority, now.priority > before.priority)};
+            before = now;
+        }
+        heard.gazed.level_db += now.level_db;
+        heard.gazed.nearness *= now.nearness;
+        heard.gazed.priority += now.priority;
+    }
 }
 
 void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
@@ -481,22 +674,39 @@ Heard HearingModel::hearOne(const Moment& moment, std::uint32_t index) const
 std::vector<Heard> HearingModel::hearAll(const Moment& moment) const
 {
     HearScratch scratch;
-    prepare(moment, scratch);
     std::vector<Heard> heard;
+    hearAll(moment, heard, scratch);
+    return heard;
+}
+
+void HearingModel::hearAll(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
+{
+    prepare(moment, scratch);
+    heard.clear();
     heard.reserve(sources_.size());
     const Frame frame = frameOf(moment.ears);
     for (std::uint32_t index = 0; index < sources_.size(); ++index) {
         heard.push_back(loudestOf(frame, moment, index, scratch));
     }
-    return heard;
+}
+
+Bands HearingModel::colouring_db(const Heard& heard) const
+{
+    Bands bands{};
+    const double walls_db = heard.screened.rays > 0 ? heard.screened.level_db() : 0.0;
+    for (std::size_t band = 0; band < bands.size(); ++band) {
+        bands[band] = heard.air_m * air_db_m_[band] + heard.worldShare * (heard.screened.loss_db[band] + walls_db);
+    }
+    return bands;
 }
 
 Bands HearingModel::bands_db(const Heard& heard) const
 {
     Bands bands{};
+    const Bands colouring = colouring_db(heard);
     for (std::size_t band = 0; band < bands.size(); ++band) {
         const double f = octaveBands_hz[band];
-        bands[band] = heard.level_db - heard.air_m * air_db_m_[band];
+        bands[band] = heard.level_db - colouring[band];
         if (heard.values.lowPass_hz < openLowPass_hz) {
             bands[band] += levelOf(butterworthLowPass(f, heard.values.lowPass_hz));
         }

@@ -4,6 +4,7 @@
 #include "acoustics/lane.h"
 #include "geometry/pose.h"
 #include "geometry/sphere_index.h"
+#include "hearing/memory.h"
 #include "hearing/terms.h"
 #include "project/document.h"
 #include "world/moment.h"
@@ -39,6 +40,9 @@ struct Heard {
     double depth_m = 0.0;       ///< of the character in its zone
     double speed_m_s = 0.0;     ///< between the ears and the emitter
     double air_m = 0.0;         ///< metres of air that count; 0 where the emitter does not ask for it
+    double offGaze_deg = 0.0;   ///< between the gaze and the way to it, in space
+    Gazed gazed;                ///< what the gazes make of it
+    Screened screened;          ///< what walls take from the part in the world
     LaneValues values;          ///< of all lanes, with what the family adds to them
     Terms terms;
 };
@@ -48,6 +52,10 @@ struct HearScratch {
     std::vector<std::uint32_t> near;
     ZonesAt zones;
     std::vector<std::pair<std::uint32_t, LaneValues>> fades; ///< by zone, as far as they were needed
+    Occluder::Scratch walls;
+    std::vector<Occluder::Source::Point> points;
+    /// Of somebody who listens on and on; none: walls and gaze count as they are at the moment.
+    std::optional<HearMemory> memory{};
 };
 
 /// The one hearing model: everything that wants to know how loud something is asks here.
@@ -76,6 +84,8 @@ public:
 
     /// Everything in the level, in reach or not, by index.
     std::vector<Heard> hearAll(const Moment& moment) const;
+    /// The same for somebody who asks again and again. Clears `heard` first.
+    void hearAll(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const;
 
     /// The same for somebody who stands there in a level where nothing has happened yet.
     Heard hearOne(const Ears& ears, const TimeSpan& when, std::uint32_t index) const
@@ -99,8 +109,17 @@ public:
     /// What the air takes, dB per metre, by octave band.
     const Bands& air_db_m() const { return air_db_m_; }
 
-    /// The level in each octave band: level_db with what filters and air take there.
+    /// The level in each octave band: level_db with what filters, air and walls take there.
     Bands bands_db(const Heard& heard) const;
+
+    /// What walls and air take in each band beyond what is in level_db; negative where they take less than in the mean.
+    Bands colouring_db(const Heard& heard) const;
+
+    /// Whether walls are reckoned with for an emitter.
+    bool screens(std::uint32_t index) const;
+    /// What stands between the ears and something that is heard, ray by ray; nothing where nothing is reckoned.
+    std::optional<Explained> explain(const Moment& moment, const Heard& heard) const;
+    const Occluder& occluder() const { return occluder_; }
 
 private:
     /// What of an emitter does not depend on the ears, gathered where a control step finds it in one place.
@@ -121,7 +140,10 @@ private:
         std::optional<std::uint32_t> sharedBy;
         const Emitter* emitter;
         const Falloff* falloff;
-        const Family* family; ///< null: none
+        const Family* family;             ///< null: none
+        std::vector<std::uint32_t> gazes; ///< into the project's
+        std::vector<Vec3> extent;         ///< where its rays go: beside its place; of an area: in its own frame
+        std::optional<std::uint32_t> housing;
     };
 
     /// How the place or shape that something sounds from lies to the ears.
@@ -144,14 +166,22 @@ private:
     Heard loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const;
     Extent extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start) const;
     Extent extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const;
-    void placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent, Heard& heard) const;
+    void placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent, Heard& heard,
+                      HearScratch& scratch) const;
     void followLanes(const Moment& moment, const Source& source, Heard& heard) const;
+    void spreadRays();
+    Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,
+                                  std::vector<Occluder::Source::Point>& points) const;
+    bool silenced(const Source& source, const Start& start, const Moment& moment) const;
+    void gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
+    void screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
     const LaneValues& fadesOf(const Moment& moment, std::uint32_t zone, HearScratch& scratch) const;
 
     std::shared_ptr<const World> world_;
     std::vector<Source> sources_;
     SphereIndex index_;
     Bands air_db_m_;
+    Occluder occluder_;
 };
 
 } // namespace stone

@@ -39,6 +39,7 @@ std::string inputText(LaneInput input, double x)
     case LaneInput::time: return text("%.3g s", x);
     case LaneInput::depth: return text("%.3g m", x);
     case LaneInput::gameValue: return text("%.3g", x);
+    case LaneInput::gaze: return text("%.0f\u00b0", x);
     }
     return {};
 }
@@ -66,11 +67,23 @@ std::string distanceReason(const HearingModel& model, const Heard& heard)
     const Emitter& emitter = *model.level().emitters[heard.index];
     const double full = fullUpTo_m(falloffOf(model.project(), emitter).lanes.front());
     std::string reason = text("%.1f m away", heard.bearing.distance_m);
+    if (heard.gazed.nearness != 1.0) {
+        reason += text(", as if %.1f m by where you look", heard.bearing.distance_m * heard.gazed.nearness);
+    }
     const Family* family = model.project().families.find(emitter.family);
     if (family != nullptr && family->reachFactor != 1.0) {
         reason += text(", as if %.1f m by its family's reach", heard.bearing.distance_m / family->reachFactor);
     }
     return std::isfinite(full) ? reason + text(", full up to %.3g m", full) : reason + ", the same everywhere";
+}
+
+std::string wallsReason(const Heard& heard)
+{
+    const Screened& walls = heard.screened;
+    if (walls.free == 0) {
+        return walls.rays == 1 ? "its ray is stopped" : text("all %d rays to it are stopped", walls.rays);
+    }
+    return text("%d of %d rays to it are stopped", walls.rays - walls.free, walls.rays);
 }
 
 std::string timingReason(const HearingModel& model, const Heard& heard)
@@ -117,10 +130,12 @@ const char* termName(TermKind kind)
     case TermKind::reach: return "End of reach";
     case TermKind::facing: return "Facing";
     case TermKind::direction: return "Side";
+    case TermKind::walls: return "Walls";
     case TermKind::placement: return "World and ears";
     case TermKind::speed: return "Speed";
     case TermKind::depth: return "Depth in the zone";
     case TermKind::value: return "Game value";
+    case TermKind::gaze: return "Gaze";
     case TermKind::zones: return "Other zones";
     case TermKind::resting: return "At rest";
     case TermKind::fadingOut: return "Fading out";
@@ -142,6 +157,8 @@ const char* propertyName(LaneProperty property)
     case LaneProperty::spread: return "Spread";
     case LaneProperty::placement: return "In the world";
     case LaneProperty::send: return "Reverb send";
+    case LaneProperty::nearness: return "Nearness";
+    case LaneProperty::priority: return "Priority";
     }
     return "";
 }
@@ -156,6 +173,7 @@ const char* inputName(LaneInput input)
     case LaneInput::time: return "time since its start";
     case LaneInput::depth: return "depth in its zone";
     case LaneInput::gameValue: return "game value";
+    case LaneInput::gaze: return "angle off the gaze";
     }
     return "";
 }
@@ -169,6 +187,8 @@ std::string valueText(LaneProperty property, double value)
     case LaneProperty::highPass: return value <= openHighPass_hz ? "open" : hertz(value);
     case LaneProperty::spread: return text("%.0f\u00b0", value);
     case LaneProperty::placement: return text("%.0f %%", 100.0 * value);
+    case LaneProperty::nearness: return text("\u00d7 %.2f", value);
+    case LaneProperty::priority: return text("%+.1f grades", value);
     }
     return {};
 }
@@ -187,7 +207,8 @@ std::string inWords(const Lane& lane)
     }
     case LaneShape::twoAngles:
         return valueText(lane.property, lane.angles.inside) +
-               text(" within %.0f\u00b0 of the front, ", lane.angles.inner_deg / 2) +
+               text(" within %.0f\u00b0 of the %s, ", lane.angles.inner_deg / 2,
+                    lane.over == LaneInput::gaze ? "gaze" : "front") +
                valueText(lane.property, lane.angles.behind) +
                text(" beyond %.0f\u00b0", std::max(lane.angles.inner_deg, lane.angles.outer_deg) / 2);
     case LaneShape::curve: return curveInWords(lane);
@@ -218,6 +239,8 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
         return heard.values.placement <= 0.0 ? "fixed in your ears: distance, facing and side do not count"
                                              : text("%.0f %% from the world, %.1f m away, the rest fixed in your ears",
                                                     100.0 * heard.values.placement, heard.bearing.distance_m);
+    case TermKind::walls: return wallsReason(heard);
+    case TermKind::gaze: return text("it is %.0f\u00b0 off where you look", heard.offGaze_deg);
     case TermKind::speed: return text("you pass it at %.1f m/s", heard.speed_m_s);
     case TermKind::muted: return "muted by hand";
     case TermKind::familyMuted: return "its family " + familyName + " is muted";

@@ -16,10 +16,12 @@ enum class TermKind : std::uint8_t {
     reach,     ///< the end of reach of a formula
     facing,    ///< level lane over the angle off the front
     direction, ///< level lane over the direction round the ears
-    placement, ///< for what is not wholly in the world: the four above and the part in the ears, as one
+    walls,     ///< what stands between
+    placement, ///< for what is not wholly in the world: the five above and the part in the ears, as one
     speed,     ///< level lane over the speed
     depth,     ///< level lane over the depth in its zone
     value,     ///< level lanes over game values
+    gaze,      ///< level lanes over the gaze
     zones,     ///< what other zones leave of the one that it belongs to
     resting,   ///< a Roamer that is heard only on its way
     fadingOut, ///< it was stopped

@@ -2,8 +2,6 @@
 
 #include "level/find_way.h"
 
-#include <embree3/rtcore.h>
-
 #include <cmath>
 #include <limits>
 
@@ -25,72 +23,20 @@ std::array<double, 6> endsOf(const Vec3& from, const Vec3& to)
 
 } // namespace
 
-/// The device and the scene of the ray library.
-struct Ground::Rays {
-    RTCDevice device;
-    RTCScene scene;
-
-    explicit Rays(const Mesh& mesh) : device(rtcNewDevice("threads=1")), scene(rtcNewScene(device))
-    {
-        rtcSetSceneFlags(scene, RTC_SCENE_FLAG_ROBUST);
-        if (!mesh.triangles.empty()) {
-            RTCGeometry geometry = rtcNewGeometry(device, RTC_GEOMETRY_TYPE_TRIANGLE);
-            auto* points = static_cast<float*>(rtcSetNewGeometryBuffer(geometry, RTC_BUFFER_TYPE_VERTEX, 0, RTC_FORMAT_FLOAT3,
-                                                                       3 * sizeof(float), mesh.points.size()));
-            for (const Vec3& p : mesh.points) {
-                *points++ = static_cast<float>(p.x);
-                *points++ = static_cast<float>(p.y);
-                *points++ = static_cast<float>(p.z);
-            }
-            auto* corners = static_cast<std::uint32_t*>(rtcSetNewGeometryBuffer(
-                geometry, RTC_BUFFER_TYPE_INDEX, 0, RTC_FORMAT_UINT3, 3 * sizeof(std::uint32_t), mesh.triangles.size()));
-            for (const Mesh::Triangle& triangle : mesh.triangles) {
-                for (const std::uint32_t corner : triangle.corners) {
-                    *corners++ = corner;
-                }
-            }
-            rtcCommitGeometry(geometry);
-            rtcAttachGeometry(scene, geometry);
-            rtcReleaseGeometry(geometry);
-        }
-        rtcCommitScene(scene);
-    }
-    ~Rays()
-    {
-        rtcReleaseScene(scene);
-        rtcReleaseDevice(device);
-    }
-    Rays(const Rays&) = delete;
-    Rays& operator=(const Rays&) = delete;
-};
-
-Ground::Ground(std::shared_ptr<const Mesh> mesh) : mesh_(std::move(mesh)), rays_(std::make_unique<Rays>(*mesh_))
+Ground::Ground(std::shared_ptr<const Mesh> mesh) : mesh_(std::move(mesh)), rays_(*mesh_)
 {
 }
-Ground::~Ground() = default;
 
 std::optional<Ground::Hit> Ground::meet(const Vec3& from, const Vec3& direction, double within_m) const
 {
-    RTCRayHit ray{};
-    ray.ray.org_x = static_cast<float>(from.x);
-    ray.ray.org_y = static_cast<float>(from.y);
-    ray.ray.org_z = static_cast<float>(from.z);
-    ray.ray.dir_x = static_cast<float>(direction.x);
-    ray.ray.dir_y = static_cast<float>(direction.y);
-    ray.ray.dir_z = static_cast<float>(direction.z);
-    ray.ray.tfar = static_cast<float>(within_m);
-    ray.ray.mask = ~0U;
-    ray.hit.geomID = RTC_INVALID_GEOMETRY_ID;
-    RTCIntersectContext context;
-    rtcInitIntersectContext(&context);
-    rtcIntersect1(rays_->scene, &context, &ray);
-    if (ray.hit.geomID == RTC_INVALID_GEOMETRY_ID) {
+    const auto hit = rays_.meet(from, direction, within_m);
+    if (!hit) {
         return {};
     }
-    const auto& corners = mesh_->triangles[ray.hit.primID].corners;
+    const auto& corners = mesh_->triangles[hit->triangle].corners;
     const Vec3 a = mesh_->points[corners[0]];
     const Vec3 normal = glm::cross(mesh_->points[corners[1]] - a, mesh_->points[corners[2]] - a);
-    return Hit{static_cast<double>(ray.ray.tfar), ray.hit.primID, glm::dot(normal, direction) > 0.0};
+    return Hit{hit->distance_m, hit->triangle, glm::dot(normal, direction) > 0.0};
 }
 
 std::optional<Ground::Floor> Ground::floorBelow(const Vec3& from, double within_m) const
@@ -118,9 +64,7 @@ std::optional<double> Ground::distanceTo(const Vec3& from, const Vec3& direction
 
 bool Ground::clear(const Vec3& from, const Vec3& to) const
 {
-    const Vec3 way = to - from;
-    const double length = glm::length(way);
-    return length < onward_m || !meet(from, way / length, length);
+    return rays_.clear(from, to);
 }
 
 bool Ground::insideSolid(const Vec3& place) const
@@ -142,6 +86,22 @@ std::optional<Ground::Way> Ground::foundWay(const Vec3& from, const Vec3& to) co
     const std::lock_guard lock(waysMutex_);
     const auto found = ways_.find(endsOf(from, to));
     return found != ways_.end() ? std::optional(found->second) : std::nullopt;
+}
+
+std::shared_ptr<const Obstacles> Ground::obstacles(double slender_m) const
+{
+    if (auto found = foundObstacles(slender_m)) {
+        return found;
+    }
+    auto made = std::make_shared<const Obstacles>(*mesh_, slender_m);
+    const std::lock_guard lock(obstaclesMutex_);
+    return obstacles_ = std::move(made);
+}
+
+std::shared_ptr<const Obstacles> Ground::foundObstacles(double slender_m) const
+{
+    const std::lock_guard lock(obstaclesMutex_);
+    return obstacles_ && obstacles_->slender_m() == slender_m ? obstacles_ : nullptr;
 }
 
 Ground::Way Ground::way(const Vec3& from, const Vec3& to) const

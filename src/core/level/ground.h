@@ -1,6 +1,8 @@
 #pragma once
 
 #include "level/mesh.h"
+#include "level/obstacles.h"
+#include "level/ray_scene.h"
 
 #include <array>
 #include <map>
@@ -18,9 +20,6 @@ class Ground
 {
 public:
     explicit Ground(std::shared_ptr<const Mesh> mesh);
-    ~Ground();
-    Ground(const Ground&) = delete;
-    Ground& operator=(const Ground&) = delete;
 
     const Mesh& mesh() const { return *mesh_; }
 
@@ -49,8 +48,13 @@ public:
     /// A way that was found before; nothing when it has not been looked for.
     std::optional<Way> foundWay(const Vec3& from, const Vec3& to) const;
 
+    /// The surfaces as sound meets them, without what is slender. The first time, and after another width, it takes
+    /// milliseconds to a few hundred.
+    std::shared_ptr<const Obstacles> obstacles(double slender_m) const;
+    /// The same if it was asked for last; else null.
+    std::shared_ptr<const Obstacles> foundObstacles(double slender_m) const;
+
 private:
-    struct Rays;
     struct Hit {
         double distance_m;
         std::uint32_t triangle;
@@ -59,9 +63,11 @@ private:
     std::optional<Hit> meet(const Vec3& from, const Vec3& direction, double within_m) const;
 
     std::shared_ptr<const Mesh> mesh_;
-    std::unique_ptr<Rays> rays_;
+    RayScene rays_;
     mutable std::mutex waysMutex_;
     mutable std::map<std::array<double, 6>, Way> ways_; ///< by both ends
+    mutable std::mutex obstaclesMutex_;
+    mutable std::shared_ptr<const Obstacles> obstacles_; ///< of the last width that was asked for
 };
 
 } // namespace stone

@@ -2,8 +2,10 @@
 
 #include "geometry/pose.h"
 #include "project/ambience.h"
+#include "project/gaze.h"
 #include "project/lane.h"
 #include "project/list.h"
+#include "project/material.h"
 #include "project/rig.h"
 #include "project/sound.h"
 #include "project/starting.h"
@@ -100,6 +102,7 @@ struct EmitterSettings {
     Sprinkling sprinkling;
     Roaming roaming;
     Stepping stepping;
+    Screening screening;
 
     bool operator==(const EmitterSettings&) const = default;
 };
@@ -120,9 +123,10 @@ enum class Setting : std::uint8_t {
     area,
     sprinkling,
     roaming,
-    stepping
+    stepping,
+    screening
 };
-constexpr std::size_t settingCount = 15;
+constexpr std::size_t settingCount = 16;
 using SettingSet = std::bitset<settingCount>;
 
 struct Emitter : EmitterSettings {
@@ -287,6 +291,10 @@ struct Project {
     List<Rig> rigs;
     RigId rig; ///< through which the levels are heard; empty, or gone: the first person
     Counting counting;
+    std::vector<Material> materials;  ///< beside those of the library
+    std::vector<SurfaceUse> surfaces; ///< chosen by hand
+    Occlusion occlusion;
+    List<Gaze> gazes;
     Extras extras{};
 
     bool operator==(const Project&) const = default;

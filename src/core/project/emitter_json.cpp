@@ -3,6 +3,7 @@
 #include "project/ambience_json.h"
 #include "project/edit.h"
 #include "project/lane_json.h"
+#include "project/material_json.h"
 
 namespace stone
 {
@@ -70,6 +71,9 @@ std::vector<Lane> readLanes(ObjectReader& reader, const SteeringReferences& refe
         Lane lane = readLane(item);
         if (lane.over == LaneInput::distance) {
             item.fail("over", "lanes over distance belong to a falloff; put this one into the falloff's \"lanes\"");
+        }
+        if (lane.over == LaneInput::gaze) {
+            item.fail("over", "lanes over the gaze belong to a gaze; put this one into the \"lanes\" of one of the \"gazes\"");
         }
         if (lane.over == LaneInput::time) {
             item.fail("over", "lanes over time belong to a sound; put this one into the sound's \"lanes\"");
@@ -151,6 +155,9 @@ SettingSet readSettings(ObjectReader& reader, const References& references, Emit
     if (given(Setting::roaming, "roamer")) {
         settings.roaming = readRoaming(reader.object("roamer"), references.sound);
     }
+    if (given(Setting::screening, "walls")) {
+        settings.screening = readScreening(reader.object("walls"));
+    }
     if (given(Setting::stepping, "steps")) {
         settings.stepping = readStepping(reader.object("steps"), references.sound);
     }
@@ -215,6 +222,9 @@ void addSettings(Json& json, const EmitterSettings& settings, SettingSet which, 
     }
     if (written(Setting::roaming, !(settings.roaming == usual.roaming))) {
         json["roamer"] = toJson(settings.roaming);
+    }
+    if (written(Setting::screening, !(settings.screening == usual.screening))) {
+        json["walls"] = toJson(settings.screening);
     }
     if (written(Setting::stepping, !(settings.stepping == usual.stepping))) {
         json["steps"] = toJson(settings.stepping);

@@ -27,6 +27,8 @@ using ZoneId = Id<struct ZoneKind>;
 using SignalId = Id<struct SignalKind>;
 using GameValueId = Id<struct GameValueKind>;
 using RigId = Id<struct RigKind>;
+using MaterialId = Id<struct MaterialKind>;
+using GazeId = Id<struct GazeKind>;
 
 /// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.
 std::string slug(std::string_view name);

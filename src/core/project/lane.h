@@ -42,9 +42,9 @@ struct DistanceFormula {
     bool operator==(const DistanceFormula&) const = default;
 };
 
-/// The classic two angles as a shape: `inside` up to half the inner angle off the front, `behind` from half the outer
-/// one on. Between them a level goes linearly in pressure gain (W3C Web Audio API, "Sound Cones"), anything else
-/// linearly in its unit.
+/// The classic two angles as a shape: `inside` up to half the inner angle off the front or the gaze, `behind` from half
+/// the outer one on. Between them a level over the front goes linearly in pressure gain (W3C Web Audio API, "Sound
+/// Cones"), anything else linearly in its unit.
 struct TwoAngles {
     double inner_deg = 90.0;  ///< full opening angle; 0 to 360
     double outer_deg = 200.0; ///< full opening angle; 0 to 360
@@ -55,7 +55,16 @@ struct TwoAngles {
 };
 
 /// What a lane may draw. Units and how several lanes on one property combine: see acoustics/lane.h.
-enum class LaneProperty { level, lowPass, highPass, spread, placement, send };
+enum class LaneProperty {
+    level,
+    lowPass,
+    highPass,
+    spread,
+    placement,
+    send,
+    nearness, ///< a factor on the distance; only over the gaze
+    priority, ///< grades by which it matters more; only over the gaze
+};
 
 /// What a lane may follow.
 enum class LaneInput {
@@ -66,6 +75,7 @@ enum class LaneInput {
     time,      ///< seconds since a piece of the sound began, on the sound's clock
     depth,     ///< metres that the ears are inside a zone, 0 outside
     gameValue, ///< a named number
+    gaze,      ///< degrees between where somebody looks and the way to the emitter, 0 to 180
 };
 
 enum class LaneShape { formula, twoAngles, curve };
@@ -79,7 +89,7 @@ struct Lane {
     bool on = true;
     LaneShape shape = LaneShape::formula;
     DistanceFormula formula; ///< only for the level over distance
-    TwoAngles angles;        ///< only over the angle off the front
+    TwoAngles angles;        ///< only over the angle off the front and off the gaze
     Curve curve;
     Extras extras{};
 

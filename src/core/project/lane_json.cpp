@@ -12,8 +12,8 @@ namespace
 
 constexpr std::size_t mostPoints = 1000;
 
-constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send"};
-constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed", "time", "depth", "game_value"};
+constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send", "nearness", "priority"};
+constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed", "time", "depth", "game_value", "gaze"};
 constexpr const char* models[] = {"inverse", "linear", "exponential"};
 constexpr const char* shapes[] = {"formula", "two_angles", "curve"};
 constexpr const char* segments[] = {"straight", "smooth", "slow_start", "slow_end", "hold"};
@@ -27,6 +27,8 @@ Range valuesOf(LaneProperty property)
     case LaneProperty::highPass: return {1.0, 200'000.0};
     case LaneProperty::spread: return {0.0, 360.0};
     case LaneProperty::placement: return {0.0, 1.0};
+    case LaneProperty::nearness: return {0.01, 100.0};
+    case LaneProperty::priority: return {-3.0, 3.0};
     }
     return ranges::metres;
 }
@@ -84,14 +86,18 @@ Lane readLane(ObjectReader& reader)
     }
     lane.on = reader.flag("on", true);
     const bool formulaFits = lane.property == LaneProperty::level && lane.over == LaneInput::distance;
-    const bool anglesFit = lane.over == LaneInput::offFront;
+    const bool anglesFit = lane.over == LaneInput::offFront || lane.over == LaneInput::gaze;
+    const bool gazed = lane.property == LaneProperty::nearness || lane.property == LaneProperty::priority;
+    if (gazed && lane.over != LaneInput::gaze) {
+        reader.fail("over", "nearness and priority follow the gaze; draw this lane over \"gaze\"");
+    }
     const LaneShape usualShape = formulaFits ? LaneShape::formula : anglesFit ? LaneShape::twoAngles : LaneShape::curve;
     lane.shape = word(reader, "shape", reader.has("points") ? LaneShape::curve : usualShape, shapes);
     if (lane.shape == LaneShape::formula && !formulaFits) {
         reader.fail("shape", "a formula is for the level over distance; draw this lane as a curve");
     }
     if (lane.shape == LaneShape::twoAngles && !anglesFit) {
-        reader.fail("shape", "two angles are for lanes over off_front; draw this lane as a curve");
+        reader.fail("shape", "two angles are for lanes over off_front or gaze; draw this lane as a curve");
     }
     const DistanceFormula usual;
     lane.formula.model = word(reader, "model", DistanceModel::inverse, models);

@@ -2,8 +2,10 @@
 
 #include "project/ambience_json.h"
 #include "project/emitter_json.h"
+#include "project/gaze_json.h"
 #include "project/json_place.h"
 #include "project/lane_json.h"
+#include "project/material_json.h"
 #include "project/object_reader.h"
 #include "project/rig_json.h"
 #include "project/sound_json.h"
@@ -20,6 +22,7 @@ namespace
 
 constexpr std::uintmax_t largestDocument = 256ULL << 20U;
 constexpr int deepestNesting = 64;
+constexpr std::uint64_t firstWithWalls = 6;
 
 /// Reads the things of a document and settles what needs more than one of them: ids that were left out, references by
 /// name.
@@ -68,8 +71,31 @@ public:
         if (reader.has("counting")) {
             project.counting = readCounting(reader.object("counting"));
         }
+        reader.each("materials", [&](ObjectReader& item) {
+            Material material;
+            material.id.text = identify(item, material.name, "material", materialIds_);
+            readMaterial(item, material);
+            project.materials.push_back(std::move(material));
+        });
+        reader.each("surfaces", [&](ObjectReader& item) { project.surfaces.push_back(readSurfaceUse(item)); });
+        // Older documents go on sounding as they did, before walls were reckoned with.
+        project.occlusion.on = version >= firstWithWalls;
+        if (reader.has("occlusion")) {
+            project.occlusion = readOcclusion(reader.object("occlusion"));
+        }
         reader.each("families", [&](ObjectReader& item) { project.families.append(family(item)); });
         reader.each("patterns", [&](ObjectReader& item) { project.patterns.append(pattern(item, project)); });
+        reader.each("gazes", [&](ObjectReader& item) {
+            Gaze gaze;
+            gaze.id.text = identify(item, gaze.name, "gaze", gazeIds_);
+            readGaze(item, gaze);
+            gaze.from.text = settle(project.signalNames, gaze.from.text);
+            gaze.until.text = settle(project.signalNames, gaze.until.text);
+            for (FamilyId& family : gaze.families) {
+                family.text = settle(project.families, family.text);
+            }
+            project.gazes.append(std::move(gaze));
+        });
         if (reader.has("levels")) {
             reader.each("levels", [&](ObjectReader& item) {
                 Level read = level(item, project);
@@ -372,6 +398,8 @@ private:
     std::set<std::string> gameValueIds_;
     std::set<std::string> signalIds_;
     std::set<std::string> rigIds_;
+    std::set<std::string> materialIds_;
+    std::set<std::string> gazeIds_;
 };
 
 Json parse(std::string_view text, const std::string& label)

@@ -28,6 +28,7 @@ template <class A, class B, class Visit> void forEachSetting(A& a, B& b, Visit&&
     visit(Setting::sprinkling, a.sprinkling, b.sprinkling);
     visit(Setting::roaming, a.roaming, b.roaming);
     visit(Setting::stepping, a.stepping, b.stepping);
+    visit(Setting::screening, a.screening, b.screening);
 }
 
 } // namespace
@@ -53,7 +54,7 @@ const char* settingName(Setting setting)
 {
     static constexpr const char* names[settingCount] = {
         "Kind",      "Sound", "Falloff", "Level",    "Pitch",  "Start", "Family", "Priority", "Facing and lanes",
-        "Placement", "Zone",  "Area",    "Sprinkle", "Roamer", "Steps"};
+        "Placement", "Zone",  "Area",    "Sprinkle", "Roamer", "Steps", "Walls"};
     return names[static_cast<std::size_t>(setting)];
 }
 
@@ -78,6 +79,14 @@ TwoAngles usualAngles(LaneProperty property)
     case LaneProperty::placement:
         angles.inside = 1.0;
         angles.behind = 0.5;
+        break;
+    case LaneProperty::nearness:
+        angles.inside = 1.0;
+        angles.behind = 1.5;
+        break;
+    case LaneProperty::priority:
+        angles.inside = 1.0;
+        angles.behind = 0.0;
         break;
     }
     return angles;

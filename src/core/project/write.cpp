@@ -3,7 +3,9 @@
 #include "project/ambience_json.h"
 #include "project/atomic_file.h"
 #include "project/emitter_json.h"
+#include "project/gaze_json.h"
 #include "project/lane_json.h"
+#include "project/material_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
 #include "project/sound_json.h"
@@ -133,6 +135,16 @@ Json toJson(const Project& project)
     if (!(project.counting == Counting{})) {
         json["counting"] = toJson(project.counting);
     }
+    for (const Material& material : project.materials) {
+        json["materials"].push_back(toJson(material));
+    }
+    for (const SurfaceUse& use : project.surfaces) {
+        json["surfaces"].push_back(toJson(use));
+    }
+    if (!(project.occlusion == Occlusion{})) {
+        json["occlusion"] = toJson(project.occlusion);
+    }
+    addList(json, "gazes", project.gazes);
     json["levels"] = Json::array();
     for (const auto& level : project.levels) {
         json["levels"].push_back(toJson(*level));

@@ -296,6 +296,8 @@ void World::advance(WorldState& state, const Input& input) const
     const double from_s = first ? 0.0 : state.time_s;
     const double to_s = std::max(input.to_s, from_s);
     const auto& values = project_->gameValues;
+    const auto& gazes = project_->gazes;
+    state.gazing.resize(gazes.size(), false);
     if (first) {
         state.feet = input.feet;
     }
@@ -319,6 +321,11 @@ void World::advance(WorldState& state, const Input& input) const
         std::string key = keyOf(happening.cause);
         if (happening.cause == Cause::signal) {
             key += happening.signal.text;
+            for (std::size_t i = 0; i < gazes.size(); ++i) {
+                if (happening.signal == gazes[i]->from || happening.signal == gazes[i]->until) {
+                    state.gazing[i] = happening.signal == gazes[i]->from;
+                }
+            }
         }
         cause(state, key, from_s);
     }

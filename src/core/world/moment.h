@@ -40,16 +40,18 @@ struct Moment {
     Vec3 visitor{0.0};
     /// The place from which the nearest one of an area or a zone is looked for; the ears, if nobody says otherwise.
     Vec3 nearest{0.0};
+    /// Whose look counts for the gaze; that of the ears, if nobody says otherwise.
+    Pose gaze;
 
     Moment() = default;
     /// Somebody who stands where the ears are, in a level where nothing has happened.
     Moment(const Ears& ears_, const TimeSpan& when_)
-        : ears(ears_), when(when_), feet(ears_), visitor(ears_.at), nearest(ears_.at)
+        : ears(ears_), when(when_), feet(ears_), visitor(ears_.at), nearest(ears_.at), gaze(ears_)
     {
         feet.at.z -= 1.6;
     }
     Moment(const Ears& ears_, const TimeSpan& when_, const Pose& feet_, const Vec3& visitor_, const WorldState* state_)
-        : ears(ears_), when(when_), feet(feet_), state(state_), visitor(visitor_), nearest(ears_.at)
+        : ears(ears_), when(when_), feet(feet_), state(state_), visitor(visitor_), nearest(ears_.at), gaze(ears_)
     {
     }
 };

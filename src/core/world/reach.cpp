@@ -3,6 +3,7 @@
 #include "acoustics/lane.h"
 #include "dsp/decibel.h"
 #include "project/edit.h"
+#include "world/gazing.h"
 
 #include <algorithm>
 #include <cmath>
@@ -40,7 +41,8 @@ double silentFrom_m(const Project& project, const Emitter& emitter)
     if (emitter.placement.inWorld < 1.0 || (sound != nullptr && sound->binaural)) {
         return endless;
     }
-    return reachFactorOf(project, emitter) * silentFrom_m(falloffOf(project, emitter).lanes.front());
+    return reachFactorOf(project, emitter) * silentFrom_m(falloffOf(project, emitter).lanes.front()) /
+           mostOfGazes(project, emitter).nearness;
 }
 
 double audibleWithin_m(const Project& project, const Emitter& emitter)
@@ -65,7 +67,9 @@ double audibleWithin_m(const Project& project, const Emitter& emitter)
     for (const Lane& lane : emitter.lanes) {
         most_db += lane.property == LaneProperty::level ? std::max(highest_db(lane), 0.0) : 0.0;
     }
-    return reachFactorOf(project, emitter) * lastAbove_m(falloff.lanes.front(), audible_db - most_db);
+    const GazeMost gazes = mostOfGazes(project, emitter);
+    most_db += gazes.level_db;
+    return reachFactorOf(project, emitter) / gazes.nearness * lastAbove_m(falloff.lanes.front(), audible_db - most_db);
 }
 
 } // namespace stone

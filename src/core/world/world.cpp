@@ -107,7 +107,7 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
 World::World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground,
              LengthOf length, Ways ways)
     : project_(std::move(project)), level_(project_->levels.find(level)), ground_(std::move(ground)),
-      length_(std::move(length)), playables_(playablesOf(*project_, *level_))
+      length_(std::move(length)), playables_(playablesOf(*project_, *level_)), ways_(ways)
 {
     for (std::uint32_t i = 0; i < project_->sounds.size(); ++i) {
         sounds_.emplace(project_->sounds[i]->id.text, i);
@@ -216,6 +216,14 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
         }
         now.values.push_back(ramp);
     }
+    now.gazing.clear();
+    for (const auto& gaze : project_->gazes) {
+        bool on = false;
+        for (std::size_t i = 0; i < before.project_->gazes.size() && i < state.gazing.size(); ++i) {
+            on = on || (before.project_->gazes[i]->id == gaze->id && state.gazing[i]);
+        }
+        now.gazing.push_back(on);
+    }
     now.starts.clear();
     for (Start start : state.starts) {
         const auto index = indexNow(start.emitter);
@@ -256,6 +264,21 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
     rezoned(state.zones.in, now.zones.in);
     rezoned(state.zones.counted, now.zones.counted);
     return now;
+}
+
+bool World::gazes(std::size_t gaze, const Moment& moment, const ZonesAt& zones) const
+{
+    const Gaze& what = *project_->gazes[gaze];
+    switch (what.when) {
+    case Gaze::When::always: return what.on;
+    case Gaze::When::signal:
+        return what.on && moment.state != nullptr && gaze < moment.state->gazing.size() && moment.state->gazing[gaze];
+    case Gaze::When::zone: {
+        const auto zone = zones_.indexOf(what.zone);
+        return what.on && zone && zones.depth(*zone) > 0.0;
+    }
+    }
+    return false;
 }
 
 std::optional<std::uint32_t> World::indexOf(const EmitterId& id) const
@@ -444,6 +467,9 @@ Moment World::momentOf(const Stance& stance, const Ears& ears, const TimeSpan& w
     Moment moment{ears, when, stance.feet, stance.of(counting.entering).at, state};
     if (counting.nearest != Who::ears) {
         moment.nearest = stance.of(counting.nearest).at;
+    }
+    if (counting.gaze != Who::ears) {
+        moment.gaze = stance.of(counting.gaze);
     }
     return moment;
 }

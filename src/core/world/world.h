@@ -46,7 +46,13 @@ public:
     const Project& project() const { return *project_; }
     const Level& level() const { return *level_; }
     const Ground* ground() const { return ground_.get(); }
+    const std::shared_ptr<const Ground>& sharedGround() const { return ground_; }
+    const std::shared_ptr<const Project>& sharedProject() const { return project_; }
     const ZoneMap& zones() const { return zones_; }
+    /// Whether what takes a search round walls is looked for, or only taken where it has been found before.
+    Ways ways() const { return ways_; }
+    /// Whether a gaze counts at a moment. `gaze`: into the project's.
+    bool gazes(std::size_t gaze, const Moment& moment, const ZonesAt& zones) const;
 
     const std::vector<Playable>& playables() const { return playables_; }
     /// The emitter's own sound; none when the document does not have it.
@@ -149,6 +155,7 @@ private:
     std::unordered_map<std::uint32_t, Solid> scatterSolids_; ///< of sprinkles
     std::unordered_map<std::uint32_t, Route> routes_;
     ZoneMap zones_;
+    Ways ways_;
     std::unordered_map<std::string, std::vector<Hook>> hooks_; ///< by cause
     /// Emitters that start things by themselves: sprinkles and Roamers that sound on arriving. Those of a zone are looked at
     /// while one is in it, those that are somewhere while one is in their reach, the others always.

@@ -100,6 +100,8 @@ struct WorldState {
     };
     std::vector<Ramp> values; ///< by game value of the project
 
+    std::vector<bool> gazing; ///< by gaze of the project: a signal has set it going
+
     ZonesAt zones;             ///< of the character
     std::vector<Start> starts; ///< that sound, of emitters that are not simply started with the level
     std::map<std::uint32_t, SprinkleState> sprinkles;

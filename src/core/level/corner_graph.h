@@ -1,0 +1,84 @@
+#pragma once
+
+#include "geometry/sphere_index.h"
+#include "geometry/vec.h"
+
+#include <cstdint>
+#include <limits>
+#include <optional>
+#include <vector>
+
+namespace stone
+{
+
+class Obstacles;
+
+/// The convex corners of the walls in a horizontal cut, and which of them see each other along a taut string: with it the
+/// shortest ways round corners are found. Immutable; any number of threads may ask.
+class CornerGraph
+{
+public:
+    /// Corners further apart than this are not joined, and no way is longer.
+    static constexpr double reach_m = 40.0;
+
+    CornerGraph(const Obstacles& obstacles, double height_m);
+
+    double height_m() const { return height_m_; }
+    std::size_t size() const { return corners_.size(); }
+
+    /// The shortest ways from one place to all corners.
+    struct Spread {
+        Vec2 from{0.0};
+        std::vector<double> way_m;        ///< by corner; infinite where there is none
+        std::vector<std::uint32_t> after; ///< the corner before it on the way; `none` for those that the place itself sees
+        std::vector<std::uint32_t> first; ///< the first corner on the way
+    };
+    static constexpr std::uint32_t none = UINT32_MAX;
+    /// Costs what lies within reach. Reuses what `spread` has. Nearer than `clear_m` nothing stops a look.
+    void spreadFrom(const Vec2& place, double clear_m, const Obstacles& obstacles, Spread& spread) const;
+
+    /// A way round corners.
+    struct Way {
+        double length_m;    ///< seen from above
+        std::uint32_t last; ///< the corner that the place at its end sees
+    };
+    /// The shortest ways from where `spread` begins to a place: to the left of the straight line and to its right, as seen
+    /// from the beginning. Ways that are longer than the straight line by more than `detour_m` are not looked for.
+    struct Ways {
+        std::optional<Way> left;
+        std::optional<Way> right;
+    };
+    /// Nearer to the place than `clear_m` nothing stops a look, nor does the node `without`.
+    struct End {
+        Vec2 place;
+        double clear_m = 0.0;
+        std::optional<std::uint32_t> without{};
+    };
+    Ways waysTo(const End& end, const Spread& spread, const Obstacles& obstacles, double detour_m) const;
+
+    /// Where a way bends, from the beginning of `spread` on.
+    std::vector<Vec2> bendsOf(const Way& way, const Spread& spread) const;
+
+private:
+    struct Corner {
+        Vec2 at;     ///< a little off the wall
+        Vec2 before; ///< along the wall to both sides; unit vectors
+        Vec2 after;
+    };
+    struct Edge {
+        std::uint32_t to;
+        float length_m;
+    };
+
+    void gather(const Obstacles& obstacles);
+    void join(const Obstacles& obstacles);
+    bool tangent(const Corner& corner, const Vec2& direction) const;
+    bool sees(const Vec2& corner, const End& end, const Obstacles& obstacles) const;
+
+    double height_m_;
+    std::vector<Corner> corners_;
+    std::vector<std::vector<Edge>> edges_; ///< by corner
+    SphereIndex index_;                    ///< of spheres of the reach round the corners
+};
+
+} // namespace stone

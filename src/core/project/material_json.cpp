@@ -1,0 +1,139 @@
+#include "project/material_json.h"
+
+#include "project/fields.h"
+
+namespace stone
+{
+
+namespace
+{
+
+constexpr Range share{0.0, 1.0};
+constexpr Range loss{0.0, 120.0};
+constexpr Range mass{0.001, 100'000.0};
+
+template <class Io> void describe(Io io, const Material&)
+{
+    io.number("density_kg_m2", &Material::density_kg_m2, mass);
+    io.number("density_kg_m3", &Material::density_kg_m3, {0.0, mass.most});
+    io.text("source", &Material::source);
+}
+
+template <class Io> void describe(Io io, const Occlusion&)
+{
+    io.flag("on", &Occlusion::on);
+    io.whole("rays", &Occlusion::rays, 1, 64);
+    io.number("reach_m", &Occlusion::reach_m, {0.1, ranges::length.most});
+    io.number("change_db_s", &Occlusion::change_db_s, {0.1, 100'000.0});
+    io.number("body_m", &Occlusion::body_m, {0.0, 100.0});
+    io.number("slender_m", &Occlusion::slender_m, {0.0, 100.0});
+    io.flag("bends", &Occlusion::bends);
+}
+
+template <class Io> void describe(Io io, const Screening&)
+{
+    io.flag("on", &Screening::on);
+    io.number("size_m", &Screening::size_m, {0.0, 1000.0});
+    io.number("clear_m", &Screening::clear_m, {0.0, 1000.0});
+    io.text("housing", &Screening::housing);
+}
+
+BandValues bands(ObjectReader& reader, const char* key, Range range)
+{
+    const std::vector<double> given = reader.lengths(key);
+    BandValues values{};
+    if (given.size() != values.size()) {
+        reader.fail(key, "give eight numbers, one for each octave band from 63 Hz to 8 kHz");
+    }
+    for (std::size_t band = 0; band < values.size(); ++band) {
+        if (given[band] > range.most) {
+            reader.fail(key, "the numbers go from 0 to " + std::to_string(static_cast<int>(range.most)));
+        }
+        values[band] = given[band];
+    }
+    return values;
+}
+
+template <class Thing> Json jsonOf(const Thing& thing)
+{
+    Json json = Json::object();
+    describe(FieldWriter(json, thing), thing);
+    addExtras(json, thing.extras);
+    return json;
+}
+
+template <class Thing> Thing readThing(ObjectReader& reader)
+{
+    Thing thing;
+    describe(FieldReader(reader, thing), thing);
+    thing.extras = reader.rest();
+    return thing;
+}
+
+} // namespace
+
+void readMaterial(ObjectReader& reader, Material& material)
+{
+    material.words = reader.texts("words");
+    if (reader.has("absorption")) {
+        material.absorption = bands(reader, "absorption", share);
+    }
+    if (reader.has("loss_db")) {
+        material.loss_db = bands(reader, "loss_db", loss);
+    }
+    describe(FieldReader(reader, material), material);
+    material.extras = reader.rest();
+}
+
+Json toJson(const Material& material)
+{
+    Json json{{"id", material.id.text}, {"name", material.name}};
+    if (!material.words.empty()) {
+        json["words"] = material.words;
+    }
+    json["absorption"] = material.absorption;
+    if (material.loss_db) {
+        json["loss_db"] = *material.loss_db;
+    }
+    describe(FieldWriter(json, material), material);
+    addExtras(json, material.extras);
+    return json;
+}
+
+SurfaceUse readSurfaceUse(ObjectReader& reader)
+{
+    SurfaceUse use;
+    use.surface = reader.text("surface");
+    use.material.text = reader.text("material");
+    use.extras = reader.rest();
+    return use;
+}
+
+Json toJson(const SurfaceUse& use)
+{
+    Json json{{"surface", use.surface}, {"material", use.material.text}};
+    addExtras(json, use.extras);
+    return json;
+}
+
+Occlusion readOcclusion(ObjectReader reader)
+{
+    return readThing<Occlusion>(reader);
+}
+
+Json toJson(const Occlusion& occlusion)
+{
+    return jsonOf(occlusion);
+}
+
+Screening readScreening(ObjectReader reader)
+{
+    return readThing<Screening>(reader);
+}
+
+Json toJson(const Screening& screening)
+{
+    return jsonOf(screening);
+}
+
+} // namespace stone

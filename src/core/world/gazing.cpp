@@ -1,0 +1,77 @@
+#include "world/gazing.h"
+
+#include "acoustics/lane.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace stone
+{
+
+namespace
+{
+
+template <class All, class One> bool has(const All& all, const One& one)
+{
+    return std::find(all.begin(), all.end(), one) != all.end();
+}
+
+double least(const Lane& lane)
+{
+    if (lane.shape == LaneShape::twoAngles) {
+        return std::min(lane.angles.inside, lane.angles.behind);
+    }
+    double value = lane.curve.empty() ? 1.0 : lane.curve.front().y;
+    for (const CurvePoint& point : lane.curve) {
+        value = std::min(value, point.y);
+    }
+    return value;
+}
+
+} // namespace
+
+bool isFor(const Gaze& gaze, const Emitter& emitter)
+{
+    if (has(gaze.exempt, emitter.id)) {
+        return false;
+    }
+    return (gaze.families.empty() && gaze.emitters.empty()) || has(gaze.emitters, emitter.id) ||
+           (!emitter.family.empty() && has(gaze.families, emitter.family));
+}
+
+double offGaze_deg(const Pose& gaze, const Vec3& place, bool horizontal)
+{
+    Vec3 way = place - gaze.at;
+    Vec3 ahead = frameOf(gaze).ahead;
+    if (horizontal) {
+        way.z = 0.0;
+        // The heading, also of somebody who looks straight down.
+        const double heading = radians(gaze.heading_deg);
+        ahead = {std::sin(heading), std::cos(heading), 0.0};
+    }
+    const double length = glm::length(way);
+    if (length <= 0.0) {
+        return 0.0;
+    }
+    return degrees(std::atan2(glm::length(glm::cross(ahead, way)), glm::dot(ahead, way)));
+}
+
+GazeMost mostOfGazes(const Project& project, const Emitter& emitter)
+{
+    GazeMost most;
+    for (const auto& gaze : project.gazes) {
+        if (!gaze->on || !isFor(*gaze, emitter)) {
+            continue;
+        }
+        for (const Lane& lane : gaze->lanes) {
+            if (lane.on && lane.property == LaneProperty::level) {
+                most.level_db += std::max(highest_db(lane), 0.0);
+            } else if (lane.on && lane.property == LaneProperty::nearness) {
+                most.nearness *= std::min(least(lane), 1.0);
+            }
+        }
+    }
+    return most;
+}
+
+} // namespace stone
