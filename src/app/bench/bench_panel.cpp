@@ -76,10 +76,11 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
       muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), pin_(new QToolButton), solo_(new QCheckBox(tr("Solo"))),
       priority_(new QComboBox), pattern_(new PatternRow(session)), tabs_(new QTabBar), parts_(new QStackedWidget),
       falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
-      placement_(new PlacementEditor(session)), area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
+      placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
       sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
       steps_(new StepsForm(session, playback)), starting_(new StartForm(session, playback)),
-      zonePage_(new ZonePage(session, playback)), rigPage_(new RigPage(session, playback)), ledger_(new LedgerView)
+      zonePage_(new ZonePage(session, playback)), rigPage_(new RigPage(session, playback)),
+      gazePage_(new GazePage(session, playback)), ledger_(new LedgerView), walls_(new WallsView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
@@ -89,6 +90,8 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     pages_->addWidget(scrolled(soundPage_));
     pages_->addWidget(scrolled(zonePage_));
     pages_->addWidget(scrolled(rigPage_));
+    pages_->addWidget(scrolled(gazePage_));
+    connect(gazePage_, &GazePage::backWanted, this, [this] { showGaze(false); });
     connect(rigPage_, &RigPage::backWanted, this, [this] { showRig(false); });
     connect(rigPage_, &RigPage::compareWanted, this, &BenchPanel::compareWanted);
     connect(zonePage_, &ZonePage::drawWanted, this, &BenchPanel::drawWanted);
@@ -101,6 +104,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     connect(roamer_, &RoamerForm::previewed, this, &BenchPanel::previewed);
     connect(&session_, &Session::selectionChanged, this, [this] {
         rigShown_ = false;
+        gazeShown_ = gazeShown_ && gazePage_->isVisible();
         soundPage_->showSound({});
     });
     connect(soundPage_, &SoundPage::backWanted, this, [this] { showSound({}); });
@@ -120,6 +124,8 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
             zonePage_->refreshShare();
         } else if (rigPage_->isVisible()) {
             rigPage_->refreshPlaces();
+        } else if (gazePage_->isVisible()) {
+            gazePage_->refreshAngles();
         } else if (steps_->isVisible()) {
             steps_->refresh();
         }
@@ -287,6 +293,13 @@ QWidget* BenchPanel::makeEmitter()
     why->addWidget(theme::caption(tr("at your ears, now")));
     box->addLayout(why);
     box->addWidget(ledger_);
+    walls_->hide();
+    box->addWidget(walls_);
+    connect(ledger_, &LedgerView::wallsClicked, this, [this] {
+        walls_->setVisible(walls_->isHidden());
+        ledger_->setWallsOpen(!walls_->isHidden());
+        refreshLedger();
+    });
     box->addStretch();
 
     QScrollArea* scroll = scrolled(content);
@@ -336,6 +349,11 @@ void BenchPanel::refresh()
     const Emitter* emitter = session_.subject();
     const bool soundShown = !session_.pinned() && session_.project().sounds.find(soundPage_->sound()) != nullptr;
     const bool zoneShown = !soundShown && !session_.pinned() && session_.zone() != nullptr;
+    if (gazeShown_) {
+        pages_->setCurrentIndex(5);
+        gazePage_->refresh();
+        return;
+    }
     if (rigShown_) {
         pages_->setCurrentIndex(4);
         rigPage_->refresh();
@@ -454,9 +472,16 @@ void BenchPanel::showSound(const SoundId& id)
     refresh();
 }
 
+void BenchPanel::showGaze(bool on)
+{
+    gazeShown_ = on;
+    refresh();
+}
+
 void BenchPanel::showRig(bool on)
 {
     rigShown_ = on;
+    gazeShown_ = false;
     refresh();
 }
 
@@ -468,7 +493,12 @@ void BenchPanel::refreshLedger()
     }
     const HearingModel& model = playback_.hearing();
     if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
-        ledger_->showHeard(model, model.hearOne(playback_.moment(), static_cast<std::uint32_t>(index)));
+        const Moment moment = playback_.moment();
+        const Heard heard = model.hearOne(moment, static_cast<std::uint32_t>(index));
+        ledger_->showHeard(model, heard);
+        if (!walls_->isHidden()) {
+            walls_->showExplained(model, model.explain(moment, heard));
+        }
     }
 }
 

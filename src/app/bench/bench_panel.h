@@ -11,6 +11,8 @@
 #include "app/bench/pattern_row.h"
 #include "app/bench/placement_editor.h"
 #include "app/ears/rig_page.h"
+#include "app/gaze/gaze_page.h"
+#include "app/walls/walls_view.h"
 #include "app/sounds/sound_page.h"
 
 #include <QCheckBox>
@@ -34,6 +36,8 @@ public:
     void showSound(const SoundId& id);
     /// The rig in use, or back to what is selected.
     void showRig(bool on);
+    /// Shows the gazes, or goes back.
+    void showGaze(bool on);
     /// Compares falloffs by key; see FalloffEditor::compare().
     void compare() { falloff_->compare(); }
 
@@ -90,8 +94,11 @@ private:
     StartForm* starting_;
     ZonePage* zonePage_;
     RigPage* rigPage_;
+    GazePage* gazePage_;
     bool rigShown_ = false;
+    bool gazeShown_ = false;
     LedgerView* ledger_;
+    WallsView* walls_;
 };
 
 } // namespace stone

@@ -3,6 +3,8 @@
 #include "app/theme/theme.h"
 
 #include <QHelpEvent>
+#include <QKeyEvent>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QToolTip>
 
@@ -28,6 +30,7 @@ constexpr double most_db = 6.0;
 LedgerView::LedgerView(QWidget* parent) : QWidget(parent)
 {
     setObjectName("ledger");
+    setFocusPolicy(Qt::TabFocus);
     setAccessibleName(tr("Ledger: why it sounds like this"));
 }
 
@@ -42,7 +45,8 @@ void LedgerView::showHeard(const HearingModel& model, const std::optional<Heard>
     if (heard) {
         for (const Term& term : heard->terms) {
             lines.push_back(
-                {QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)), term.db});
+                {QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)), term.db,
+                 term.kind == TermKind::walls});
         }
     }
     QStringList effects;
@@ -82,7 +86,9 @@ void LedgerView::paintEvent(QPaintEvent*)
     for (const Line& line : lines_) {
         painter.setFont(theme::text(9));
         painter.setPen(theme::ink);
-        painter.drawText(QRectF(0, y, nameWidth, lineHeight), Qt::AlignLeft | Qt::AlignVCenter, line.name);
+        const QString opens = wallsOpen_ ? QStringLiteral(" ▾") : QStringLiteral(" ▸");
+        painter.drawText(QRectF(0, y, nameWidth, lineHeight), Qt::AlignLeft | Qt::AlignVCenter,
+                         line.walls ? line.name + opens : line.name);
         const double from = xOf(running);
         running += line.db;
         const double to = xOf(running);
@@ -108,6 +114,29 @@ void LedgerView::paintEvent(QPaintEvent*)
         painter.setPen(theme::soft);
         painter.drawText(QRectF(0, y + totalHeight - 2, width(), effectsHeight), Qt::AlignLeft | Qt::TextWordWrap, effects_);
     }
+}
+
+void LedgerView::setWallsOpen(bool on)
+{
+    wallsOpen_ = on;
+    update();
+}
+
+void LedgerView::mousePressEvent(QMouseEvent* event)
+{
+    const auto line = static_cast<std::size_t>(std::max(event->position().toPoint().y(), 0) / lineHeight);
+    if (line < lines_.size() && lines_[line].walls) {
+        emit wallsClicked();
+    }
+}
+
+void LedgerView::keyPressEvent(QKeyEvent* event)
+{
+    if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter) {
+        emit wallsClicked();
+        return;
+    }
+    QWidget::keyPressEvent(event);
 }
 
 bool LedgerView::event(QEvent* event)

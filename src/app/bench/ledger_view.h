@@ -19,8 +19,16 @@ public:
     explicit LedgerView(QWidget* parent = nullptr);
     void showHeard(const HearingModel& model, const std::optional<Heard>& heard);
     QSize sizeHint() const override;
+    /// Whether the line of the walls shows that it is opened.
+    void setWallsOpen(bool on);
+
+signals:
+    /// The line of the walls was clicked, or Enter pressed on the Ledger.
+    void wallsClicked();
 
 protected:
+    void mousePressEvent(QMouseEvent* event) override;
+    void keyPressEvent(QKeyEvent* event) override;
     void paintEvent(QPaintEvent* event) override;
     bool event(QEvent* event) override;
 
@@ -29,10 +37,12 @@ private:
         QString name;
         QString why;
         double db;
+        bool walls;
         bool operator==(const Line&) const = default;
     };
     std::vector<Line> lines_;
     double total_db_ = 0.0;
+    bool wallsOpen_ = false;
     QString effects_; ///< what besides the level reaches the ears changed
 };
 

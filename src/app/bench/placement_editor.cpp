@@ -19,8 +19,8 @@ enum Where { world, mix, ears };
 
 } // namespace
 
-PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), where_(new QButtonGroup(this)),
+PlacementEditor::PlacementEditor(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), where_(new QButtonGroup(this)), screening_(new ScreeningFields(session, playback)),
       share_(field("placementShare", "%", 0, 100, 0, 5, &Placement::inWorld, 100.0)),
       azimuth_(field("placementAzimuth", QStringLiteral("°"), -180, 180, 0, 5, &Placement::earsAzimuth_deg)),
       elevation_(field("placementElevation", QStringLiteral("°"), -90, 90, 0, 5, &Placement::earsElevation_deg)),
@@ -80,6 +80,7 @@ PlacementEditor::PlacementEditor(Session& session, QWidget* parent)
     for (int column = 0; column < 3; ++column) {
         grid->setColumnStretch(column, 1);
     }
+    grid->addWidget(screening_, line++, 0, 1, 3);
     grid->setRowStretch(line, 1);
 
     connect(where_, &QButtonGroup::idClicked, this, [this](int chosen) {
@@ -134,6 +135,7 @@ void PlacementEditor::refresh()
     if (emitter == nullptr) {
         return;
     }
+    screening_->refresh();
     const Placement& p = emitter->placement;
     const bool inWorld = p.inWorld > 0.0;
     const bool inEars = p.inWorld < 1.0;

@@ -2,6 +2,7 @@
 
 #include "app/bench/number_field.h"
 #include "app/session/playback.h"
+#include "app/walls/screening_fields.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -18,7 +19,7 @@ class PlacementEditor : public QWidget
     Q_OBJECT
 
 public:
-    PlacementEditor(Session& session, QWidget* parent = nullptr);
+    PlacementEditor(Session& session, Playback& playback, QWidget* parent = nullptr);
     void refresh();
 
 private:
@@ -29,6 +30,7 @@ private:
 
     Session& session_;
     QButtonGroup* where_;
+    ScreeningFields* screening_;
     NumberField* share_;
     NumberField* azimuth_;
     NumberField* elevation_;

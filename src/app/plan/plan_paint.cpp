@@ -43,6 +43,8 @@ void PlanView::paintEvent(QPaintEvent*)
     paintRings(painter, labels);
     paintLobe(painter);
     paintLine(painter, labels);
+    paintRays(painter, labels);
+    paintGaze(painter, labels);
     paintEmitters(painter, labels);
     paintShots(painter);
     paintGrips(painter);

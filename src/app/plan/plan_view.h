@@ -63,6 +63,12 @@ public:
     void setPreview(double time_s);
     /// Marks a side of the selected zone; -1: none.
     void markSide(int side);
+    /// Draws the rays from the ears to what is selected.
+    void setRays(bool on)
+    {
+        rays_ = on;
+        update();
+    }
     /// Height of the shown storey's floor.
     double floorShown() const;
 
@@ -150,6 +156,8 @@ private:
     void paintLobe(QPainter& painter) const;
     void paintGhostEars(QPainter& painter) const;
     void paintLine(QPainter& painter, LabelLayer& labels) const;
+    void paintRays(QPainter& painter, LabelLayer& labels) const;
+    void paintGaze(QPainter& painter, LabelLayer& labels) const;
     void paintScale(QPainter& painter) const;
     void paintPartUnder(QPainter& painter) const;
     void paintNotes(QPainter& painter) const;
@@ -161,6 +169,7 @@ private:
     Tool tool_ = Tool::select;
     SoundId soundToPlace_;
     bool snap_ = false;
+    bool rays_ = true;
     bool fitted_ = false;
     int storey_ = 0;
     int earsStorey_ = 0;

@@ -77,7 +77,14 @@ Playback::~Playback()
 
 void Playback::updateScene()
 {
-    shown_ = bare_ ? std::make_shared<const Project>(withoutTreatment(session_.project())) : session_.document();
+    shown_ = session_.document();
+    if (bare_ || !gazing_) {
+        Project heard = bare_ ? withoutTreatment(*shown_) : *shown_;
+        if (!gazing_) {
+            heard.gazes = {};
+        }
+        shown_ = std::make_shared<const Project>(std::move(heard));
+    }
     scene_ = makeScene(
         shown_, session_.level().id, session_.bank(), [this](const std::string& file) { return session_.resolve(file); },
         Loading::later, session_.loadedLevel().ground, head_);
@@ -219,6 +226,15 @@ void Playback::setBare(bool bare)
 {
     if (bare != bare_) {
         bare_ = bare;
+        updateScene();
+        emit listeningChanged();
+    }
+}
+
+void Playback::setGazing(bool on)
+{
+    if (on != gazing_) {
+        gazing_ = on;
         updateScene();
         emit listeningChanged();
     }

@@ -72,6 +72,11 @@ public:
     /// Hears all sounds without their filters and effects; changes nothing in the project.
     void setBare(bool bare);
     bool bare() const { return bare_; }
+    /// Hears everything as if nobody looked anywhere; changes nothing in the project.
+    void setGazing(bool on);
+    bool gazing() const { return gazing_; }
+    /// The document as it is heard: without filters and effects, or without gazes, where one listens so.
+    const std::shared_ptr<const Project>& shownProject() const { return shown_; }
 
     // --- The character ---
     const Pose& feet() const { return feet_; }
@@ -171,6 +176,7 @@ private:
     std::unique_ptr<AudioDevice> device_;
     QString chosen_;
     bool bare_ = false;
+    bool gazing_ = true;
     std::shared_ptr<const Project> shown_; ///< the document, or what is heard of it while bare
     std::shared_ptr<const Scene> scene_;
     /// What was heard at the moment that was last looked at.

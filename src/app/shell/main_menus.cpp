@@ -193,8 +193,16 @@ void MainWindow::makeViewMenu()
         add(menu, tr("&Without filters and effects"), QKeySequence("T"), [this] { playback_.setBare(!playback_.bare()); });
     bare->setCheckable(true);
     connect(&playback_, &Playback::listeningChanged, bare, [this, bare] { bare->setChecked(playback_.bare()); });
+    QAction* gazing = add(menu, tr("&Hear with the gaze"), QKeySequence("Z"), [this] { playback_.setGazing(!playback_.gazing()); });
+    gazing->setCheckable(true);
+    gazing->setChecked(true);
+    connect(&playback_, &Playback::listeningChanged, gazing, [this, gazing] { gazing->setChecked(playback_.gazing()); });
     add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
     menu->addSeparator();
+    QAction* rays = add(menu, tr("&Rays to what is selected"), QKeySequence("Y"), [] {});
+    rays->setCheckable(true);
+    rays->setChecked(true);
+    connect(rays, &QAction::toggled, plan_, &PlanView::setRays);
     QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});
     snap->setCheckable(true);
     connect(snap, &QAction::toggled, plan_, &PlanView::setSnap);
@@ -229,6 +237,7 @@ void MainWindow::makeWalkMenu()
     add(menu, tr("Use what is near"), QKeySequence("I"), [this] { playback_.interact(); });
     add(menu, tr("&Jump"), QKeySequence("U"), [this] { playback_.jump(); });
     add(menu, tr("Listen through the next &rig"), QKeySequence("O"), [this] { rig_->next(); });
+    add(menu, tr("Set up the &gaze…"), {}, [this] { bench_->showGaze(true); });
     add(menu, tr("Set up the &ears…"), {}, [this] { bench_->showRig(true); });
     add(menu, tr("Compare two rigs…"), {}, [this] { compareRigs(); });
     add(menu, tr("S&eed of chance…"), {}, [this] { askForSeed(); });

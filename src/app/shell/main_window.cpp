@@ -3,6 +3,7 @@
 #include "app/shell/findings_dialog.h"
 #include "app/shell/level_dialog.h"
 #include "app/theme/theme.h"
+#include "app/walls/walls_dialog.h"
 #include "project/file_error.h"
 
 #include <QCloseEvent>
@@ -256,6 +257,7 @@ void MainWindow::refreshLevels()
 {
     levels_->clear();
     add(levels_, tr("&Settings of this level…"), QKeySequence("Ctrl+L"), [this] { LevelDialog(session_, this).exec(); });
+    add(levels_, tr("&Walls and materials…"), QKeySequence("M"), [this] { showWalls(); });
     add(levels_, tr("&Add a level"), {}, [this] {
         Level level = *blankProject().levels[0];
         level.name = tr("Level %1").arg(session_.project().levels.size() + 1).toStdString();
@@ -362,6 +364,13 @@ void MainWindow::showFindings()
     dialog.exec();
 }
 
+void MainWindow::showWalls()
+{
+    auto* dialog = new WallsDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show();
+}
+
 void MainWindow::startPlacing()
 {
     SoundId sound = lists_->currentSound();
@@ -399,6 +408,8 @@ void MainWindow::showKeys()
                        "<tr><td><b>U</b></td><td>jump</td></tr>"
                        "<tr><td><b>O</b></td><td>listen through the next rig</td></tr>"
                        "<tr><td><b>H</b></td><td>the Section: heights</td></tr>"
+                       "<tr><td><b>M, Y</b></td><td>walls and materials, rays to what is selected</td></tr>"
+                       "<tr><td><b>Z</b></td><td>hear with and without the gaze</td></tr>"
                        "<tr><td><b>K, J</b></td><td>pause time, let it go on for a tenth of a second</td></tr>"
                        "<tr><td><b>Alt + arrows</b></td><td>nudge the selected 10 cm, with Shift 1 m</td></tr>"
                        "<tr><td><b>Ctrl + D, Delete</b></td><td>duplicate, delete</td></tr>"

@@ -48,6 +48,7 @@ private:
     void showPad();
     void askForSeed();
     void compareRigs();
+    void showWalls();
     void makeViewMenu();
     void makeWalkMenu();
     void makeLevelMenu();

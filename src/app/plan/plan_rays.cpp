@@ -1,0 +1,101 @@
+#include "app/plan/plan_view.h"
+
+#include "app/theme/theme.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+/// How the Plan draws what stands between the ears and what is selected, and where somebody looks.
+namespace stone
+{
+
+namespace
+{
+
+constexpr double wedge_px = 120.0;
+
+/// A short bar across a way.
+void drawBar(QPainter& painter, const QPointF& at, const QPointF& along)
+{
+    const double length = std::hypot(along.x(), along.y());
+    if (length > 0.0) {
+        const QPointF across = QPointF(-along.y(), along.x()) / length * 4.5;
+        painter.drawLine(at - across, at + across);
+    }
+}
+
+} // namespace
+
+void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
+{
+    const int index = session_.primaryIndex();
+    const HearingModel& model = playback_.hearing();
+    if (!rays_ || index < 0 || static_cast<std::size_t>(index) >= playback_.heard().size()) {
+        return;
+    }
+    const auto told = model.explain(playback_.moment(), playback_.heard()[static_cast<std::size_t>(index)]);
+    if (!told || told->screened.rays == 0) {
+        return;
+    }
+    const QPointF ears = camera_.toScreen(playback_.ears().at);
+    for (const RaySeen& ray : told->rays) {
+        const QPointF to = camera_.toScreen(ray.to);
+        const bool free = ray.walls.empty();
+        painter.setPen(QPen(free ? theme::verdigris : theme::soft, free ? 1.1 : 0.8, free ? Qt::SolidLine : Qt::DotLine));
+        painter.drawLine(ears, to);
+        painter.setPen(QPen(theme::ink, 1.8));
+        for (const RaySeen::Wall& wall : ray.walls) {
+            drawBar(painter, camera_.toScreen(wall.at), to - ears);
+        }
+    }
+    // What the first ray meets is named: one name says it for all.
+    for (const RaySeen::Wall& wall : told->rays.front().walls) {
+        const QString name = QString::fromStdString(model.occluder().surfaces()[wall.surface]);
+        labels.add(painter, name.isEmpty() ? tr("unnamed") : name, theme::text(7.5), theme::ink, camera_.toScreen(wall.at), 6);
+    }
+    painter.setBrush(Qt::NoBrush);
+    for (const WaySeen& way : told->ways) {
+        QPolygonF line;
+        for (const Vec3& point : way.points) {
+            line << camera_.toScreen(point);
+        }
+        if (way.detour_m <= 0.0) {
+            continue;
+        }
+        painter.setPen(QPen(theme::lapis, 1.4, Qt::DashLine));
+        painter.drawPolyline(line);
+        labels.add(painter, tr("+%1 · −%2 dB").arg(theme::metres(way.detour_m)).arg(way.loss_db[3], 0, 'f', 1), theme::text(7.5),
+                   theme::lapis, line[line.size() / 2], 4);
+    }
+}
+
+void PlanView::paintGaze(QPainter& painter, LabelLayer& labels) const
+{
+    const Project& project = *playback_.shownProject();
+    const Pose gaze = playback_.moment().gaze;
+    const QPointF from = camera_.toScreen(gaze.at);
+    for (const auto& known : project.gazes) {
+        if (!known->on) {
+            continue;
+        }
+        // The wedge of the first lane with two angles: within the inner one it is looked at, beyond the outer it is not.
+        const auto lane = std::find_if(known->lanes.begin(), known->lanes.end(),
+                                       [](const Lane& l) { return l.on && l.shape == LaneShape::twoAngles; });
+        if (lane == known->lanes.end()) {
+            continue;
+        }
+        painter.setBrush(Qt::NoBrush);
+        for (const auto& [full_deg, style] : {std::pair(lane->angles.inner_deg, Qt::SolidLine), {lane->angles.outer_deg, Qt::DashLine}}) {
+            painter.setPen(QPen(theme::mallow, 1.1, style));
+            for (const double side : {-0.5, 0.5}) {
+                const double heading = radians(gaze.heading_deg + side * full_deg);
+                painter.drawLine(from, from + QPointF(std::sin(heading), -std::cos(heading)) * wedge_px);
+            }
+        }
+        const double heading = radians(gaze.heading_deg);
+        labels.add(painter, tr("gaze: %1").arg(QString::fromStdString(known->name)), theme::text(7.5), theme::mallow,
+                   from + QPointF(std::sin(heading), -std::cos(heading)) * wedge_px, 2);
+    }
+}
+
+} // namespace stone

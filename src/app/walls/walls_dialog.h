@@ -1,0 +1,37 @@
+#pragma once
+
+#include "app/bench/number_field.h"
+#include "app/session/session.h"
+
+#include <QCheckBox>
+#include <QDialog>
+#include <QLabel>
+#include <QTableWidget>
+
+namespace stone
+{
+
+/// The surfaces of the level with the materials that they are taken for, and how walls are reckoned with in the project.
+class WallsDialog : public QDialog
+{
+    Q_OBJECT
+
+public:
+    explicit WallsDialog(Session& session, QWidget* parent = nullptr);
+
+private:
+    QWidget* makeSettings();
+    void refresh();
+    void refreshRow(int row, const std::string& surface);
+    void choose(const std::string& surface, const MaterialId& material);
+    void change(const QString& what, const QString& gesture, const std::function<void(Occlusion&)>& change);
+    void tell();
+
+    Session& session_;
+    QTableWidget* table_;
+    QLabel* about_;
+    std::vector<std::string> surfaces_;
+    std::vector<std::function<void()>> shows_;
+};
+
+} // namespace stone
