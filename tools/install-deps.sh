@@ -7,7 +7,7 @@ packages=(
   # building
   build-essential cmake ninja-build ccache pkg-config git ca-certificates
   # the window
-  qt6-base-dev libgl1-mesa-dev libqcustomplot-dev libqcustomplot2.1-qt6 qt6-qpa-plugins
+  qt6-base-dev libqt6opengl6-dev libgl1-mesa-dev libgl1-mesa-dri libqcustomplot-dev libqcustomplot2.1-qt6 qt6-qpa-plugins
   # the core
   nlohmann-json3-dev libcli11-dev libglm-dev libtinygltf-dev libtinyobjloader-dev
   libsndfile1-dev libsamplerate0-dev libebur128-dev librtaudio-dev libfftw3-dev libmysofa-dev libembree-dev

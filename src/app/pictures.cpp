@@ -2,6 +2,7 @@
 #include "app/shell/findings_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
+#include "app/walls/walls_dialog.h"
 #include "world/walk_pose.h"
 
 #include <QApplication>
@@ -218,6 +219,36 @@ std::map<QString, Scene> scenes()
              s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(4);
              wait(200);
          }},
+        {"walk-through",
+         [](Stage& s) {
+             s.window.findChild<Sheets*>()->show(Sheets::Shown::both);
+             s.session.selectOnly({"departure-board"});
+             s.listenAt(10.0);
+         }},
+        {"walls",
+         [](Stage& s) {
+             s.open(s.shown + "/../../examples/walls");
+             s.session.selectOnly({"bell"});
+             s.listenAt(6.0);
+             emit s.window.findChild<LedgerView*>("ledger")->wallsClicked();
+             wait(300);
+         }},
+        {"gaze",
+         [](Stage& s) {
+             s.open(s.shown + "/../../examples/gaze");
+             s.session.selectOnly({"clock"});
+             s.listenAt(1.0);
+             s.window.findChild<BenchPanel*>()->showGaze(true);
+             wait(300);
+         }},
+        {"materials",
+         [](Stage& s) {
+             s.listenAt(12.0);
+             auto* dialog = new WallsDialog(s.session, &s.window);
+             dialog->move(s.window.mapToGlobal(QPoint(250, 120)));
+             dialog->show();
+             wait(300);
+         }},
         {"nothing-selected",
          [](Stage& s) {
              s.playback.placeFeet({{30, 41, 0}, 180, 0, 0});
@@ -251,6 +282,14 @@ int main(int argc, char** argv)
         wait(100);
         // A menu is a window of its own: it is laid over the picture where it stands.
         QPixmap picture = stage.window.grab();
+        // What the graphics card draws is not in it yet, nor what lies over that.
+        if (auto* eyes = stage.window.findChild<EyesView*>(); eyes != nullptr && eyes->isVisible()) {
+            QPainter painter(&picture);
+            painter.drawImage(eyes->mapTo(&stage.window, QPoint()), eyes->grabFramebuffer());
+            for (auto* over : eyes->findChildren<QWidget*>(Qt::FindDirectChildrenOnly)) {
+                over->render(&painter, over->mapTo(&stage.window, QPoint()), {}, QWidget::DrawChildren);
+            }
+        }
         for (QDialog* dialog : stage.window.findChildren<QDialog*>()) {
             if (dialog->isVisible()) {
                 QPainter painter(&picture);

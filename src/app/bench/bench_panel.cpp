@@ -299,10 +299,14 @@ QWidget* BenchPanel::makeEmitter()
         walls_->setVisible(walls_->isHidden());
         ledger_->setWallsOpen(!walls_->isHidden());
         refreshLedger();
+        // When it has got its room.
+        QTimer::singleShot(0, this, [this] {
+            emitterScroll_->ensureWidgetVisible(walls_->isHidden() ? static_cast<QWidget*>(ledger_) : walls_);
+        });
     });
     box->addStretch();
 
-    QScrollArea* scroll = scrolled(content);
+    emitterScroll_ = scrolled(content);
 
     connect(name_, &QLineEdit::editingFinished, this, [this] {
         const Emitter* emitter = session_.subject();
@@ -331,7 +335,7 @@ QWidget* BenchPanel::makeEmitter()
     bind(level_, tr("level of %1 to %2 dB"), &EmitterSettings::level_db);
     bind(pitch_, tr("pitch of %1 to %2 semitones"), &EmitterSettings::pitch_st);
     bind(start_, tr("start of %1 after %2 s"), &EmitterSettings::startAfter_s);
-    return scroll;
+    return emitterScroll_;
 }
 
 void BenchPanel::bind(NumberField* field, const QString& what, double EmitterSettings::*member)

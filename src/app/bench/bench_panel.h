@@ -16,6 +16,7 @@
 #include "app/sounds/sound_page.h"
 
 #include <QCheckBox>
+#include <QScrollArea>
 #include <QLineEdit>
 #include <QStackedWidget>
 #include <QTabBar>
@@ -99,6 +100,7 @@ private:
     bool gazeShown_ = false;
     LedgerView* ledger_;
     WallsView* walls_;
+    QScrollArea* emitterScroll_ = nullptr;
 };
 
 } // namespace stone

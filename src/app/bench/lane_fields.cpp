@@ -241,7 +241,7 @@ void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
         shape_->addItem(tr("linear"), 101);
         shape_->addItem(tr("exponential"), 102);
     }
-    if (lane.over == LaneInput::offFront) {
+    if (lane.over == LaneInput::offFront || lane.over == LaneInput::gaze) {
         shape_->addItem(tr("angles"), static_cast<int>(LaneShape::twoAngles));
     }
     shape_->addItem(tr("curve"), static_cast<int>(LaneShape::curve));
@@ -267,7 +267,7 @@ void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
     const bool percent = lane.property == LaneProperty::placement;
     y_->setUnit(percent ? "%" : unit);
     for (NumberField* field : {inside_, behind_, y_}) {
-        field->setDecimals(lanes::isLogarithmic(lane.property) || percent ? 0 : 1);
+        field->setDecimals(lane.property == LaneProperty::nearness ? 2 : lanes::isLogarithmic(lane.property) || percent ? 0 : 1);
     }
     inside_->present(lane.angles.inside);
     behind_->present(lane.angles.behind);

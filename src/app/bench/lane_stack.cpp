@@ -219,7 +219,7 @@ Lane LaneStack::freshLane(LaneProperty property) const
     lane.value = value_;
     lane.shape = LaneShape::curve;
     const TwoAngles ends = usualAngles(property);
-    if (over_ == LaneInput::offFront) {
+    if (over_ == LaneInput::offFront || over_ == LaneInput::gaze) {
         lane.shape = LaneShape::twoAngles;
         lane.angles = ends;
     } else if (over_ == LaneInput::direction) {

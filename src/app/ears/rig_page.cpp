@@ -48,6 +48,7 @@ RigPage::RigPage(Session& session, Playback& playback, QWidget* parent)
     box->addWidget(heading(tr("Who counts, in the whole project")));
     box->addWidget(makeCounting());
     box->addWidget(heading(tr("Just now")));
+    box->addWidget(makeHead());
     places_->setObjectName("rigPlaces");
     places_->setWordWrap(true);
     box->addWidget(places_);
@@ -177,6 +178,31 @@ QWidget* RigPage::makeCounting()
     return page;
 }
 
+/// The head that is turned by hand; nothing of it is in the document.
+QWidget* RigPage::makeHead()
+{
+    auto* page = new QWidget;
+    auto* row = new QHBoxLayout(page);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(6);
+    const auto add = [&](const char* name, const QString& label, double most, const QString& help, double Pose::*angle) {
+        auto* field = new NumberField(QStringLiteral("°"), -most, most, 0, 5);
+        field->setObjectName(name);
+        field->setToolTip(help);
+        connect(field, &NumberField::valueEdited, this, [this, angle](double value) {
+            Pose head = playback_.ownHead();
+            head.*angle = value;
+            playback_.turnHead(head.heading_deg, head.pitch_deg, head.roll_deg);
+        });
+        heads_.emplace_back(field, angle);
+        row->addWidget(labelled(label, field), 1);
+    };
+    add("headHeading", tr("Heading"), 360, tr("0 north, 90 east"), &Pose::heading_deg);
+    add("headPitch", tr("Pitch"), 90, tr("Up is positive"), &Pose::pitch_deg);
+    add("headRoll", tr("Roll"), 180, tr("Tipped to the right is positive"), &Pose::roll_deg);
+    return page;
+}
+
 void RigPage::edit(const QString& what, const QString& gesture, const std::function<void(Rig&)>& change)
 {
     if (const Rig* found = thing()) {
@@ -199,6 +225,9 @@ void RigPage::refresh()
 
 void RigPage::refreshPlaces()
 {
+    for (const auto& [field, angle] : heads_) {
+        field->present(playback_.ownHead().*angle);
+    }
     const Stance& stance = playback_.stance();
     const auto metres = [&](const Pose& a, const Pose& b) { return theme::metres(glm::length(a.at - b.at)); };
     places_->setText(

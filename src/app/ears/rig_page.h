@@ -28,10 +28,12 @@ protected:
 private:
     QWidget* makeFields();
     QWidget* makeCounting();
+    QWidget* makeHead();
 
     Playback& playback_;
     QLabel* fixed_; ///< what is said of the first person that every project has
     QWidget* fields_;
+    std::vector<std::pair<NumberField*, double Pose::*>> heads_;
     QLabel* places_;
 };
 

@@ -5,6 +5,7 @@
 
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QHeaderView>
 #include <QPushButton>
 #include <QScrollBar>
 
@@ -18,6 +19,7 @@ namespace
 {
 
 enum Role { isFamily = Qt::UserRole, idText };
+enum Column { who, forIt, exempt };
 constexpr std::size_t mostAngles = 5;
 
 template <class ThingId> void setIn(std::vector<ThingId>& ids, const ThingId& id, bool in)
@@ -36,7 +38,7 @@ template <class ThingId> bool has(const std::vector<ThingId>& ids, const ThingId
 } // namespace
 
 GazePage::GazePage(Session& session, Playback& playback, QWidget* parent)
-    : ThingForm(session, parent), playback_(playback), which_(new QComboBox), members_(new QListWidget),
+    : ThingForm(session, parent), playback_(playback), which_(new QComboBox), members_(new QTreeWidget),
       angles_(theme::caption({})), none_(new QLabel)
 {
     setObjectName("gazePage");
@@ -85,6 +87,7 @@ QWidget* GazePage::makeFields()
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(6);
     auto* head = new QHBoxLayout;
+    head->addWidget(theme::caption(tr("Name")));
     head->addWidget(words("gazeName", tr("Name"), [](Gaze& g) -> std::string& { return g.name; }), 1);
     head->addWidget(flag("gazeOn", tr("on"), tr("Switched off, it keeps its lanes and does nothing"),
                          [](Gaze& g) -> bool& { return g.on; }));
@@ -95,7 +98,7 @@ QWidget* GazePage::makeFields()
     grid->setVerticalSpacing(3);
     grid->addWidget(labelled(tr("The angle is taken"),
                              choice(
-                                 "gazeAngle", tr("The angle is taken"), {tr("on the horizon"), tr("in space")},
+                                 "gazeAngle", tr("The angle is taken"), {tr("horizontal"), tr("in space")},
                                  [](const Gaze& g) { return g.horizontal ? 0 : 1; },
                                  [](Gaze& g, int index) { g.horizontal = index == 0; })),
                     0, 0);
@@ -139,30 +142,46 @@ QWidget* GazePage::makeFields()
         grid->setColumnStretch(column, 1);
     }
     box->addLayout(grid);
-    box->addWidget(theme::caption(tr("For whom: families that are ticked, or everything when none is. Emitters: ticked it is for "
-                                     "them too, half ticked they are exempt")));
-    qobject_cast<QLabel*>(box->itemAt(box->count() - 1)->widget())->setWordWrap(true);
+    auto* whom = theme::caption(tr("For whom: everything, unless something is ticked here. What is exempt is left alone."));
+    whom->setWordWrap(true);
+    box->addWidget(whom);
     members_->setObjectName("gazeMembers");
     members_->setAccessibleName(tr("For whom"));
-    members_->setFixedHeight(120);
-    connect(members_, &QListWidget::itemChanged, this, [this](QListWidgetItem* item) {
-        const std::string id = item->data(idText).toString().toStdString();
-        const Qt::CheckState state = item->checkState();
-        edit(tr("for %1").arg(item->text()), {}, [&](Gaze& g) {
-            if (item->data(isFamily).toBool()) {
-                setIn(g.families, FamilyId{id}, state == Qt::Checked);
-            } else {
-                setIn(g.emitters, EmitterId{id}, state == Qt::Checked);
-                setIn(g.exempt, EmitterId{id}, state == Qt::PartiallyChecked);
-            }
-        });
-    });
+    members_->setHeaderLabels({tr("Family or emitter"), tr("for it"), tr("exempt")});
+    members_->setRootIsDecorated(false);
+    members_->setUniformRowHeights(true);
+    members_->header()->setStretchLastSection(false);
+    members_->header()->setSectionResizeMode(who, QHeaderView::Stretch);
+    for (const int column : {forIt, exempt}) {
+        members_->header()->setSectionResizeMode(column, QHeaderView::ResizeToContents);
+    }
+    members_->setFixedHeight(150);
+    connect(members_, &QTreeWidget::itemChanged, this, &GazePage::tick);
     box->addWidget(members_);
     angles_->setObjectName("gazeAngles");
     angles_->setWordWrap(true);
     angles_->setStyleSheet("color: " + theme::ink.name());
     box->addWidget(angles_);
     return page;
+}
+
+/// For it or exempt, never both.
+void GazePage::tick(QTreeWidgetItem* item, int column)
+{
+    const std::string id = item->data(who, idText).toString().toStdString();
+    const bool on = item->checkState(column) == Qt::Checked;
+    const QString what = column == exempt ? (on ? tr("%1 exempt") : tr("%1 not exempt")) : on ? tr("for %1") : tr("not for %1");
+    const bool family = item->data(who, isFamily).toBool();
+    edit(what.arg(item->text(who)), {}, [&](Gaze& g) {
+        if (family) {
+            setIn(g.families, FamilyId{id}, on);
+            return;
+        }
+        setIn(column == exempt ? g.exempt : g.emitters, EmitterId{id}, on);
+        if (on) {
+            setIn(column == exempt ? g.emitters : g.exempt, EmitterId{id}, false);
+        }
+    });
 }
 
 LaneStack::Source GazePage::source()
@@ -258,24 +277,22 @@ void GazePage::refreshMembers()
     const QSignalBlocker quiet(members_);
     const int scrolled = members_->verticalScrollBar()->value();
     members_->clear();
-    const auto add = [&](const QString& text, const std::string& id, bool family, Qt::CheckState state) {
-        auto* item = new QListWidgetItem(text, members_);
-        item->setData(isFamily, family);
-        item->setData(idText, QString::fromStdString(id));
-        item->setFlags(Qt::ItemIsEnabled | Qt::ItemIsSelectable | Qt::ItemIsUserCheckable |
-                       (family ? Qt::NoItemFlags : Qt::ItemIsUserTristate));
-        item->setCheckState(state);
+    const auto add = [&](const QString& text, const std::string& id, bool family, bool in, bool out) {
+        auto* item = new QTreeWidgetItem(members_, {text});
+        item->setData(who, isFamily, family);
+        item->setData(who, idText, QString::fromStdString(id));
+        item->setCheckState(forIt, in ? Qt::Checked : Qt::Unchecked);
+        if (!family) {
+            item->setCheckState(exempt, out ? Qt::Checked : Qt::Unchecked);
+        }
     };
     for (const auto& family : session_.project().families) {
-        add(tr("Family %1").arg(QString::fromStdString(family->name)), family->id.text, true,
-            has(gaze.families, family->id) ? Qt::Checked : Qt::Unchecked);
+        add(tr("family %1").arg(QString::fromStdString(family->name)), family->id.text, true, has(gaze.families, family->id), false);
     }
     for (const auto& emitter : session_.level().emitters) {
         if (emitter->kind != EmitterKind::bed) {
-            add(QString::fromStdString(emitter->name), emitter->id.text, false,
-                has(gaze.exempt, emitter->id)     ? Qt::PartiallyChecked
-                : has(gaze.emitters, emitter->id) ? Qt::Checked
-                                                  : Qt::Unchecked);
+            add(QString::fromStdString(emitter->name), emitter->id.text, false, has(gaze.emitters, emitter->id),
+                has(gaze.exempt, emitter->id));
         }
     }
     members_->verticalScrollBar()->setValue(scrolled);

@@ -4,7 +4,7 @@
 #include "app/forms/thing_form.h"
 #include "app/session/playback.h"
 
-#include <QListWidget>
+#include <QTreeWidget>
 
 namespace stone
 {
@@ -33,13 +33,14 @@ private:
     void make();
     void remove();
     void refreshMembers();
+    void tick(QTreeWidgetItem* item, int column);
 
     Playback& playback_;
     GazeId shown_;
     QComboBox* which_;
     QWidget* fields_;
     LaneStack* lanes_;
-    QListWidget* members_; ///< families and emitters: for whom, and who is exempt
+    QTreeWidget* members_; ///< families and emitters: for whom, and who is exempt
     QLabel* angles_;
     QLabel* none_;
 };

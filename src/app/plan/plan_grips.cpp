@@ -23,6 +23,7 @@ constexpr double emitterGrab_px = 11.0;
 constexpr double ringGrab_px = 5.0;
 constexpr double earsGrab_px = 15.0;
 constexpr double pointGrab_px = 8.0;
+constexpr double earsGrip_px = 22.0; ///< ears are pulled no nearer to the head than this
 constexpr double snap_m = 0.5;
 constexpr double newHeight_m = 1.5; ///< of a placed emitter above its floor
 
@@ -99,6 +100,9 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
     }
     if (rangeGripAt(at)) {
         return Grip::range;
+    }
+    if (const auto share = placeOfEarsGrip(); share && distanceBetween(at, *share) < pointGrab_px) {
+        return Grip::share;
     }
     const Emitter* emitter = emitterAt(at);
     const double toEars = distanceBetween(at, placeOfEars());
@@ -233,6 +237,41 @@ void PlanView::dragRing(const QPointF& at)
                   tr("Falloff of %1: %2").arg(of, what), QString("ring drag %1").arg(gestures_));
 }
 
+std::optional<QPointF> PlanView::placeOfEarsGrip() const
+{
+    const Stance& stance = playback_.stance();
+    const QPointF from = camera_.toScreen(stance.head.at);
+    const QPointF to = camera_.toScreen(stance.camera.at);
+    const double length = distanceBetween(from, to);
+    const Rig* rig = session_.project().rigs.find(session_.project().rig);
+    if (rig == nullptr || length < 2.0 * earsGrip_px) {
+        return {};
+    }
+    // Out of the character's way, so that either can be taken hold of.
+    return from + (to - from) * (std::max(rig->ears * length, earsGrip_px) / length);
+}
+
+void PlanView::dragEarsShare(const QPointF& at)
+{
+    const Rig* found = session_.project().rigs.find(session_.project().rig);
+    if (found == nullptr) {
+        return;
+    }
+    const Stance& stance = playback_.stance();
+    const QPointF from = camera_.toScreen(stance.head.at);
+    const QPointF line = camera_.toScreen(stance.camera.at) - from;
+    const double length = std::hypot(line.x(), line.y());
+    const double along = QPointF::dotProduct(at - from, line) / length;
+    Rig rig = *found;
+    rig.ears = along <= earsGrip_px ? 0.0 : std::clamp(std::round(100.0 * along / length) / 100.0, 0.0, 1.0);
+    const QString what = tr("Rig %1: ears %2 % of the way to the camera")
+                             .arg(QString::fromStdString(rig.name))
+                             .arg(std::lround(100.0 * rig.ears));
+    Project next = session_.project();
+    next.rigs.put(std::move(rig));
+    session_.edit(std::move(next), what, QString("ears drag %1").arg(gestures_));
+}
+
 void PlanView::drag(const QPointF& at)
 {
     switch (grip_) {
@@ -259,6 +298,7 @@ void PlanView::drag(const QPointF& at)
         }
         break;
     case Grip::shape: dragShape(at); break;
+    case Grip::share: dragEarsShare(at); break;
     case Grip::range: dragRange(at); break;
     case Grip::stop:
         if (const Emitter* emitter = session_.primary()) {
@@ -327,7 +367,8 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
             static const Qt::CursorShape shapes[] = {Qt::ArrowCursor,        Qt::ArrowCursor,   Qt::OpenHandCursor,
                                                      Qt::SizeAllCursor,      Qt::SizeAllCursor, Qt::OpenHandCursor,
                                                      Qt::PointingHandCursor, Qt::ArrowCursor,   Qt::SizeAllCursor,
-                                                     Qt::OpenHandCursor,     Qt::SizeAllCursor, Qt::SizeAllCursor};
+                                                     Qt::OpenHandCursor,     Qt::SizeAllCursor, Qt::SizeAllCursor,
+                                                     Qt::SizeAllCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;

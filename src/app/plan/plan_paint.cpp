@@ -2,6 +2,7 @@
 
 #include "acoustics/lane.h"
 #include "app/bench/lane_scale.h"
+#include "app/blind/blind_walk.h"
 #include "app/theme/lobe.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
@@ -40,6 +41,7 @@ void PlanView::paintEvent(QPaintEvent*)
     paintSprinkleRange(painter);
     paintRoutes(painter);
     paintWalk(painter);
+    paintBlindWalk(painter, labels);
     paintRings(painter, labels);
     paintLobe(painter);
     paintLine(painter, labels);
@@ -50,6 +52,7 @@ void PlanView::paintEvent(QPaintEvent*)
     paintGrips(painter);
     paintPartUnder(painter);
     paintEars(painter);
+    paintEarsGrip(painter);
     paintGhostEars(painter);
     paintPlaces(painter, labels);
     paintScale(painter);
@@ -358,26 +361,69 @@ void PlanView::paintLobe(QPainter& painter) const
     painter.drawPolygon(QPolygonF{front + way * 5, front - way * 4 + side * 5, front - way * 4 - side * 5});
 }
 
+/// Ears, or eyes, that are not where the character's rig has them.
 void PlanView::paintGhostEars(QPainter& painter) const
 {
-    if (!playback_.elsewhere()) {
+    const bool eyes = playback_.flight() == Flight::eyes;
+    if (!playback_.elsewhere() && playback_.flight() == Flight::none) {
         return;
     }
-    // Where one listens from for the moment; the character stays where it is.
-    const Pose ears = playback_.ears();
+    const Pose pose = eyes ? playback_.eyes() : playback_.ears();
     painter.save();
-    painter.translate(camera_.toScreen(ears.at));
-    painter.rotate(ears.heading_deg);
+    painter.translate(camera_.toScreen(pose.at));
+    painter.rotate(pose.heading_deg);
+    if (playback_.flight() != Flight::none) {
+        drawGaze(painter);
+    }
     painter.setPen(QPen(theme::ink, 1.6, Qt::DashLine));
     painter.setBrush(Qt::NoBrush);
     painter.drawEllipse(QPointF(0, 0), 9, 9);
-    painter.setPen(QPen(theme::ink, 2));
-    painter.drawLine(QPointF(-12.5, -2), QPointF(-12.5, 2));
-    painter.drawLine(QPointF(12.5, -2), QPointF(12.5, 2));
+    if (!eyes) {
+        painter.setPen(QPen(theme::ink, 2));
+        painter.drawLine(QPointF(-12.5, -2), QPointF(-12.5, 2));
+        painter.drawLine(QPointF(12.5, -2), QPointF(12.5, 2));
+    }
     painter.drawPolygon(QPolygonF{{QPointF(0, -25), QPointF(-4, -18), QPointF(4, -18)}});
     painter.restore();
     painter.setFont(theme::text(8));
-    theme::drawHaloed(painter, camera_.toScreen(ears.at) + QPointF(16, -12), tr("listening here"), theme::ink);
+    const QString words = playback_.elsewhere()
+                              ? tr("listening here")
+                              : tr(eyes ? "looking from here, %1 m up" : "ears, flying, %1 m up").arg(pose.at.z, 0, 'f', 1);
+    theme::drawHaloed(painter, camera_.toScreen(pose.at) + QPointF(16, -12), words, theme::ink);
+}
+
+void PlanView::paintEarsGrip(QPainter& painter) const
+{
+    if (const auto at = placeOfEarsGrip()) {
+        painter.setPen(QPen(theme::ink, 1.2));
+        painter.setBrush(theme::paper);
+        painter.drawRect(QRectF(*at - QPointF(3.5, 3.5), QSizeF(7, 7)));
+    }
+}
+
+void PlanView::paintBlindWalk(QPainter& painter, LabelLayer& labels) const
+{
+    if (blind_ == nullptr || blind_->on() || blind_->path().size() < 2) {
+        return;
+    }
+    QPolygonF way;
+    for (const Vec3& point : blind_->path()) {
+        way << camera_.toScreen(point);
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::mallow, 2.2, Qt::SolidLine, Qt::RoundCap));
+    painter.drawPolyline(way);
+    painter.setBrush(theme::paper);
+    painter.drawEllipse(way.first(), 4, 4);
+    painter.setBrush(theme::mallow);
+    painter.drawEllipse(way.last(), 4, 4);
+    painter.setPen(QPen(theme::cinnabar, 2));
+    for (const Vec3& bump : blind_->bumps()) {
+        const QPointF at = camera_.toScreen(bump);
+        painter.drawLine(at - QPointF(4, 4), at + QPointF(4, 4));
+        painter.drawLine(at - QPointF(4, -4), at + QPointF(4, -4));
+    }
+    labels.add(painter, tr("blind walk: %1").arg(blind_->words()), theme::text(8.5), theme::mallow, way[way.size() / 2], 6, true);
 }
 
 void PlanView::paintScale(QPainter& painter) const

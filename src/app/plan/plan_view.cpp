@@ -1,5 +1,6 @@
 #include "app/plan/plan_view.h"
 
+#include "app/blind/blind_walk.h"
 #include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
 #include "world/carriage.h"
@@ -210,6 +211,12 @@ bool PlanView::onStorey(const Zone& zone) const
     const auto [low, high] = Solid(zone.shape, frameAt(zone.at, zone.heading_deg)).box();
     const double floor = floorShown();
     return low.z <= floor + 1.8 && high.z >= floor + 0.5;
+}
+
+void PlanView::showBlindWalk(const BlindWalk& walk)
+{
+    blind_ = &walk;
+    connect(&walk, &BlindWalk::changed, this, qOverload<>(&QWidget::update));
 }
 
 QPointF PlanView::placeOfEars() const

@@ -11,6 +11,8 @@
 namespace stone
 {
 
+class BlindWalk;
+
 /// The Plan: the level as a sheet seen from above, with the emitters, the ears and the chosen walk on it.
 ///
 /// Left drag moves what it starts on (emitters, rings, ears, the ears' nose) or, on empty ground, the sheet; shift drag
@@ -50,6 +52,8 @@ public:
     QPointF placeOf(const EmitterId& id) const;
     QPointF placeOfEars() const;
     QPointF placeOfNose() const;
+    /// Where the ears are pulled along the line from the head to the camera; nothing where there is no such line.
+    std::optional<QPointF> placeOfEarsGrip() const;
     /// The tip of the selected emitter's front, where it is turned.
     QPointF placeOfFront() const;
     /// A grip of the shape that is selected.
@@ -69,6 +73,8 @@ public:
         rays_ = on;
         update();
     }
+    /// The last blind walk is drawn; it must outlive this.
+    void showBlindWalk(const BlindWalk& walk);
     /// Height of the shown storey's floor.
     double floorShown() const;
 
@@ -94,7 +100,7 @@ protected:
 
 private:
     /// What a press takes hold of.
-    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop, range };
+    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop, range, share };
 
     struct Ring {
         double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
@@ -130,6 +136,7 @@ private:
     void press(const QPointF& at, Qt::KeyboardModifiers modifiers);
     void drag(const QPointF& at);
     void dragRing(const QPointF& at);
+    void dragEarsShare(const QPointF& at);
     Vec2 snapped(const Vec2& p) const;
     Vec3 dropPlace(const QPointF& at) const;
 
@@ -153,6 +160,8 @@ private:
     void paintRings(QPainter& painter, LabelLayer& labels) const;
     void paintEmitters(QPainter& painter, LabelLayer& labels) const;
     void paintEars(QPainter& painter) const;
+    void paintEarsGrip(QPainter& painter) const;
+    void paintBlindWalk(QPainter& painter, LabelLayer& labels) const;
     void paintLobe(QPainter& painter) const;
     void paintGhostEars(QPainter& painter) const;
     void paintLine(QPainter& painter, LabelLayer& labels) const;
@@ -190,6 +199,7 @@ private:
     RangeGrip::End rangeEnd_{};
     std::size_t stop_ = 0;
     std::vector<Vec2> drawnPoints_;
+    const BlindWalk* blind_ = nullptr;
     double preview_s_ = -1.0;
     int markedSide_ = -1;
     int gestures_ = 0;

@@ -13,10 +13,7 @@ namespace stone
 namespace
 {
 
-constexpr double turn_deg_s = 110.0;
-/// A quarter takes an eighth of a second: at once for the eye, a turn for the ear.
-constexpr double quarterTurn_deg_s = 720.0;
-constexpr double fastFactor = 2.5;
+constexpr double furthestUp_deg = 85.0;
 constexpr std::size_t blockFrames = 256;
 const QString clockName = QStringLiteral("No sound card: clock only");
 
@@ -185,8 +182,8 @@ void Playback::reset()
 
 void Playback::jump()
 {
-    if (!walking_) {
-        leap_.jump();
+    if (!walking_ && flight_ == Flight::none) {
+        walker_.jump();
     }
 }
 
@@ -291,12 +288,8 @@ std::vector<double> Playback::positionsOf(const SoundId& sound, std::size_t file
 
 void Playback::updateLevel()
 {
-    cutter_ = session_.loadedLevel().cutter;
-    surface_.reset();
     ground_ = session_.loadedLevel().ground;
-    if (cutter_ && ground_) {
-        surface_.emplace(*cutter_, *ground_);
-    }
+    walker_.setLevel(session_.loadedLevel().cutter, ground_);
     // Steps, one-shots and ways round walls need the geometry.
     updateScene();
 }
@@ -393,7 +386,10 @@ void Playback::restart()
 Pose Playback::ears() const
 {
     const Project& project = session_.project();
-    return elsewhere_ ? stanceOf(rigOf(project, project.rig), session_.level().character, *elsewhere_, 1.0).ears : stance_.ears;
+    if (elsewhere_) {
+        return stanceOf(rigOf(project, project.rig), session_.level().character, *elsewhere_, 1.0).ears;
+    }
+    return flight_ == Flight::ears ? flyer_ : stance_.ears;
 }
 
 void Playback::followFeet(double seconds, bool jumped)
@@ -401,15 +397,55 @@ void Playback::followFeet(double seconds, bool jumped)
     stance_ = listener_.step(session_.project(), session_.level().character, feet_, ground_.get(), seconds, jumped);
 }
 
-void Playback::listenFrom(const std::optional<Pose>& feet)
+/// Tells the engine where the ears are, if not where the rig has them.
+void Playback::listen()
 {
-    if (feet == elsewhere_) {
-        return;
-    }
-    elsewhere_ = feet;
-    live_->listenFrom(feet);
+    live_->listenFrom(elsewhere_ || flight_ == Flight::ears ? std::optional(ears()) : std::nullopt);
     emit ticked();
     emit moved();
+}
+
+void Playback::listenFrom(const std::optional<Pose>& feet)
+{
+    if (feet != elsewhere_) {
+        elsewhere_ = feet;
+        listen();
+    }
+}
+
+void Playback::fly(Flight what)
+{
+    if (what == flight_) {
+        return;
+    }
+    if (flight_ == Flight::none) {
+        flyer_ = what == Flight::ears ? stance_.ears : stance_.camera;
+    }
+    flight_ = what;
+    walker_.stand();
+    listen();
+    emit flightChanged();
+}
+
+void Playback::turnHead(double heading_deg, double pitch_deg, double roll_deg)
+{
+    const bool flies = flight_ != Flight::none;
+    Pose turned = flies ? flyer_ : feet_;
+    turned.heading_deg = wrapDegrees(heading_deg);
+    turned.pitch_deg = pitch_deg;
+    turned.roll_deg = roll_deg;
+    if (flies) {
+        flyer_ = turned;
+        listen();
+    } else {
+        carryFeet(turned);
+    }
+}
+
+void Playback::lookBy(double right_deg, double up_deg)
+{
+    const Pose& now = ownHead();
+    turnHead(now.heading_deg + right_deg, std::clamp(now.pitch_deg + up_deg, -furthestUp_deg, furthestUp_deg), now.roll_deg);
 }
 
 void Playback::setMonitor_db(double level_db)
@@ -430,6 +466,7 @@ void Playback::setLayout(Layout layout)
     live_->setMonitor_db(monitor_db_);
     sendScene();
     live_->setFeet(feet_, true);
+    listen();
     if (on && !openDevice(chosen_)) {
         openDevice(clockName);
     }
@@ -445,10 +482,10 @@ void Playback::setHead(SharedHead head)
 
 void Playback::placeFeet(const Pose& feet)
 {
+    fly(Flight::none);
     setWalking(false);
     scrubbed_ = false;
-    leap_ = {};
-    turnTo_deg_.reset();
+    walker_.stand();
     feet_ = feet;
     followFeet(0.0, true);
     fetchWorld();
@@ -460,8 +497,7 @@ void Playback::carryFeet(const Pose& feet)
 {
     setWalking(false);
     scrubbed_ = false;
-    leap_ = {};
-    turnTo_deg_.reset();
+    walker_.stand();
     feet_ = feet;
     followFeet(0.0, true);
     fetchWorld();
@@ -471,12 +507,8 @@ void Playback::carryFeet(const Pose& feet)
 
 void Playback::setWalkInput(const WalkInput& input)
 {
-    if (quarterTurns_ && input.turn != 0 && input.turn != input_.turn) {
-        const double from = turnTo_deg_.value_or(feet_.heading_deg);
-        turnTo_deg_ = wrapDegrees((std::round(from / 90.0) + input.turn) * 90.0);
-    }
-    input_ = input;
-    if (!input.still() && walking_) {
+    walker_.setInput(input, feet_.heading_deg);
+    if (!input.still() && walking_ && flight_ == Flight::none) {
         setWalking(false);
     }
 }
@@ -526,7 +558,7 @@ void Playback::seekWalk(double time_s)
     walk_s_ = std::clamp(time_s, 0.0, walk->seconds());
     feet_ = walkPose(*walk, walk_s_);
     followFeet(0.0, true);
-    leap_ = {};
+    walker_.stand();
     scrubbed_ = true;
     if (walking_) {
         live_->playWalk(walkId_, walk_s_, replayed(walk_s_));
@@ -538,42 +570,22 @@ void Playback::seekWalk(double time_s)
     announce();
 }
 
-void Playback::walkByHand(double seconds)
+void Playback::moveByHand(double seconds)
 {
-    if (walking_) {
-        leap_ = {};
-    }
-    if ((input_.still() && !leap_.aloft() && !turnTo_deg_) || walking_) {
+    const Character& character = session_.level().character;
+    if (flight_ != Flight::none) {
+        if (!walker_.input().still()) {
+            flyer_ = flown(flyer_, walker_.input(), character.speed_m_s, seconds);
+            listen();
+        }
         return;
     }
-    scrubbed_ = false;
-    Vec3 ground = feet_.at - Vec3{0.0, 0.0, leap_.above_m};
-    const Character& character = session_.level().character;
-    if (turnTo_deg_) {
-        const double left = wrapDegrees(*turnTo_deg_ - feet_.heading_deg);
-        const double most = quarterTurn_deg_s * seconds;
-        feet_.heading_deg = wrapDegrees(feet_.heading_deg + std::clamp(left, -most, most));
-        if (std::abs(left) <= most) {
-            turnTo_deg_.reset();
-        }
-    } else if (!quarterTurns_) {
-        feet_.heading_deg = wrapDegrees(feet_.heading_deg + input_.turn * turn_deg_s * seconds);
+    if (walking_) {
+        walker_.stand();
+    } else if (walker_.step(feet_, character, seconds)) {
+        scrubbed_ = false;
+        live_->setFeet(feet_, false);
     }
-    if (input_.ahead != 0 || input_.right != 0) {
-        const double speed = character.speed_m_s * (input_.fast ? fastFactor : 1.0);
-        const double heading = radians(feet_.heading_deg);
-        const Vec2 ahead{std::sin(heading), std::cos(heading)};
-        const Vec2 right{ahead.y, -ahead.x};
-        const Vec2 direction =
-            glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
-        const Vec2 way = direction * (speed * seconds);
-        const Vec3 next = character.collides && surface_ ? surface_->step(ground, way) : ground + Vec3{way.x, way.y, 0.0};
-        leap_.lose(ground.z - next.z);
-        ground = next;
-    }
-    leap_.pass(seconds);
-    feet_.at = ground + Vec3{0.0, 0.0, leap_.above_m};
-    live_->setFeet(feet_, false);
 }
 
 void Playback::announce()
@@ -592,7 +604,7 @@ void Playback::announce()
 void Playback::tick(double seconds)
 {
     // After a pause of the whole window (a dialog, a debugger) nobody wants to be metres away.
-    walkByHand(std::min(seconds, 0.1));
+    moveByHand(std::min(seconds, 0.1));
     if (device_) {
         snapshot_ = live_->snapshot();
         fetchWorld();

@@ -2,8 +2,8 @@
 
 #include "app/session/audition.h"
 #include "app/session/session.h"
+#include "app/session/walker.h"
 #include "device/audio_device.h"
-#include "level/walk_surface.h"
 #include "world/replay.h"
 #include "world/stance.h"
 
@@ -17,15 +17,11 @@
 namespace stone
 {
 
-/// Which way the character is being walked and turned right now, each -1, 0 or 1.
-struct WalkInput {
-    int ahead = 0;
-    int right = 0;
-    int turn = 0; ///< 1: to the right
-    bool fast = false;
-
-    bool operator==(const WalkInput&) const = default;
-    bool still() const { return ahead == 0 && right == 0 && turn == 0; }
+/// What has left the character and flies freely.
+enum class Flight {
+    none,
+    ears, ///< with the picture
+    eyes  ///< only the picture: somebody who looks round without moving the ears
 };
 
 /// Where the character is, what plays and through what. Moves the character, drives the live engine, and says sixty
@@ -88,15 +84,26 @@ public:
     /// Listens as if the character stood elsewhere, until given nothing: for trying a distance without walking there.
     void listenFrom(const std::optional<Pose>& feet);
     bool elsewhere() const { return elsewhere_.has_value(); }
+    /// Lets ears or eyes fly from where they are, or has them come back. The character stands meanwhile; what counts for
+    /// zones and gaze is where it was.
+    void fly(Flight what);
+    Flight flight() const { return flight_; }
+    /// From where the walk-through view looks: the rig's camera, or what flies.
+    const Pose& eyes() const { return flight_ == Flight::none ? stance_.camera : flyer_; }
+    /// Turns what is being looked with: the character, or what flies. Up and down as far as a neck goes.
+    void lookBy(double right_deg, double up_deg);
+    /// The head that is turned by hand: the character's, or what flies.
+    const Pose& ownHead() const { return flight_ == Flight::none ? stance_.head : flyer_; }
+    void turnHead(double heading_deg, double pitch_deg, double roll_deg);
     const Pose& characterEars() const { return stance_.ears; }
     /// Jumps there, without a walk between.
     void placeFeet(const Pose& feet);
     /// Carries it there by hand: the ears glide along.
     void carryFeet(const Pose& feet);
-    /// Turns by a quarter at a time, as in games on a grid; the ear gets it as a quick turn, not as a jump.
-    void setQuarterTurns(bool on) { quarterTurns_ = on; }
-    bool quarterTurns() const { return quarterTurns_; }
+    void setQuarterTurns(bool on) { walker_.setQuarterTurns(on); }
+    bool quarterTurns() const { return walker_.quarterTurns(); }
     void setWalkInput(const WalkInput& input);
+    const Walker& walker() const { return walker_; }
 
     // --- Walks ---
     const WalkId& walk() const { return walkId_; }
@@ -146,6 +153,8 @@ signals:
     /// Listening began, ended, or goes through another output or layout.
     void listeningChanged();
     void walkChanged();
+    /// Ears or eyes left the character or came back.
+    void flightChanged();
     /// The output is gone or could not be opened: one line for the person, who may choose another.
     void outputFailed(const QString& message);
 
@@ -158,7 +167,8 @@ private:
     void tellOutput();
     bool openDevice(const QString& name);
     void fallBack(const QString& message);
-    void walkByHand(double seconds);
+    void moveByHand(double seconds);
+    void listen();
     /// Camera and ears go where the feet are; `jumped`: at once.
     void followFeet(double seconds, bool jumped);
     void announce();
@@ -189,10 +199,9 @@ private:
     mutable Looked looked_;
     std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
     Pose feet_;
-    WalkInput input_;
-    Leap leap_;
-    bool quarterTurns_ = false;
-    std::optional<double> turnTo_deg_; ///< a quarter turn on its way
+    Walker walker_;
+    Flight flight_ = Flight::none;
+    Pose flyer_;
     Listener listener_;
     Stance stance_;
     Pose lastEars_;
@@ -203,9 +212,7 @@ private:
     std::unique_ptr<Replay> replay_;
     std::shared_ptr<const WorldState> world_; ///< of scene_
     std::optional<Live::Snapshot> snapshot_;
-    std::shared_ptr<const PlanCutter> cutter_;
     std::shared_ptr<const Ground> ground_;
-    std::optional<WalkSurface> surface_;
     LevelId levelShown_;
     std::filesystem::path pathShown_;
     Pose lastFeet_;

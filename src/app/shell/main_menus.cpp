@@ -186,7 +186,8 @@ void MainWindow::makeViewMenu()
     menu->addSeparator();
     QAction* section = add(menu, tr("The S&ection: heights"), QKeySequence("H"), [] {});
     section->setCheckable(true);
-    connect(section, &QAction::toggled, section_, &QWidget::setVisible);
+    connect(section, &QAction::toggled, &sheets_->section(), &QWidget::setVisible);
+    add(menu, tr("&Walk-through view: beside, instead, away"), QKeySequence("F3"), [this] { showEyes(); });
     menu->addSeparator();
     add(menu, tr("Compare &falloffs, or swap them"), QKeySequence("X"), [this] { bench_->compare(); });
     QAction* bare =
@@ -236,6 +237,17 @@ void MainWindow::makeWalkMenu()
     add(menu, tr("Si&gnals and game values…"), QKeySequence("Ctrl+E"), [this] { showPad(); });
     add(menu, tr("Use what is near"), QKeySequence("I"), [this] { playback_.interact(); });
     add(menu, tr("&Jump"), QKeySequence("U"), [this] { playback_.jump(); });
+    const auto flight = [&](const QString& text, const char* key, Flight what) {
+        QAction* action = add(menu, text, QKeySequence(key), [this, what] { fly(what); });
+        action->setCheckable(true);
+        connect(&playback_, &Playback::flightChanged, action, [this, action, what] { action->setChecked(playback_.flight() == what); });
+    };
+    flight(tr("Let the ears &fly"), "F4", Flight::ears);
+    flight(tr("Look round while the ears sta&y"), "F5", Flight::eyes);
+    add(menu, tr("Blin&d walk, or show where it went"), QKeySequence("F8"), [this] {
+        BlindWalk& walk = sheets_->blindWalk();
+        walk.on() ? walk.end() : walk.begin();
+    });
     add(menu, tr("Listen through the next &rig"), QKeySequence("O"), [this] { rig_->next(); });
     add(menu, tr("Set up the &gaze…"), {}, [this] { bench_->showGaze(true); });
     add(menu, tr("Set up the &ears…"), {}, [this] { bench_->showRig(true); });

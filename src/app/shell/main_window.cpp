@@ -38,22 +38,14 @@ void remember(const QString& path)
 
 MainWindow::MainWindow(Session& session, Playback& playback)
     : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner),
-      lists_(new EarshotPanel(session, playback)), plan_(new PlanView(session, playback)),
-      section_(new SectionView(session, playback)), dial_(new EarDial(session, playback, plan_)),
+      lists_(new EarshotPanel(session, playback)), sheets_(new Sheets(session, playback)), plan_(&sheets_->plan()), dial_(new EarDial(session, playback, plan_)),
       rig_(new RigButton(session, plan_)), storeys_(new StoreySwitch(session, *plan_, plan_)),
       bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
     resize(1280, 800);
     auto* middle = new QSplitter(Qt::Horizontal);
     middle->addWidget(lists_);
-    auto* sheets = new QSplitter(Qt::Vertical);
-    sheets->addWidget(plan_);
-    sheets->addWidget(section_);
-    sheets->setStretchFactor(0, 1);
-    sheets->setCollapsible(0, false);
-    sheets->setHandleWidth(1);
-    section_->hide();
-    middle->addWidget(sheets);
+    middle->addWidget(sheets_);
     middle->addWidget(bench_);
     middle->setStretchFactor(1, 1);
     middle->setCollapsible(1, false);
@@ -130,6 +122,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(rig_, &RigButton::compareWanted, this, &MainWindow::compareRigs);
     connect(bench_, &BenchPanel::compareWanted, this, &MainWindow::compareRigs);
     connect(&session_, &Session::documentChanged, this, &MainWindow::placeOverlays);
+    connect(sheets_, &Sheets::arranged, this, &MainWindow::placeOverlays);
     connect(bench_, &BenchPanel::sideChosen, plan_, &PlanView::markSide);
     connect(bench_, &BenchPanel::previewed, plan_, &PlanView::setPreview);
     connect(plan_, &PlanView::pointed, this, [this](const QString& where) {
@@ -191,14 +184,22 @@ void MainWindow::placeOverlays()
 {
     tools_->move(10, 8);
     storeys_->move(plan_->width() - storeys_->width() - 10, 8);
-    dial_->move(plan_->width() - dial_->width() - 10, plan_->height() - dial_->height() - 10);
-    rig_->move(plan_->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
+    QWidget* host = sheets_->host();
+    for (QWidget* overlay : {static_cast<QWidget*>(dial_), static_cast<QWidget*>(rig_)}) {
+        if (overlay->parentWidget() != host) {
+            overlay->setParent(host);
+            overlay->show();
+            host->installEventFilter(this);
+        }
+    }
+    dial_->move(host->width() - dial_->width() - 10, host->height() - dial_->height() - 10);
+    rig_->move(host->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
     pointer_->move(tools_->geometry().right() + 10, 16);
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 {
-    if (watched == plan_ && (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
+    if ((watched == plan_ || watched == sheets_->host()) && (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
         placeOverlays();
     }
     return QMainWindow::eventFilter(watched, event);
@@ -371,6 +372,22 @@ void MainWindow::showWalls()
     dialog->show();
 }
 
+/// The Plan, both, the walk-through view, and round again.
+void MainWindow::showEyes()
+{
+    const Sheets::Shown next = sheets_->shown() == Sheets::Shown::plan   ? Sheets::Shown::both
+                               : sheets_->shown() == Sheets::Shown::both ? Sheets::Shown::eyes
+                                                                         : Sheets::Shown::plan;
+    if (!sheets_->show(next)) {
+        banner_->say(tr("The walk-through view needs OpenGL, and there is none on this display. The Plan shows everything."));
+    }
+}
+
+void MainWindow::fly(Flight what)
+{
+    playback_.fly(playback_.flight() == what ? Flight::none : what);
+}
+
 void MainWindow::startPlacing()
 {
     SoundId sound = lists_->currentSound();
@@ -407,6 +424,9 @@ void MainWindow::showKeys()
                        "<tr><td><b>Ctrl + E, I</b></td><td>the pad with signals and game values, use what is near</td></tr>"
                        "<tr><td><b>U</b></td><td>jump</td></tr>"
                        "<tr><td><b>O</b></td><td>listen through the next rig</td></tr>"
+                       "<tr><td><b>F3</b></td><td>the walk-through view beside the Plan, instead of it, away</td></tr>"
+                       "<tr><td><b>F4, F5</b></td><td>the ears fly; look round while the ears stay</td></tr>"
+                       "<tr><td><b>F8</b></td><td>blind walk: a compass and your ears; again shows the way</td></tr>"
                        "<tr><td><b>H</b></td><td>the Section: heights</td></tr>"
                        "<tr><td><b>M, Y</b></td><td>walls and materials, rays to what is selected</td></tr>"
                        "<tr><td><b>Z</b></td><td>hear with and without the gaze</td></tr>"

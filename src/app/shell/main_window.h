@@ -5,9 +5,8 @@
 #include "app/dial/ear_dial.h"
 #include "app/ears/rig_button.h"
 #include "app/lists/earshot_panel.h"
-#include "app/plan/plan_view.h"
-#include "app/section/section_view.h"
 #include "app/shell/banner.h"
+#include "app/shell/sheets.h"
 #include "app/shell/storey_switch.h"
 #include "app/shell/top_bar.h"
 #include "app/shell/walk_keys.h"
@@ -49,6 +48,8 @@ private:
     void askForSeed();
     void compareRigs();
     void showWalls();
+    void showEyes();
+    void fly(Flight what);
     void makeViewMenu();
     void makeWalkMenu();
     void makeLevelMenu();
@@ -78,8 +79,8 @@ private:
     TopBar* top_;
     Banner* banner_;
     EarshotPanel* lists_;
+    Sheets* sheets_;
     PlanView* plan_;
-    SectionView* section_;
     EarDial* dial_;
     RigButton* rig_;
     StoreySwitch* storeys_;

@@ -42,6 +42,9 @@ bool WalkKeys::takes(const QKeyEvent& event) const
     case Qt::Key_D:
     case Qt::Key_Q:
     case Qt::Key_E: return true;
+    // Otherwise they switch storeys.
+    case Qt::Key_PageUp:
+    case Qt::Key_PageDown: return playback_.flight() != Flight::none;
     case Qt::Key_Up:
     case Qt::Key_Down:
     case Qt::Key_Left:
@@ -88,6 +91,7 @@ void WalkKeys::update()
     input.ahead = held(Qt::Key_W, Qt::Key_Up) - held(Qt::Key_S, Qt::Key_Down);
     input.right = held(Qt::Key_D) - held(Qt::Key_A);
     input.turn = held(Qt::Key_E, Qt::Key_Right) - held(Qt::Key_Q, Qt::Key_Left);
+    input.up = held(Qt::Key_PageUp) - held(Qt::Key_PageDown);
     input.fast = shift_;
     playback_.setWalkInput(input);
 }

@@ -11,7 +11,7 @@ namespace stone
 {
 
 /// Turns keys into walking: W A S D walk, Q E turn, Shift faster, everywhere but where text is typed; the arrow keys
-/// too (up and down walk, left and right turn) while the Plan has the focus.
+/// too (up and down walk, left and right turn) while the Plan has the focus; Page Up and Down in flight.
 class WalkKeys : public QObject
 {
     Q_OBJECT

@@ -44,6 +44,10 @@ QPushButton#listen { background: %verdigris%; color: white; border: 0; border-ra
 QPushButton#listen:checked { background: %cinnabar%; }
 QPushButton#listen:focus { border: 2px solid %ink%; padding: 3px 14px; }
 QCheckBox { border: 1px solid transparent; padding: 1px; }
+QTreeView { background: white; border: 1px solid %line%; border-radius: 4px; }
+QTreeView::indicator { width: 11px; height: 11px; border: 1px solid %soft%; border-radius: 2px; background: white; }
+QTreeView::indicator:checked { background: %verdigris%; border-color: %verdigris%; }
+QHeaderView::section { background: %panel%; border: 0; border-bottom: 1px solid %line%; padding: 2px 4px; }
 QListView { background: transparent; border: 1px solid transparent; outline: 0; }
 QScrollArea, QScrollArea > QWidget > QWidget { background: transparent; border: 0; }
 QScrollBar:vertical { width: 8px; background: transparent; }

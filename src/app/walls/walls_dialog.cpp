@@ -2,6 +2,7 @@
 
 #include "acoustics/wall_loss.h"
 #include "app/theme/labels.h"
+#include "level/surface_areas.h"
 
 #include <QComboBox>
 #include <QDialogButtonBox>
@@ -16,17 +17,18 @@ namespace stone
 namespace
 {
 
-enum Column { surfaceName, material, by, loss, absorption, columns };
+enum Column { surfaceName, area, material, by, loss, absorption, columns };
 constexpr std::size_t spokenBand = 3; ///< 500 Hz
 constexpr double usualThickness_m = 0.2;
 
-QString bandsText(const BandValues& values, int decimals)
+/// A line of a table: what, and a number for each band.
+QString bandsLine(const QString& what, const BandValues& values, int decimals)
 {
-    QStringList texts;
+    QString line = QString("<tr><td>%1</td>").arg(what);
     for (const double value : values) {
-        texts << QString::number(value, 'f', decimals);
+        line += QString("<td align='right' width='44'>%1</td>").arg(value, 0, 'f', decimals);
     }
-    return texts.join("  ");
+    return line + "</tr>";
 }
 
 QTableWidgetItem* cell(const QString& text)
@@ -47,7 +49,7 @@ WallsDialog::WallsDialog(Session& session, QWidget* parent)
     table_->setObjectName("surfaces");
     table_->setColumnCount(columns);
     table_->setHorizontalHeaderLabels(
-        {tr("Surface in the level"), tr("Is taken for"), tr("By"), tr("Loss at 500 Hz"), tr("Absorbs at 500 Hz")});
+        {tr("Surface in the level"), tr("Area"), tr("Is taken for"), tr("By"), tr("Loss at 500 Hz"), tr("Absorbs at 500 Hz")});
     table_->verticalHeader()->hide();
     table_->horizontalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
     table_->horizontalHeader()->setSectionResizeMode(material, QHeaderView::Stretch);
@@ -132,26 +134,39 @@ void WallsDialog::refresh()
         show();
     }
     const Mesh* mesh = session_.loadedLevel().mesh();
-    surfaces_ = mesh != nullptr ? mesh->materials : std::vector<std::string>{};
+    surfaces_.clear();
+    if (mesh != nullptr) {
+        const std::vector<double> areas = surfaceAreas_m2(*mesh);
+        for (std::size_t i = 0; i < areas.size(); ++i) {
+            if (areas[i] > 0.0) {
+                surfaces_.push_back({mesh->materials[i], areas[i]});
+            }
+        }
+        std::stable_sort(surfaces_.begin(), surfaces_.end(), [](const Row& a, const Row& b) { return a.area_m2 > b.area_m2; });
+    }
     table_->setRowCount(static_cast<int>(surfaces_.size()));
     for (int row = 0; row < table_->rowCount(); ++row) {
-        refreshRow(row, surfaces_[static_cast<std::size_t>(row)]);
+        refreshRow(row);
     }
     tell();
 }
 
-void WallsDialog::refreshRow(int row, const std::string& surface)
+void WallsDialog::refreshRow(int row)
 {
     const Project& project = session_.project();
+    const auto& [surface, area_m2] = surfaces_[static_cast<std::size_t>(row)];
     const Surface found = materialOf(project.materials, project.surfaces, surface);
     table_->setItem(row, surfaceName, cell(surface.empty() ? tr("(no name)") : QString::fromStdString(surface)));
+    auto* size = cell(tr("%1 m²").arg(area_m2, 0, 'f', 0));
+    size->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    table_->setItem(row, area, size);
     auto* choice = qobject_cast<QComboBox*>(table_->cellWidget(row, material));
     if (choice == nullptr) {
         choice = new QComboBox;
         choice->setObjectName(QString("material%1").arg(row));
         table_->setCellWidget(row, material, choice);
         connect(choice, &QComboBox::activated, this, [this, choice, row](int index) {
-            choose(surfaces_[static_cast<std::size_t>(row)], {choice->itemData(index).toString().toStdString()});
+            choose(surfaces_[static_cast<std::size_t>(row)].surface, {choice->itemData(index).toString().toStdString()});
         });
     }
     const QSignalBlocker quiet(choice);
@@ -196,11 +211,13 @@ void WallsDialog::tell()
         return;
     }
     const Project& project = session_.project();
-    const Material& shown = *materialOf(project.materials, project.surfaces, surfaces_[row]).material;
-    about_->setText(tr("<b>%1</b>, octave bands 63 Hz to 8 kHz<br>takes %2 dB<br>absorbs %3<br>%4")
-                        .arg(QString::fromStdString(shown.name).toHtmlEscaped(),
-                             bandsText(wallLoss_db(shown, usualThickness_m), 0), bandsText(shown.absorption, 2),
-                             QString::fromStdString(shown.source).toHtmlEscaped()));
+    const Material& shown = *materialOf(project.materials, project.surfaces, surfaces_[row].surface).material;
+    BandValues hertz;
+    std::copy(octaveBands_hz.begin(), octaveBands_hz.end(), hertz.begin());
+    about_->setText(tr("<b>%1</b><table cellspacing='0'>%2%3%4</table>%5")
+                        .arg(QString::fromStdString(shown.name).toHtmlEscaped(), bandsLine(tr("octave band, Hz"), hertz, 0),
+                             bandsLine(tr("takes, dB"), wallLoss_db(shown, usualThickness_m), 0),
+                             bandsLine(tr("absorbs"), shown.absorption, 2), QString::fromStdString(shown.source).toHtmlEscaped()));
 }
 
 } // namespace stone

@@ -22,7 +22,7 @@ public:
 private:
     QWidget* makeSettings();
     void refresh();
-    void refreshRow(int row, const std::string& surface);
+    void refreshRow(int row);
     void choose(const std::string& surface, const MaterialId& material);
     void change(const QString& what, const QString& gesture, const std::function<void(Occlusion&)>& change);
     void tell();
@@ -30,7 +30,11 @@ private:
     Session& session_;
     QTableWidget* table_;
     QLabel* about_;
-    std::vector<std::string> surfaces_;
+    struct Row {
+        std::string surface;
+        double area_m2;
+    };
+    std::vector<Row> surfaces_; ///< those that something is made of, the largest first
     std::vector<std::function<void()>> shows_;
 };
 

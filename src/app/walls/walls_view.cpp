@@ -119,7 +119,7 @@ void WallsView::showExplained(const HearingModel& model, const std::optional<Exp
                           lossText(stop.loss_db), theme::metres(stop.thickness_m));
     }
     for (const WaySeen& way : told->ways) {
-        lines << (way.detour_m > 0.0 ? tr("A way round it, %1 longer, leaves %2.")
+        lines << (way.detour_m > 0.0 ? tr("A way round, %1 longer: %2.")
                                            .arg(theme::metres(way.detour_m), lossText(way.loss_db))
                                      : tr("Right behind the edge it bends round: %1.").arg(lossText(way.loss_db)));
     }

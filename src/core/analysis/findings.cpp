@@ -3,8 +3,10 @@
 #include "analysis/ambience_findings.h"
 #include "analysis/ears_findings.h"
 #include "analysis/emitter_findings.h"
+#include "analysis/gaze_findings.h"
 #include "analysis/output_findings.h"
 #include "analysis/sound_findings.h"
+#include "analysis/walls_findings.h"
 #include "analysis/words.h"
 #include "level/mesh_import.h"
 #include "level/walk_surface.h"
@@ -55,6 +57,7 @@ public:
             examine(*level);
         }
         findInEars(e_.project, found_);
+        findInGazes(e_.project, found_);
         if (e_.output) {
             findInOutput(e_.project, *e_.output, found_);
         }
@@ -168,6 +171,7 @@ private:
         findInAmbience(
             e_.project, level, ground, e_.loading, [this](const Sound& sound) { return loudnessOf(sound); }, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
+        findInWalls(e_.project, level, ground, e_.loading == Loading::now, found_);
         for (const auto& walk : level.walks) {
             if (walk->points.size() < 2) {
                 add({.code = "walk-short",

@@ -50,10 +50,10 @@ void Live::setFeet(const Pose& feet, bool jump)
     wishes_.jump = wishes_.jump || jump;
 }
 
-void Live::listenFrom(const std::optional<Pose>& feet)
+void Live::listenFrom(const std::optional<Pose>& ears)
 {
     const std::lock_guard lock(mutex_);
-    wishes_.elsewhere = feet;
+    wishes_.elsewhere = ears;
 }
 
 void Live::send(const Happening& happening)
@@ -211,7 +211,7 @@ void Live::takeWishes(std::uint64_t step)
     }
 }
 
-Pose Live::nextFeet(std::uint64_t step)
+void Live::nextFeet(std::uint64_t step)
 {
     const double stepTime_s = static_cast<double>(stepFrames) / rate_;
     if (scene_ && !walk_.empty()) {
@@ -228,36 +228,25 @@ Pose Live::nextFeet(std::uint64_t step)
             if (snapshot_.walk_s) {
                 snapshot_.walk_s = std::min(time_s, walk->seconds());
             }
-            return feet_;
+            return;
         }
     }
     feet_ = interpolate(feet_, feetTarget_, 1.0 - std::exp(-stepTime_s / glide_s));
-    return feet_;
 }
 
-Pose Live::listeningFeet(const Pose& character)
+std::optional<Ears> Live::earsElsewhere()
 {
-    if (!elsewhere_ && !away_) {
-        listening_ = character;
-        lastElsewhere_.reset();
-        return character;
+    const Pose own = control_.state().stance.ears;
+    if (!elsewhere_ && (!listening_ || glm::length(listening_->at - own.at) <= backWithin_m)) {
+        // Back where they belong, to a hair: the rig's own movement counts again.
+        listening_.reset();
+        return {};
     }
     const double step_s = static_cast<double>(stepFrames) / rate_;
-    const Pose target = elsewhere_.value_or(character);
-    listening_ = interpolate(listening_, target, 1.0 - std::exp(-step_s / glide_s));
-    // Back at the character, to a hair, its own movement counts again.
-    away_ = elsewhere_.has_value() || glm::length(listening_.at - target.at) > backWithin_m;
-    return listening_;
-}
-
-Ears Live::earsElsewhere(const Pose& feet)
-{
-    const Project& project = scene_->model.project();
-    const Pose ears = stanceOf(rigOf(project, project.rig), scene_->model.level().character, feet, 1.0).ears;
-    const double step_s = static_cast<double>(stepFrames) / rate_;
-    const Vec3 velocity = lastElsewhere_ && !jumped_ ? (ears.at - *lastElsewhere_) / step_s : Vec3{0.0};
-    lastElsewhere_ = ears.at;
-    return {ears, velocity};
+    const Pose target = elsewhere_.value_or(own);
+    const Pose before = listening_.value_or(jumped_ ? target : own);
+    listening_ = interpolate(before, target, 1.0 - std::exp(-step_s / glide_s));
+    return Ears(*listening_, jumped_ ? Vec3{0.0} : (listening_->at - before.at) / step_s);
 }
 
 void Live::pump()
@@ -269,9 +258,8 @@ void Live::pump()
             break;
         }
         takeWishes(nextStep_);
-        const Pose feet = listeningFeet(nextFeet(nextStep_));
-        const bool elsewhere = scene_ != nullptr && (elsewhere_.has_value() || away_);
-        const auto ears = elsewhere ? std::optional(earsElsewhere(feet)) : std::nullopt;
+        nextFeet(nextStep_);
+        const auto ears = earsElsewhere();
         control_.decide(nextStep_, {.ears = ears, .feet = feet_, .jumped = jumped_, .happenings = happenings_}, *plan);
         jumped_ = false;
         plan->master = master_;

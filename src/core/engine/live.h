@@ -61,8 +61,8 @@ public:
     void setScene(std::shared_ptr<const Scene> scene);
     /// Where the character is and faces. The ears glide there, within about 30 ms, unless `jump`.
     void setFeet(const Pose& feet, bool jump);
-    /// Listens from other feet than the character's, a walk's included, until given nothing. The ears glide there and back.
-    void listenFrom(const std::optional<Pose>& feet);
+    /// Listens with other ears than the rig's, on a walk too, until given nothing. They glide there and back.
+    void listenFrom(const std::optional<Pose>& ears);
     /// Follows a walk of the scene's level from a time on; the feet are then its business until stopWalk(). The level is
     /// then as old as the walk, as it is when the walk is rendered.
     /// `before`: what has happened on it by then; null: nothing.
@@ -112,9 +112,8 @@ private:
 
     void run();
     void takeWishes(std::uint64_t step);
-    Pose nextFeet(std::uint64_t step);
-    Pose listeningFeet(const Pose& character);
-    Ears earsElsewhere(const Pose& feet);
+    void nextFeet(std::uint64_t step);
+    std::optional<Ears> earsElsewhere();
     void measure();
     void freeRetired();
 
@@ -133,9 +132,7 @@ private:
     Pose feet_;
     Pose feetTarget_;
     std::optional<Pose> elsewhere_;
-    Pose listening_; ///< the feet from which is listened: the character's, or on the way elsewhere
-    bool away_ = false;
-    std::optional<Vec3> lastElsewhere_;
+    std::optional<Pose> listening_; ///< the ears that are elsewhere, or on their way back
     bool jumped_ = true;                ///< the ears did not get where they are by moving
     std::vector<Happening> happenings_; ///< of the step that is being decided
     std::optional<std::uint64_t> heldAt_;

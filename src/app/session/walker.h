@@ -1,0 +1,70 @@
+#pragma once
+
+#include "geometry/pose.h"
+#include "level/walk_surface.h"
+#include "project/document.h"
+#include "world/walk_pose.h"
+
+#include <memory>
+#include <optional>
+
+namespace stone
+{
+
+/// Which way somebody is being walked, turned and, in flight, lifted right now, each -1, 0 or 1.
+struct WalkInput {
+    int ahead = 0;
+    int right = 0;
+    int turn = 0; ///< 1: to the right
+    int up = 0;   ///< in flight only
+    bool fast = false;
+
+    bool operator==(const WalkInput&) const = default;
+    bool still() const { return ahead == 0 && right == 0 && turn == 0 && up == 0; }
+};
+
+/// Moves the character as hands on the keys do: on floors and along walls, turned steadily or by quarters, jumping and
+/// falling. Window thread only.
+class Walker
+{
+public:
+    /// Null for a level without geometry: then the ground is even and nothing stands in the way.
+    void setLevel(const std::shared_ptr<const PlanCutter>& cutter, const std::shared_ptr<const Ground>& ground);
+
+    /// `heading_deg`: of the character, from where a quarter turn begins.
+    void setInput(const WalkInput& input, double heading_deg);
+    const WalkInput& input() const { return input_; }
+    /// Turns by a quarter at a time, as in games on a grid; the ear gets it as a quick turn, not as a jump.
+    void setQuarterTurns(bool on) { quarterTurns_ = on; }
+    bool quarterTurns() const { return quarterTurns_; }
+    void jump() { leap_.jump(); }
+    /// Ends a jump or a turn that is on its way.
+    void stand();
+
+    /// Goes on for so long; whether there was anything to do.
+    bool step(Pose& feet, const Character& character, double seconds);
+
+    /// How often, since the level was set, something stopped the character, and how often the floor was lost.
+    int bumps() const { return bumps_; }
+    int falls() const { return falls_; }
+
+private:
+    void turn(Pose& feet, double seconds);
+    Vec3 walked(const Vec3& ground, double heading_deg, const Character& character, double seconds);
+
+    std::shared_ptr<const PlanCutter> cutter_;
+    std::shared_ptr<const Ground> ground_;
+    std::optional<WalkSurface> surface_;
+    WalkInput input_;
+    Leap leap_;
+    bool quarterTurns_ = false;
+    std::optional<double> turnTo_deg_; ///< a quarter turn on its way
+    bool stopped_ = false;             ///< by something that was counted
+    int bumps_ = 0;
+    int falls_ = 0;
+};
+
+/// A pose that flies on as the keys say: where it looks, through everything.
+Pose flown(const Pose& from, const WalkInput& input, double speed_m_s, double seconds);
+
+} // namespace stone

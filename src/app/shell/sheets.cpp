@@ -1,0 +1,52 @@
+#include "app/shell/sheets.h"
+
+namespace stone
+{
+
+Sheets::Sheets(Session& session, Playback& playback, QWidget* parent)
+    : QStackedWidget(parent), session_(session), playback_(playback), blind_(session, playback),
+      splitter_(new QSplitter(Qt::Vertical)), plan_(new PlanView(session, playback)),
+      section_(new SectionView(session, playback)), cover_(new BlindCover(blind_, playback))
+{
+    splitter_->addWidget(plan_);
+    splitter_->addWidget(section_);
+    splitter_->setStretchFactor(0, 1);
+    splitter_->setCollapsible(0, false);
+    splitter_->setHandleWidth(1);
+    section_->hide();
+    addWidget(splitter_);
+    addWidget(cover_);
+    plan_->showBlindWalk(blind_);
+    connect(&blind_, &BlindWalk::changed, this, [this] {
+        setCurrentIndex(blind_.on() ? 1 : 0);
+        plan_->setFocus();
+    });
+}
+
+bool Sheets::show(Shown what)
+{
+    if (what != Shown::plan && eyes_ == nullptr) {
+        if (!EyesView::available()) {
+            return false;
+        }
+        eyes_ = new EyesView(session_, playback_);
+        splitter_->insertWidget(0, eyes_);
+    }
+    shown_ = what;
+    if (eyes_ != nullptr) {
+        eyes_->setVisible(what != Shown::plan);
+    }
+    plan_->setVisible(what != Shown::eyes);
+    if (what == Shown::both) {
+        splitter_->setSizes({height() / 2, height() / 2, 0});
+    }
+    emit arranged();
+    return true;
+}
+
+QWidget* Sheets::host()
+{
+    return shown_ == Shown::plan ? plan_ : static_cast<QWidget*>(eyes_);
+}
+
+} // namespace stone
