@@ -87,13 +87,18 @@ private slots:
         QTest::keyClick(f.window.get(), Qt::Key_O);
         QVERIFY(f.session->project().rig.empty());
         Vec3 before = f.playback->ears().at;
+        std::vector<float> out;
         for (int i = 0; i < 60; ++i) {
-            f.clock->advance(f.playback->live(), 0.02);
+            const std::vector<float> more = f.clock->advance(f.playback->live(), 0.02);
+            out.insert(out.end(), more.begin(), more.end());
             f.playback->tick(0.02);
             QVERIFY(glm::length(f.playback->ears().at - before) < 1.5 * 6.5 / Listener::turnOver_s * 0.02 + 0.01);
             before = f.playback->ears().at;
         }
         QVERIFY(glm::length(before - Vec3(0, 0, 1.6)) < 1e-6);
+        // Nothing breaks in what is played: no more than the tone itself bends.
+        QVERIFY2(fixture::largestBreak(out, 0) < 3.0 * 0.5 * std::pow(2.0 * std::numbers::pi * 480.0 / 48'000.0, 3.0),
+                 qPrintable(QString::number(fixture::largestBreak(out, 0))));
         // The engine's ears are there too.
         QVERIFY(f.playback->world() != nullptr && glm::length(f.playback->world()->stance.ears.at - before) < 0.01);
         QTest::keyClick(f.window.get(), Qt::Key_O);

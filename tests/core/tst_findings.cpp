@@ -1,5 +1,7 @@
 #include "analysis/findings.h"
 #include "analysis/repetition.h"
+#include "analysis/walls_findings.h"
+#include "support/boxes.h"
 #include "support/fixtures.h"
 
 #include <QTemporaryDir>
@@ -38,6 +40,92 @@ private:
     }
 
 private slots:
+    void slipsOfGazes_data()
+    {
+        QTest::addColumn<QString>("code");
+        QTest::addColumn<QString>("wrong");
+        QTest::addColumn<QString>("right");
+        const auto lane = [](double inner, double outer, double behind) {
+            return QString(R"("lanes": [{"property": "level", "over": "gaze", "shape": "two_angles", "inner_deg": %1, "outer_deg": %2, "behind": %3}])")
+                .arg(inner)
+                .arg(outer)
+                .arg(behind);
+        };
+        QTest::newRow("at a stroke") << "gaze-narrow" << R"("rise_s": 0, )" + lane(40, 44, -12) << R"("rise_s": 0.2, )" + lane(40, 44, -12);
+        QTest::newRow("wide is no stroke") << "gaze-narrow" << R"("fall_s": 0, )" + lane(40, 40, -12) << R"("fall_s": 0, )" + lane(40, 140, -12);
+        QTest::newRow("vital") << "gaze-vital" << lane(40, 120, -12) << R"("exempt": ["e"], )" + lane(40, 120, -12);
+        QTest::newRow("signal gone") << "gaze-gone" << R"("when": "signal", "from": "no", )" + lane(40, 120, -2)
+                                     << R"("when": "signal", "from": "ring", )" + lane(40, 120, -2);
+        QTest::newRow("zone gone") << "gaze-gone" << R"("when": "zone", "zone": "no", )" + lane(40, 120, -2)
+                                   << R"("when": "zone", "zone": "z", )" + lane(40, 120, -2);
+        QTest::newRow("idle") << "gaze-idle" << R"("rise_s": 1)" << lane(40, 120, -2);
+    }
+    void slipsOfGazes()
+    {
+        QFETCH(QString, code);
+        QFETCH(QString, wrong);
+        QFETCH(QString, right);
+        const auto project = [](const QString& gaze) {
+            const QString text = QString(R"({"sounds": [{"id": "loop", "file": "a.wav"}], "signals": [{"id": "ring"}], "gazes": [{"id": "g", %1}],
+                "levels": [{"id": "level", "zones": [{"id": "z"}], "emitters": [{"id": "e", "sound": "loop", "priority": "vital"}]}]})").arg(gaze);
+            return readProjectText(text.toStdString(), "test").project;
+        };
+        QVERIFY(has(project(wrong), code.toStdString()));
+        QVERIFY(!has(project(right), code.toStdString()));
+        // A remedy, where there is one, puts it right.
+        for (const Finding& finding : found(project(wrong))) {
+            if (finding.code == code.toStdString() && !finding.remedies.empty()) {
+                QVERIFY(!has(finding.remedies[0].apply(project(wrong)), code.toStdString()));
+            }
+        }
+    }
+
+    /// What is shut in by a wall, by its own housing, or heard beyond the walls' reach.
+    void slipsOfWalls()
+    {
+        Mesh mesh;
+        mesh.materials = {"brick"};
+        fixture::addBox(mesh, {-5, 4, 0}, {5, 6, 4});
+        mesh.nodes.push_back({"wall", {}, 0, 12});
+        fixture::addBox(mesh, {-1, 9, 0}, {1, 11, 2});
+        mesh.nodes.push_back({"cupboard", {}, 12, 12});
+        const auto ground = fixture::groundOf(mesh);
+        const auto foundAt = [&](const Vec3& at, const std::function<void(Project&, Emitter&)>& change = {}) {
+            Emitter emitter = fixture::pointAt("a", at);
+            Project project = fixture::projectWith({emitter});
+            if (change) {
+                change(project, emitter);
+            }
+            project = withLevel(std::move(project), {"level"}, [&](Level& l) { l.emitters.put(emitter); });
+            std::vector<Finding> all;
+            findInWalls(project, *project.levels[0], ground, true, all);
+            return std::pair(all, project);
+        };
+        const auto codes = [](const std::vector<Finding>& all) {
+            std::string text;
+            for (const Finding& finding : all) {
+                text += finding.code + ' ';
+            }
+            return text;
+        };
+        QCOMPARE(codes(foundAt({0, 0, 1.6}, [](Project& p, Emitter&) { p.occlusion.reach_m = 1e4; }).first), std::string());
+        QVERIFY(codes(foundAt({0, 0, 1.6}, [](Project& p, Emitter&) { p.occlusion.reach_m = 5.0; }).first).starts_with("walls-end-early"));
+        const auto inWall = foundAt({0, 5, 2}, [](Project& p, Emitter&) { p.occlusion.reach_m = 1e4; });
+        QCOMPARE(codes(inWall.first), std::string("emitter-in-wall "));
+        const Project out = inWall.first[0].remedies[0].apply(inWall.second);
+        const Vec3 moved = out.levels[0]->emitters[0]->at;
+        QVERIFY2(moved.y < 4.0 || moved.y > 6.0 || moved.z > 4.0, "it is still in the wall");
+        QVERIFY(glm::length(moved - Vec3(0, 5, 2)) < 1.6);
+        const auto inCupboard = foundAt({0, 10, 1}, [](Project& p, Emitter&) { p.occlusion.reach_m = 1e4; });
+        QCOMPARE(codes(inCupboard.first), std::string("own-housing "));
+        const Project housed = inCupboard.first[0].remedies[0].apply(inCupboard.second);
+        QCOMPARE(housed.levels[0]->emitters[0]->screening.housing, std::string("cupboard"));
+        std::vector<Finding> after;
+        findInWalls(housed, *housed.levels[0], ground, true, after);
+        QVERIFY(after.empty());
+        QVERIFY(codes(foundAt({0, 10, 1}, [](Project&, Emitter& e) { e.screening.clear_m = 2.0; }).first).find("housing") == std::string::npos);
+    }
+
     void slipsOfAmbiences_data()
     {
         QTest::addColumn<QString>("code");

@@ -80,8 +80,9 @@ LevelModel levelModel(const Mesh& mesh, const std::function<bool(const std::stri
             append(faces, normal);
             const Vec3& a = corners[i];
             const Vec3& b = corners[(i + 1) % 3];
-            const auto key = std::minmax(cellOf(a), cellOf(b));
-            const auto [known, fresh] = edges.emplace(std::pair(key.first, key.second), Edge{a, b, normal});
+            const Cell from = cellOf(a);
+            const Cell to = cellOf(b);
+            const auto [known, fresh] = edges.emplace(std::pair(std::min(from, to), std::max(from, to)), Edge{a, b, normal});
             if (!fresh) {
                 known->second.drawn = glm::dot(known->second.normal, normal) < flat;
             }

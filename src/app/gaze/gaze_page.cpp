@@ -172,7 +172,7 @@ void GazePage::tick(QTreeWidgetItem* item, int column)
     const bool on = item->checkState(column) == Qt::Checked;
     const QString what = column == exempt ? (on ? tr("%1 exempt") : tr("%1 not exempt")) : on ? tr("for %1") : tr("not for %1");
     const bool family = item->data(who, isFamily).toBool();
-    edit(what.arg(item->text(who)), {}, [&](Gaze& g) {
+    const auto change = [=](Gaze& g) {
         if (family) {
             setIn(g.families, FamilyId{id}, on);
             return;
@@ -181,7 +181,9 @@ void GazePage::tick(QTreeWidgetItem* item, int column)
         if (on) {
             setIn(column == exempt ? g.emitters : g.exempt, EmitterId{id}, false);
         }
-    });
+    };
+    // The edit fills the list anew: not while the list is still busy with the click.
+    QTimer::singleShot(0, this, [this, change, name = what.arg(item->text(who))] { edit(name, {}, change); });
 }
 
 LaneStack::Source GazePage::source()

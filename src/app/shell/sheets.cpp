@@ -31,6 +31,8 @@ bool Sheets::show(Shown what)
         }
         eyes_ = new EyesView(session_, playback_);
         splitter_->insertWidget(0, eyes_);
+        // The first such view makes the window's surface anew: what was typed into goes on being typed into.
+        window()->activateWindow();
     }
     shown_ = what;
     if (eyes_ != nullptr) {
