@@ -1,0 +1,249 @@
+#include "dsp/late_network.h"
+
+#include "dsp/band_filter.h"
+
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
+namespace stone
+{
+
+namespace
+{
+
+/// Lines of 24 to 110 ms: together a second, so that the modes of the network lie closer than they are wide (M. R. Schroeder's
+/// condition) at a decay of a second or two. Small rooms that decay soon have shorter ones, others longer.
+constexpr double shortest_s = 0.024;
+constexpr double longest_s = 0.110;
+constexpr double usualVolume_m3 = 500.0;
+constexpr double usualRt60_s = 1.5;
+constexpr std::size_t middleBand = 4; ///< 1 kHz
+constexpr std::size_t lineFrames = 1U << 15U; ///< longest at 192 kHz
+constexpr double longestPreDelay_s = 0.5;
+/// Lengths of the diffusers in seconds, not multiples of each other; and how much they give back.
+constexpr std::array<double, 4> diffusers_s{0.00297, 0.00223, 0.00787, 0.00577};
+constexpr float diffusion = 0.62F;
+/// How much of the way to other losses is gone in a sub-block.
+constexpr std::size_t subBlock = 32;
+constexpr float glideShare = 0.04F;
+constexpr double sixtyDecibels = 13.815510557964274; ///< ln(10^6)
+constexpr double sabine = 0.161;                     ///< s/m
+
+bool isPrime(std::uint32_t n)
+{
+    for (std::uint32_t i = 2; i * i <= n; ++i) {
+        if (n % i == 0) {
+            return false;
+        }
+    }
+    return n > 1;
+}
+
+double borderGain(std::size_t shelf, double rate)
+{
+    constexpr double firstBand_hz = 62.5;
+    return std::tan(std::numbers::pi * firstBand_hz * std::exp2(static_cast<double>(shelf)) * std::numbers::sqrt2 / rate);
+}
+
+void hadamard(LateNetwork::PerLine& x)
+{
+    for (std::size_t half = 1; half < LateNetwork::lines; half *= 2) {
+        for (std::size_t i = 0; i < LateNetwork::lines; i += 2 * half) {
+            for (std::size_t k = i; k < i + half; ++k) {
+                const float a = x[k];
+                const float b = x[k + half];
+                x[k] = a + b;
+                x[k + half] = a - b;
+            }
+        }
+    }
+    for (float& value : x) {
+        value *= 0.25F;
+    }
+}
+
+void glideTo(LateNetwork::PerLine& value, const LateNetwork::PerLine& target)
+{
+    for (std::size_t line = 0; line < LateNetwork::lines; ++line) {
+        value[line] += (target[line] - value[line]) * glideShare;
+    }
+}
+
+/// In steps of half an octave, so that a room that is being set up seldom gets other lines.
+double lineScale(double rt60_s, double volume_m3)
+{
+    const double wanted = std::clamp(std::max(std::cbrt(volume_m3 / usualVolume_m3), rt60_s / usualRt60_s), 0.4, 1.4);
+    return std::exp2(std::round(2.0 * std::log2(wanted)) / 2.0);
+}
+
+} // namespace
+
+LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s, double volume_m3, double preDelay_s, double rate)
+{
+    Design made;
+    const BandFilter::Designer designer(rate);
+    const double scale = lineScale(rt60_s[middleBand], volume_m3);
+    double leftOnce = 0.0; ///< of the energy, on the average, after one pass
+    for (std::size_t line = 0; line < lines; ++line) {
+        // Spread evenly on a logarithmic scale, and not in the order of the matrix.
+        const std::size_t place = (line * 7) % lines;
+        const double share = static_cast<double>(place) / static_cast<double>(lines - 1);
+        auto frames = static_cast<std::uint32_t>(scale * shortest_s * std::pow(longest_s / shortest_s, share) * rate);
+        frames = std::max<std::uint32_t>(frames, blockFrames + 1);
+        while (!isPrime(frames) || std::find(made.delays.begin(), made.delays.end(), frames) != made.delays.end()) {
+            ++frames;
+        }
+        made.delays[line] = frames;
+        const double delay_s = static_cast<double>(frames) / rate;
+        leftOnce += std::exp(-sixtyDecibels * delay_s / rt60_s[middleBand]) / static_cast<double>(lines);
+        BandFilter::Levels_db loss{};
+        for (std::size_t band = 0; band < bands; ++band) {
+            loss[band] = -60.0 * delay_s / rt60_s[band];
+        }
+        const BandFilter::Settings settings = designer(loss);
+        made.losses.gain[line] = settings.gain;
+        for (std::size_t i = 0; i < shelves; ++i) {
+            const double k = static_cast<double>(settings.shelves[i]);
+            const double root = std::sqrt(k);
+            const double g = borderGain(i, rate) * std::sqrt(root);
+            const double a1 = 1.0 / (1.0 + g * (g + std::numbers::sqrt2));
+            Losses::Shelf& shelf = made.losses.shelf[i];
+            shelf.a1[line] = static_cast<float>(a1);
+            shelf.a2[line] = static_cast<float>(g * a1);
+            shelf.a3[line] = static_cast<float>(g * g * a1);
+            shelf.high[line] = static_cast<float>(k);
+            shelf.band[line] = static_cast<float>(std::numbers::sqrt2 * (1.0 - root) * root);
+            shelf.low[line] = static_cast<float>(1.0 - k);
+        }
+    }
+    const double first_s = static_cast<double>(*std::min_element(made.delays.begin(), made.delays.end())) / rate;
+    made.preDelay = static_cast<std::uint32_t>(std::clamp(preDelay_s - first_s, 0.0, longestPreDelay_s) * rate);
+    // What goes in passes the matrix again and again; over time the squares of all outputs add up to a geometric series. Eight of
+    // the sixteen are to have 16 pi / A.
+    const double wanted = 16.0 * std::numbers::pi * rt60_s[middleBand] / (sabine * volume_m3);
+    made.gain = static_cast<float>(std::sqrt(2.0 * wanted * (1.0 - leftOnce) / leftOnce));
+    return made;
+}
+
+LateNetwork::LateNetwork(double rate) : before_(static_cast<std::size_t>(longestPreDelay_s * rate) + blockFrames + 1)
+{
+    for (const double length_s : diffusers_s) {
+        diffusers_.push_back({std::vector<float>(static_cast<std::size_t>(length_s * rate) | 1U), 0, diffusion});
+    }
+    for (auto& line : line_) {
+        line.resize(lineFrames);
+    }
+}
+
+void LateNetwork::reset()
+{
+    for (AllPass& diffuser : diffusers_) {
+        std::fill(diffuser.line.begin(), diffuser.line.end(), 0.0F);
+    }
+    std::fill(before_.begin(), before_.end(), 0.0F);
+    for (auto& line : line_) {
+        std::fill(line.begin(), line.end(), 0.0F);
+    }
+    first_ = {};
+    second_ = {};
+    energy_ = 0.0F;
+    fresh_ = true;
+}
+
+void LateNetwork::diffuse(Block& block) noexcept
+{
+    for (AllPass& diffuser : diffusers_) {
+        for (float& sample : block) {
+            float& kept = diffuser.line[diffuser.at];
+            const float out = kept - diffuser.gain * sample;
+            kept = sample + diffuser.gain * out;
+            sample = out;
+            diffuser.at = diffuser.at + 1 == diffuser.line.size() ? 0 : diffuser.at + 1;
+        }
+    }
+}
+
+void LateNetwork::glide(const Losses& target) noexcept
+{
+    glideTo(losses_.gain, target.gain);
+    for (std::size_t i = 0; i < shelves; ++i) {
+        Losses::Shelf& shelf = losses_.shelf[i];
+        const Losses::Shelf& to = target.shelf[i];
+        glideTo(shelf.a1, to.a1);
+        glideTo(shelf.a2, to.a2);
+        glideTo(shelf.a3, to.a3);
+        glideTo(shelf.high, to.high);
+        glideTo(shelf.band, to.band);
+        glideTo(shelf.low, to.low);
+    }
+}
+
+void LateNetwork::process(const Block& in, const Design& design, std::array<Block, outputs>& out) noexcept
+{
+    if (fresh_) {
+        losses_ = design.losses;
+        fresh_ = false;
+    }
+    Block fed;
+    for (std::size_t i = 0; i < blockFrames; ++i) {
+        before_[beforeAt_] = in[i] * design.gain;
+        const std::size_t read = beforeAt_ + before_.size() - design.preDelay;
+        fed[i] = before_[read >= before_.size() ? read - before_.size() : read];
+        beforeAt_ = beforeAt_ + 1 == before_.size() ? 0 : beforeAt_ + 1;
+    }
+    diffuse(fed);
+
+    for (std::size_t line = 0; line < lines; ++line) {
+        const std::vector<float>& memory = line_[line];
+        for (std::size_t i = 0; i < blockFrames; ++i) {
+            frames_[i][line] = memory[(at_ + i + lineFrames - design.delays[line]) & (lineFrames - 1)];
+        }
+    }
+    for (std::size_t done = 0; done < blockFrames; done += subBlock) {
+        glide(design.losses);
+        for (std::size_t i = done; i < done + subBlock; ++i) {
+            for (std::size_t line = 0; line < lines; ++line) {
+                frames_[i][line] *= losses_.gain[line];
+            }
+        }
+        for (std::size_t s = 0; s < shelves; ++s) {
+            const Losses::Shelf& shelf = losses_.shelf[s];
+            PerLine first = first_[s];
+            PerLine second = second_[s];
+            for (std::size_t i = done; i < done + subBlock; ++i) {
+                PerLine& x = frames_[i];
+                for (std::size_t line = 0; line < lines; ++line) {
+                    const float high = x[line] - second[line];
+                    const float band = shelf.a1[line] * first[line] + shelf.a2[line] * high;
+                    const float low = second[line] + shelf.a2[line] * first[line] + shelf.a3[line] * high;
+                    first[line] = 2.0F * band - first[line];
+                    second[line] = 2.0F * low - second[line];
+                    x[line] = shelf.high[line] * x[line] + shelf.band[line] * band + shelf.low[line] * low;
+                }
+            }
+            first_[s] = first;
+            second_[s] = second;
+        }
+    }
+    float energy = 0.0F;
+    for (std::size_t i = 0; i < blockFrames; ++i) {
+        PerLine& x = frames_[i];
+        hadamard(x);
+        for (std::size_t line = 0; line < lines; ++line) {
+            energy += x[line] * x[line];
+            out[line][i] = x[line];
+            x[line] += (line % 2 == 0 ? 0.25F : -0.25F) * fed[i];
+        }
+    }
+    energy_ = energy / static_cast<float>(blockFrames);
+    for (std::size_t line = 0; line < lines; ++line) {
+        std::vector<float>& memory = line_[line];
+        for (std::size_t i = 0; i < blockFrames; ++i) {
+            memory[(at_ + i) & (lineFrames - 1)] = frames_[i][line];
+        }
+    }
+    at_ = (at_ + blockFrames) & (lineFrames - 1);
+}
+
+} // namespace stone
