@@ -70,6 +70,64 @@ void glideTo(LateNetwork::PerLine& value, const LateNetwork::PerLine& target)
     }
 }
 
+/// What one would measure as RT60 in an octave band (T30, ISO 3382-1) of a field that loses at each frequency what a filter of
+/// these settings takes in each pass of `delay_s`. Where the loss changes within the band, what stays longest counts most.
+double measured_s(const BandFilter::Settings& settings, double delay_s, std::size_t band, double rate)
+{
+    constexpr int points = 9;
+    constexpr double reach = 0.45; ///< octaves to both sides
+    std::array<double, points> decay; ///< 1/s, of energy
+    std::array<double, points> weight;
+    for (int i = 0; i < points; ++i) {
+        const double octave = reach * (2.0 * i / (points - 1) - 1.0);
+        const double hz = 62.5 * std::exp2(static_cast<double>(band) + octave);
+        const auto at = static_cast<std::size_t>(i);
+        decay[at] = std::max(-BandFilter::response_db(settings, hz, rate), 1e-3) / delay_s * std::numbers::ln10 / 10.0;
+        weight[at] = std::exp2(octave);
+    }
+    // What is left at a time, integrated backwards: the sum of exponentials, each over its rate.
+    const auto left = [&](double t) {
+        double sum = 0.0;
+        for (std::size_t i = 0; i < points; ++i) {
+            sum += weight[i] / decay[i] * std::exp(-decay[i] * t);
+        }
+        return sum;
+    };
+    const double all = left(0.0);
+    const auto when = [&](double db) {
+        const double wanted = all * std::pow(10.0, db / 10.0);
+        double low = 0.0;
+        double high = 60.0;
+        for (int i = 0; i < 40; ++i) {
+            const double middle = (low + high) / 2.0;
+            (left(middle) > wanted ? low : high) = middle;
+        }
+        return low;
+    };
+    return 2.0 * (when(-35.0) - when(-5.0));
+}
+
+/// The RT60 to ask for at the middle of each band, so that what is measured over the whole of it is what is wanted.
+std::array<double, LateNetwork::bands> askedFor(const std::array<double, LateNetwork::bands>& rt60_s,
+                                                const BandFilter::Designer& designer, double rate)
+{
+    constexpr double usualDelay_s = 0.05;
+    constexpr int rounds = 4;
+    std::array<double, LateNetwork::bands> asked = rt60_s;
+    for (int round = 0; round < rounds; ++round) {
+        BandFilter::Levels_db loss{};
+        for (std::size_t band = 0; band < asked.size(); ++band) {
+            loss[band] = -60.0 * usualDelay_s / asked[band];
+        }
+        const BandFilter::Settings settings = designer(loss);
+        for (std::size_t band = 0; band < asked.size(); ++band) {
+            const double off = rt60_s[band] / measured_s(settings, usualDelay_s, band, rate);
+            asked[band] = std::clamp(asked[band] * off, 0.5 * rt60_s[band], 1.5 * rt60_s[band]);
+        }
+    }
+    return asked;
+}
+
 /// In steps of half an octave, so that a room that is being set up seldom gets other lines.
 double lineScale(double rt60_s, double volume_m3)
 {
@@ -83,6 +141,7 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
 {
     Design made;
     const BandFilter::Designer designer(rate);
+    const std::array<double, bands> asked_s = askedFor(rt60_s, designer, rate);
     const double scale = lineScale(rt60_s[middleBand], volume_m3);
     double leftOnce = 0.0; ///< of the energy, on the average, after one pass
     for (std::size_t line = 0; line < lines; ++line) {
@@ -99,7 +158,7 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
         leftOnce += std::exp(-sixtyDecibels * delay_s / rt60_s[middleBand]) / static_cast<double>(lines);
         BandFilter::Levels_db loss{};
         for (std::size_t band = 0; band < bands; ++band) {
-            loss[band] = -60.0 * delay_s / rt60_s[band];
+            loss[band] = -60.0 * delay_s / asked_s[band];
         }
         const BandFilter::Settings settings = designer(loss);
         made.losses.gain[line] = settings.gain;

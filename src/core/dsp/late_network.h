@@ -22,6 +22,8 @@ public:
     static constexpr std::size_t blockFrames = 256;
     /// Signals that come out, alike in level and unlike in everything else.
     static constexpr std::size_t outputs = 16;
+    /// So many of them make up the field all round, the next one is what is heard through openings.
+    static constexpr std::size_t surround = 8;
 
     using PerLine = std::array<float, lines>;
 
@@ -45,8 +47,6 @@ public:
         Losses losses;
         std::uint32_t preDelay = 0; ///< frames before the lines
         float gain = 0.0F;          ///< of what goes in
-
-        bool operator==(const Design&) const = delete;
     };
 
     /// RT60 by octave band, 63 Hz to 8 kHz, seconds, > 0. `volume_m3`: > 0; with it the level is that of a diffuse field:

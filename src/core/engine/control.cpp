@@ -42,7 +42,7 @@ bool goesOn(const SharedMaterial& before, const SharedMaterial& now)
 
 Control::Control(Layout layout, int rate)
     : layout_(layout), rate_(rate), designer_(rate),
-      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), echoes_(mostVoices), lines_(mostVoices)
+      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), rooms_(layout, rate), echoes_(mostVoices), lines_(mostVoices)
 {
     scratch_.memory.emplace();
     free_.reserve(mostVoices);
@@ -138,6 +138,8 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
             [&](std::uint32_t emitter) { return world.indexOf(old->model.level().emitters[emitter]->id); });
     }
     scratch_.walls = {};
+    scratch_.rooms = {};
+    rooms_.renumber(scene_->model.level());
     chosen_.reserve(emitters);
     sounded_.reserve(emitters);
 }
@@ -152,6 +154,7 @@ void Control::restart(std::uint64_t step, double levelTime_s, const WorldState* 
     }
     playing_.clear();
     sounded_.clear();
+    rooms_.restart(step);
     scratch_.memory->forget();
     if (scene_ && state == nullptr && levelTime_s > 0.0) {
         // Joined late without a history: what happened at the start has happened, all else has not.
@@ -406,6 +409,7 @@ bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& hear
     order.highPass_hz = static_cast<float>(std::max(heard.values.highPass_hz, lanes.highPass_hz));
     order.banded = playing.losses != BandFilter::Settings{};
     order.losses = playing.losses;
+    const std::array<VoiceSend, mostSends> sends = rooms_.sendsOf(heard.sends);
     const HeadFilters* head = scene_->head ? scene_->head.get() : builtInHead_.get();
     for (std::size_t voice = 0; voice < voices; ++voice) {
         order.slot = part->voiceSlots[voice];
@@ -414,6 +418,9 @@ bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& hear
         feed(sourceOf(piece, audio, playing, pick.channel), place, fresh, order);
         const double level_db = course.levelAt(piece, clock.to) + lanes.level_db + levelOf(pick.gain);
         shapeVoice({layout_, head, what, heard, voices, voice, level_db}, order);
+        for (std::size_t i = 0; i < sends.size(); ++i) {
+            order.sends[i] = {sends[i].slot, sends[i].gain * static_cast<float>(gainOf(level_db) / static_cast<double>(voices))};
+        }
         plan.voices.push_back(order);
     }
     return true;
@@ -493,6 +500,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
 {
     plan.step = step;
     plan.voices.clear();
+    plan.rooms.clear();
     ++serial_;
     sounding_ = 0;
     gaveWay_ = 0;
@@ -508,6 +516,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
         }
         scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
         chooseVoices();
+        rooms_.decide(scene_->model, designer_, scratch_.roomsHeard, ears, step, plan);
     }
     for (const std::uint32_t i : chosen_) {
         order(heard_[i], ears, step, plan);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "engine/room_slots.h"
 #include "engine/scene.h"
 #include "engine/step_plan.h"
 #include "engine/stream_line.h"
@@ -66,6 +67,8 @@ public:
 
     /// What the last decide() heard, and how many of them are mixed and how many gave way.
     const std::vector<Heard>& heard() const { return heard_; }
+    /// And what of the rooms.
+    const std::vector<RoomHeard>& roomsHeard() const { return scratch_.roomsHeard; }
     std::size_t sounding() const { return sounding_; }
     std::size_t gaveWay() const { return gaveWay_; }
     /// How often, since the beginning, a voice was silent for a moment because its sound did not come from the disk in time.
@@ -146,6 +149,7 @@ private:
     std::vector<FreeSlot> free_;
     std::vector<Heard> heard_;
     HearScratch scratch_;
+    RoomSlots rooms_;
     std::vector<std::uint32_t> chosen_; ///< into heard_
     std::vector<Key> sounded_;          ///< those with parts
     std::vector<Piece> pieces_;

@@ -62,7 +62,10 @@ Mixer::Mixer(Layout layout, int rate)
       voices_(mostVoices), ears_(layout == Layout::binaural ? std::make_unique<EarConvolver>() : nullptr)
 {
     active_.reserve(mostVoices);
-    plans_.prepare([](StepPlan& plan) { plan.voices.reserve(mostVoices); });
+    plans_.prepare([](StepPlan& plan) {
+        plan.voices.reserve(mostVoices);
+        plan.rooms.reserve(mostRooms);
+    });
 }
 
 void Mixer::aim(Voice& voice, const VoiceGains& target) noexcept
@@ -95,9 +98,38 @@ void Mixer::accept(const VoiceOrder& order) noexcept
         voice.active = true;
         voice.from = order.fadeIn ? VoiceGains{} : order.target;
     }
+    const bool joins = voice.fresh && !order.fadeIn;
     voice.order = order;
     voice.planned = serial_;
     aim(voice, order.target);
+    voice.sendTo.fill(0.0F);
+    for (const VoiceSend& send : order.sends) {
+        if (send.slot < mostRooms) {
+            voice.sendTo[send.slot] = send.gain;
+        }
+    }
+    if (joins) {
+        voice.sendFrom = voice.sendTo;
+    }
+    const auto any = [](const std::array<float, mostRooms>& gains) {
+        return std::any_of(gains.begin(), gains.end(), [](float gain) { return gain != 0.0F; });
+    };
+    voice.sends = any(voice.sendTo) || any(voice.sendFrom);
+}
+
+void Mixer::accept(const RoomOrder& order) noexcept
+{
+    Room& room = rooms_[order.slot];
+    if (!room.active || room.order.generation != order.generation) {
+        // It comes up from silence, whatever is in the doorway.
+        room.surround = 0.0F;
+        room.window = {};
+        room.bands.reset();
+        room.active = true;
+        room.fresh = true;
+    }
+    room.order = order;
+    room.planned = serial_;
 }
 
 void Mixer::beginStep() noexcept
@@ -114,11 +146,14 @@ void Mixer::beginStep() noexcept
         for (const VoiceOrder& order : plan->voices) {
             accept(order);
         }
+        for (const RoomOrder& order : plan->rooms) {
+            accept(order);
+        }
         masterTo_ = plan->master;
         plans_.release();
         accepted_.store(now, std::memory_order_release);
     } else {
-        late_.fetch_add(1, std::memory_order_relaxed);
+        lateSteps_.fetch_add(1, std::memory_order_relaxed);
     }
     for (const std::uint32_t slot : active_) {
         Voice& voice = voices_[slot];
@@ -129,6 +164,15 @@ void Mixer::beginStep() noexcept
         voice.order.envelope.advance(static_cast<double>(stepFrames));
         // Late: everything goes on as it was. On time but not ordered any more: it fades out.
         aim(voice, planned ? VoiceGains{} : voice.order.target);
+        if (planned) {
+            voice.sendTo.fill(0.0F);
+        }
+    }
+    for (Room& room : rooms_) {
+        if (room.active && planned && room.planned != serial_) {
+            room.order.surround = 0.0F;
+            room.order.window = {};
+        }
     }
     meter_ = StepMeter{.step = now, .peak = {}, .squares = {}};
 }
@@ -170,6 +214,9 @@ const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
     const bool high = order.highPass_hz > openHigh_hz;
     const bool shaped = isShaped(order.envelope, stepFrames);
     const bool effects = order.effects != nullptr && order.effects->any;
+    if (voice.sends) {
+        std::copy_n(samples, stepFrames, plain_.begin());
+    }
     if (!low && !high && !order.banded && !voice.lowPass.closed && !voice.highPass.closed && !voice.banded && !shaped &&
         !effects && !voice.effectSettings.any) {
         return samples;
@@ -183,6 +230,9 @@ const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
         voice.effects.process(filtered_, voice.fresh ? target : voice.effectSettings, target, order.envelope.begun,
                               order.envelope.pace, order.echo);
         voice.effectSettings = target;
+    }
+    if (voice.sends && (shaped || effects)) {
+        plain_ = filtered_;
     }
     filter(voice.highPass, StateVariableFilter::Kind::highPass, high, order.highPass_hz, voice.fresh);
     filter(voice.lowPass, StateVariableFilter::Kind::lowPass, low, order.lowPass_hz, voice.fresh);
@@ -198,6 +248,43 @@ const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
     return filtered_.data();
 }
 
+void Mixer::send(const Voice& voice) noexcept
+{
+    for (std::size_t slot = 0; slot < mostRooms; ++slot) {
+        if (rooms_[slot].active && (voice.sendFrom[slot] != 0.0F || voice.sendTo[slot] != 0.0F)) {
+            addRamped(rooms_[slot].taken.data(), plain_.data(), voice.sendFrom[slot], voice.sendTo[slot]);
+        }
+    }
+}
+
+void Mixer::answer(Room& room) noexcept
+{
+    const RoomOrder& order = room.order;
+    order.network->process(room.taken, *order.design, late_);
+    room.taken.fill(0.0F);
+    if (room.surround != 0.0F || order.surround != 0.0F) {
+        for (std::size_t output = 0; output < LateNetwork::surround; ++output) {
+            for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
+                if (const float gain = order.around[output][channel]; gain != 0.0F) {
+                    addRamped(sums_[channel].data(), late_[output].data(), gain * room.surround, gain * order.surround);
+                }
+            }
+        }
+    }
+    StepSamples& window = late_[LateNetwork::surround];
+    room.bands.process(window, room.fresh ? order.losses : room.losses, order.losses, rate_);
+    for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
+        if (room.window[channel] != 0.0F || order.window[channel] != 0.0F) {
+            addRamped(sums_[channel].data(), window.data(), room.window[channel], order.window[channel]);
+        }
+    }
+    room.losses = order.losses;
+    room.surround = order.surround;
+    room.window = order.window;
+    room.fresh = false;
+    room.active = room.planned == serial_ || room.surround != 0.0F || room.window != ChannelGains{};
+}
+
 void Mixer::mix() noexcept
 {
     for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
@@ -209,6 +296,9 @@ void Mixer::mix() noexcept
     for (const std::uint32_t slot : active_) {
         Voice& voice = voices_[slot];
         const float* x = filtered(voice, readVoice(voice.order, scratch_));
+        if (voice.sends) {
+            send(voice);
+        }
         for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
             if (voice.from[channel] != 0.0F || voice.to[channel] != 0.0F) {
                 addRamped(sums_[channel].data(), x, voice.from[channel], voice.to[channel]);
@@ -224,6 +314,11 @@ void Mixer::mix() noexcept
         }
         voice.fresh = false;
     }
+    for (Room& room : rooms_) {
+        if (room.active) {
+            answer(room);
+        }
+    }
     if (ears_ && head_ != nullptr) {
         ears_->addBus(*head_, &sums_[BinauralBus::first]);
         ears_->finish(sums_[0], sums_[1]);
@@ -235,6 +330,7 @@ void Mixer::endStep() noexcept
     for (const std::uint32_t slot : active_) {
         Voice& voice = voices_[slot];
         voice.from = voice.to;
+        voice.sendFrom = voice.sendTo;
         voice.rampSteps -= voice.rampSteps > 0 ? 1 : 0;
         if (voice.planned != serial_ && voice.to == VoiceGains{} && voice.order.target == VoiceGains{}) {
             voice.active = false;

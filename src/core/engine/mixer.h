@@ -38,7 +38,7 @@ public:
     /// The step that the next frame belongs to. Any thread.
     std::uint64_t step() const { return step_.load(std::memory_order_acquire); }
     /// How often a step began without its plan, and went on with what was playing. Any thread.
-    std::uint64_t lateSteps() const { return late_.load(std::memory_order_relaxed); }
+    std::uint64_t lateSteps() const { return lateSteps_.load(std::memory_order_relaxed); }
 
     /// The step of the newest plan that was taken up in time. Any thread.
     std::uint64_t accepted() const { return accepted_.load(std::memory_order_acquire); }
@@ -67,6 +67,9 @@ private:
         EffectSettings effectSettings; ///< with which it last sounded
         BandFilter bands;
         BandFilter::Settings losses;
+        std::array<float, mostRooms> sendFrom{};
+        std::array<float, mostRooms> sendTo{};
+        bool sends = false;          ///< to any room, in this step or the last
         std::uint32_t rampSteps = 0; ///< steps until the target is reached
         std::uint64_t planned = 0;   ///< serial of the step that last ordered it
         bool banded = false;
@@ -74,8 +77,24 @@ private:
         bool active = false;
     };
 
+    /// A room that sounds: it takes up what its voices give and hands it out late.
+    struct Room {
+        RoomOrder order;
+        std::array<float, stepFrames> taken{}; ///< of this step's voices
+        float surround = 0.0F;                 ///< gains at the end of the last step
+        ChannelGains window{};
+        BandFilter bands;
+        BandFilter::Settings losses;
+        std::uint64_t planned = 0;
+        bool fresh = true;
+        bool active = false;
+    };
+
     void beginStep() noexcept;
     void accept(const VoiceOrder& order) noexcept;
+    void accept(const RoomOrder& order) noexcept;
+    void send(const Voice& voice) noexcept;
+    void answer(Room& room) noexcept;
     static void aim(Voice& voice, const VoiceGains& target) noexcept;
     void mix() noexcept;
     const float* filtered(Voice& voice, const float* samples) noexcept;
@@ -99,6 +118,9 @@ private:
     StepSamples scratch_{};
     StepSamples filtered_{};
     StepSamples dry_{};
+    StepSamples plain_{}; ///< a voice before what its way takes
+    std::array<Room, mostRooms> rooms_;
+    std::array<LateNetwork::Block, LateNetwork::outputs> late_{};
     float masterFrom_ = 1.0F;
     float masterTo_ = 1.0F;
     std::size_t offset_ = 0; ///< frames of the current step that are done
@@ -106,7 +128,7 @@ private:
     std::uint64_t serial_ = 0;
     std::atomic<std::uint64_t> step_{0};
     std::atomic<std::uint64_t> accepted_{0};
-    std::atomic<std::uint64_t> late_{0};
+    std::atomic<std::uint64_t> lateSteps_{0};
 };
 
 } // namespace stone

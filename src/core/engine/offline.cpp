@@ -45,6 +45,17 @@ private:
     Control::Situation situation_;
 };
 
+/// Of all rooms of a level; 0 where there are none.
+double longestTail_s(const Level& level)
+{
+    double longest_s = 0.0;
+    for (const auto& room : level.rooms) {
+        const BandValues& rt60_s = room->reverb.rt60_s;
+        longest_s = std::max(longest_s, room->reverb.on ? *std::max_element(rt60_s.begin(), rt60_s.end()) : 0.0);
+    }
+    return longest_s;
+}
+
 } // namespace
 
 void followWalk(OfflineJob& job, const Walk& walk)
@@ -65,7 +76,9 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     Mixer mixer(job.layout, job.rate);
     Control control(job.layout, job.rate);
     control.setScene(job.scene, 0);
-    const std::uint64_t firstStep = firstFrame / stepFrames;
+    // Rooms answer to what sounded before: their tails are rendered too, and not put out.
+    const auto before = static_cast<std::uint64_t>(longestTail_s(job.scene->model.level()) * job.rate);
+    const std::uint64_t firstStep = (firstFrame - std::min(before, firstFrame)) / stepFrames;
     mixer.startAt(firstStep);
     Situations situations(job);
     for (std::uint64_t step = 0; step < firstStep; ++step) {
@@ -94,11 +107,13 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
         }
         const auto dropped = static_cast<std::size_t>(std::min<std::uint64_t>(skip, frames));
         skip -= dropped;
-        sink(std::span<const float>(out.data() + dropped * channels, (frames - dropped) * channels));
-        const std::uint64_t before = frame / (stepFrames * stepsPerReport);
+        if (dropped < frames) {
+            sink(std::span<const float>(out.data() + dropped * channels, (frames - dropped) * channels));
+        }
+        const std::uint64_t reported = frame / (stepFrames * stepsPerReport);
         frame += frames;
-        if (progress && frame / (stepFrames * stepsPerReport) != before &&
-            !progress(static_cast<double>(frame - firstFrame) /
+        if (progress && frame / (stepFrames * stepsPerReport) != reported &&
+            !progress(static_cast<double>(frame - std::min(firstFrame, frame)) /
                       static_cast<double>(std::max<std::uint64_t>(lastFrame - firstFrame, 1)))) {
             return false;
         }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "dsp/band_filter.h"
+#include "dsp/late_network.h"
 #include "engine/sound_effects.h"
 #include "engine/spsc_ring.h"
 #include "spatial/head_filters.h"
@@ -21,6 +22,16 @@ constexpr std::size_t stepFrames = 256;
 
 /// The most voices of a plan. A bed of two channels takes two.
 constexpr std::size_t mostVoices = 4096;
+
+/// How many rooms sound at once.
+constexpr std::size_t mostRooms = 16;
+constexpr std::uint32_t noRoom = UINT32_MAX;
+
+/// How much of a voice goes into a room's network.
+struct VoiceSend {
+    std::uint32_t slot = noRoom; ///< below mostRooms
+    float gain = 0.0F;
+};
 
 /// The gain of a voice in each channel of the mix, and last the gain of its own filters for the two ears.
 using VoiceGains = std::array<float, mostChannels + 1>;
@@ -64,6 +75,19 @@ struct VoiceOrder {
     BandFilter::Settings losses;
     const HeadFilters* head = nullptr; ///< binaural only
     HeadFilters::Choice choice;
+    std::array<VoiceSend, 4> sends{}; ///< before what the way to the ears takes
+};
+
+/// A room whose late field sounds in one step.
+struct RoomOrder {
+    std::uint32_t slot = 0;             ///< below mostRooms; at most one order of a plan has it
+    std::uint32_t generation = 0;       ///< another generation in the same slot is another room
+    LateNetwork* network = nullptr;     ///< of this room alone
+    const LateNetwork::Design* design = nullptr;
+    std::array<ChannelGains, LateNetwork::surround> around{}; ///< where the outputs of the field all round go
+    float surround = 0.0F;              ///< gain of these
+    ChannelGains window{};              ///< where the output goes that is heard through openings
+    BandFilter::Settings losses{};      ///< of that
 };
 
 /// Everything that sounds in one step. Complete in itself: a plan that never arrives is made up for by the next.
@@ -71,6 +95,7 @@ struct StepPlan {
     std::uint64_t step = 0; ///< engine time: step * stepFrames frames
     float master = 1.0F;    ///< gain on everything, for the monitor; ramped like the others
     std::vector<VoiceOrder> voices;
+    std::vector<RoomOrder> rooms;
 };
 
 /// Plans on their way: a few, so that neither side ever waits for the other.

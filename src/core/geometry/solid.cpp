@@ -388,4 +388,20 @@ std::vector<std::vector<Vec2>> Solid::footprint() const
     return outlines;
 }
 
+double Solid::volume_m3() const
+{
+    if (round()) {
+        double length_m = 0.0;
+        for (const Line& line : lines_) {
+            length_m += glm::length(line.b - line.a);
+        }
+        return std::numbers::pi * radius_ * radius_ * (length_m + 4.0 / 3.0 * radius_);
+    }
+    double six = 0.0;
+    for (const Triangle& face : faces_) {
+        six += glm::dot(face.a - low_, glm::cross(face.b - low_, face.c - low_));
+    }
+    return std::abs(six) / 6.0;
+}
+
 } // namespace stone

@@ -79,6 +79,9 @@ public:
     /// depth shrinks to nothing.
     double depth(const Vec3& p) const;
 
+    /// Of lines and capsules that of their pieces, laid end to end. 0 for a mesh that is not closed.
+    double volume_m3() const;
+
     /// Holds all of it.
     Sphere bounds() const { return bounds_; }
     std::array<Vec3, 2> box() const { return {low_, high_}; }

@@ -32,6 +32,8 @@ public:
         Screened wanted;          ///< as it was reckoned last
         Vec3 from{0.0};           ///< where the ears were then
         Bands loss_db{};          ///< on its way there
+        double turned = 0.0;      ///< and so is what comes through openings
+        Vec3 towards{0.0};
         std::vector<Gazed> gazes; ///< by gaze of the emitter
         std::uint64_t seen = 0;
     };

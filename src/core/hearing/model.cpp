@@ -29,6 +29,8 @@ constexpr double wallsFollow_s = 0.04;
 constexpr double staleBy_m = 0.15;
 /// The shortest time in which a gaze comes and goes.
 constexpr double leastGaze_s = 0.03;
+/// The last part of a reach, over which what a source gives to rooms fades out.
+constexpr double fadingReach = 0.2;
 
 /// Width goes with the square root of what a direction lacks in length: an opening that began and ended in a corner would
 /// widen at a stroke.
@@ -126,7 +128,8 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
 
 HearingModel::HearingModel(std::shared_ptr<const World> world)
     : world_(std::move(world)), air_db_m_(airLoss_db_m(world_->project().air)),
-      occluder_(world_->sharedProject(), world_->level(), world_->sharedGround(), world_->ways() == Ways::find)
+      occluder_(world_->sharedProject(), world_->level(), world_->sharedGround(), world_->ways() == Ways::find),
+      roomField_(*world_, world_->rooms())
 {
     const auto& emitters = level().emitters;
     const bool anySolo =
@@ -342,7 +345,11 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
         heard.terms.add(TermKind::placement, levelOf(std::sqrt(all)));
         heard.worldShare = power / all;
     }
-    const Vec3 mean = extent.mean * (extent.closed * widthToLength(heard.values.spread_deg));
+    Vec3 mean = extent.mean * (extent.closed * widthToLength(heard.values.spread_deg));
+    if (heard.screened.turned > 0.0) {
+        // What comes through openings comes from there, as wide as it is.
+        mean = mean * (1.0 - heard.screened.turned) + heard.screened.towards * (glm::length(mean) * heard.screened.turned);
+    }
     heard.direction = {glm::dot(mean, frame.right), glm::dot(mean, frame.ahead), glm::dot(mean, frame.up)};
     heard.air_m = emitter.placement.air ? extent.distance_m : 0.0;
 }
@@ -396,6 +403,72 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
     if (moment.state == nullptr && world_->zones().size() > 0) {
         world_->zonesAt(moment, scratch.zones);
     }
+    scratch.roomsHeard.clear();
+    if (roomField_.active()) {
+        roomField_.prepare(moment, scratch.rooms, scratch.memory ? staleBy_m : 0.0);
+        roomField_.hear(moment, occluder_, scratch.walls, scratch.rooms, scratch.roomsHeard);
+    }
+}
+
+/// What a source gives to the rooms round it: its own level, whatever the way to the ears takes from it.
+void HearingModel::excite(const Source& source, Heard& heard, const HearScratch& scratch) const
+{
+    if (source.kind == EmitterKind::bed || source.inWorld <= 0.0) {
+        return;
+    }
+    double level_db = heard.values.send_db + levelOf(std::sqrt(source.inWorld));
+    for (const Term& term : heard.terms) {
+        switch (term.kind) {
+        case TermKind::distance:
+        case TermKind::reach:
+        case TermKind::facing:
+        case TermKind::direction:
+        case TermKind::walls:
+        case TermKind::placement: break;
+        default: level_db += term.db;
+        }
+    }
+    // Where it ends to be heard at all, so do its echoes.
+    if (std::isfinite(source.reach_m)) {
+        const double left = std::clamp((source.reach_m - heard.bearing.distance_m) / (fadingReach * source.reach_m), 0.0, 1.0);
+        level_db += levelOf(left);
+    }
+    if (level_db < audible_db - 60.0) {
+        return;
+    }
+    heard.room = roomField_.map().roomAt(heard.at);
+    heard.sends = roomField_.sendsOf(heard.at, level_db, scratch.rooms.open);
+    double energy = 0.0;
+    for (const RoomSend& send : heard.sends) {
+        for (const RoomHeard& room : scratch.roomsHeard) {
+            if (send.room == room.room) {
+                energy += std::pow(10.0, send.level_db / 10.0) * room.share() * roomField_.lateEnergy(room.room);
+            }
+        }
+    }
+    heard.reverb_db = energy > 1e-20 ? 10.0 * std::log10(energy) : -200.0;
+}
+
+void HearingModel::addUp(const std::vector<Heard>& heard, const RoomField& field, std::vector<RoomHeard>& rooms)
+{
+    for (RoomHeard& room : rooms) {
+        double energy = 0.0;
+        for (const Heard& one : heard) {
+            for (const RoomSend& send : one.sends) {
+                energy += send.room == room.room ? std::pow(10.0, send.level_db / 10.0) : 0.0;
+            }
+        }
+        energy *= room.share() * field.lateEnergy(room.room);
+        room.level_db = energy > 1e-20 ? 10.0 * std::log10(energy) : -200.0;
+    }
+}
+
+std::vector<RoomHeard> HearingModel::hearRooms(const Moment& moment) const
+{
+    HearScratch scratch;
+    std::vector<Heard> heard;
+    hearAll(moment, heard, scratch);
+    return scratch.roomsHeard;
 }
 
 Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint32_t index, const Start& start,
@@ -467,7 +540,10 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
         heard.terms.add(TermKind::timing, silence_db);
     }
     heard.level_db = heard.terms.total();
-    heard.audible = heard.level_db >= audible_db;
+    if (roomField_.active()) {
+        excite(source, heard, scratch);
+    }
+    heard.audible = std::max(heard.level_db, heard.reverb_db) >= audible_db;
     return heard;
 }
 
@@ -486,16 +562,41 @@ bool HearingModel::silenced(const Source& source, const Start& start, const Mome
            start.ends_s <= moment.when.from_s || start.pausedAt_s;
 }
 
-Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,
-                                            std::vector<Occluder::Source::Point>& points) const
+Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const
 {
     const Source& source = sources_[heard.index];
+    std::vector<Occluder::Source::Point>& points = scratch.points;
     points.clear();
+    Occluder::Source sounding{
+        .centre = at, .points = {}, .clear_m = source.emitter->screening.clear_m, .housing = source.housing};
+    scratch.leaves.clear();
+    if (roomField_.active()) {
+        const std::uint32_t room = roomField_.map().roomAt(at);
+        sounding.elsewhere = room != scratch.rooms.room;
+        if (sounding.elsewhere) {
+            sounding.ways = roomField_.waysTo(at, scratch.rooms);
+            // Rays may pass what stands in the openings of either room.
+            for (const std::uint32_t of : {room, scratch.rooms.room}) {
+                roomField_.map().holesNear(at, of, scratch.rooms.holes);
+                for (const std::uint32_t hole : scratch.rooms.holes) {
+                    if (scratch.rooms.open[hole] < 1.0) {
+                        scratch.leaves.push_back({&roomField_.map().holes()[hole], roomField_.through(hole, scratch.rooms.open)});
+                    }
+                }
+            }
+            // An opening between the two belongs to both, and stops them once.
+            std::sort(scratch.leaves.begin(), scratch.leaves.end(), [](const auto& a, const auto& b) { return a.hole < b.hole; });
+            const auto same = [](const auto& a, const auto& b) { return a.hole == b.hole; };
+            scratch.leaves.erase(std::unique(scratch.leaves.begin(), scratch.leaves.end(), same), scratch.leaves.end());
+            sounding.leaves = scratch.leaves;
+        }
+    }
     if (source.kind != EmitterKind::area) {
         for (const Vec3& offset : source.extent) {
             points.push_back({at + offset, 1.0});
         }
-        return {at, points, source.emitter->screening.clear_m, source.housing};
+        sounding.points = points;
+        return sounding;
     }
     // Of something large the near parts are heard most: by their power at the ears.
     const auto weigh = [&](const Vec3& place) {
@@ -513,7 +614,8 @@ Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& h
     for (const std::uint32_t other : source.sharers) {
         gather(other);
     }
-    return {at, points, source.emitter->screening.clear_m, source.housing};
+    sounding.points = points;
+    return sounding;
 }
 
 void HearingModel::screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
@@ -522,7 +624,7 @@ void HearingModel::screen(const Moment& moment, const Source& source, const Vec3
         return;
     }
     const auto reckon = [&] {
-        return occluder_.screen(moment.ears.at, soundingFrom(moment, heard, at, scratch.points), scratch.walls);
+        return occluder_.screen(moment.ears.at, soundingFrom(moment, heard, at, scratch), scratch.walls);
     };
     if (!scratch.memory) {
         heard.screened = reckon();
@@ -544,9 +646,14 @@ void HearingModel::screen(const Moment& moment, const Source& source, const Vec3
         const double missing = kept.wanted.loss_db[band] - kept.loss_db[band];
         kept.loss_db[band] += atOnce ? missing : std::clamp(missing * share, -most_db, most_db);
     }
+    const double near = atOnce ? 1.0 : share;
+    kept.turned += (kept.wanted.turned - kept.turned) * near;
+    kept.towards += (kept.wanted.towards - kept.towards) * near;
     kept.fresh = false;
     heard.screened = kept.wanted;
     heard.screened.loss_db = kept.loss_db;
+    heard.screened.turned = kept.turned;
+    heard.screened.towards = kept.towards;
 }
 
 std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard& heard) const
@@ -555,9 +662,11 @@ std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard
         return {};
     }
     Explained told;
-    Occluder::Scratch scratch;
-    std::vector<Occluder::Source::Point> points;
-    occluder_.screen(moment.ears.at, soundingFrom(moment, heard, heard.at, points), scratch, &told);
+    HearScratch scratch;
+    if (roomField_.active()) {
+        roomField_.prepare(moment, scratch.rooms, 0.0);
+    }
+    occluder_.screen(moment.ears.at, soundingFrom(moment, heard, heard.at, scratch), scratch.walls, &told);
     return told;
 }
 
@@ -621,15 +730,14 @@ void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScr
             heard.push_back(hearFrom(frame, moment, index, world_->simpleStart(index), scratch));
         }
     }
-    if (moment.state == nullptr) {
-        return;
-    }
-    for (const Start& start : moment.state->starts) {
+    const std::vector<Start> none;
+    for (const Start& start : moment.state != nullptr ? moment.state->starts : none) {
         const bool shot = start.at.has_value();
         if (shot || std::binary_search(scratch.near.begin(), scratch.near.end(), start.emitter)) {
             heard.push_back(hearFrom(frame, moment, start.emitter, start, scratch));
         }
     }
+    addUp(heard, roomField_, scratch.roomsHeard);
 }
 
 Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const
@@ -688,6 +796,7 @@ void HearingModel::hearAll(const Moment& moment, std::vector<Heard>& heard, Hear
     for (std::uint32_t index = 0; index < sources_.size(); ++index) {
         heard.push_back(loudestOf(frame, moment, index, scratch));
     }
+    addUp(heard, roomField_, scratch.roomsHeard);
 }
 
 Bands HearingModel::colouring_db(const Heard& heard) const

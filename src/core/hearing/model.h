@@ -5,6 +5,7 @@
 #include "geometry/pose.h"
 #include "geometry/sphere_index.h"
 #include "hearing/memory.h"
+#include "hearing/room_field.h"
 #include "hearing/terms.h"
 #include "project/document.h"
 #include "world/moment.h"
@@ -22,7 +23,7 @@ namespace stone
 /// What reaches the ears from one emitter, and why.
 struct Heard {
     std::uint32_t index = 0; ///< into the level's emitters
-    bool audible = false;    ///< loud enough to be mixed
+    bool audible = false;    ///< loud enough to be mixed, by itself or by what rooms make of it
     double level_db = 0.0;   ///< exactly the sum of the terms
     Start start;             ///< what of it is heard
     Vec3 at{0.0};            ///< the place it sounds from: of an area or a zone's bed the nearest
@@ -43,6 +44,9 @@ struct Heard {
     double offGaze_deg = 0.0;   ///< between the gaze and the way to it, in space
     Gazed gazed;                ///< what the gazes make of it
     Screened screened;          ///< what walls take from the part in the world
+    std::uint32_t room = RoomMap::outside; ///< in which it sounds
+    RoomSends sends{};          ///< into which rooms' late fields it goes, and how loudly
+    double reverb_db = -200.0;  ///< what these give of it at the ears; below -199: nothing
     LaneValues values;          ///< of all lanes, with what the family adds to them
     Terms terms;
 };
@@ -54,6 +58,9 @@ struct HearScratch {
     std::vector<std::pair<std::uint32_t, LaneValues>> fades; ///< by zone, as far as they were needed
     Occluder::Scratch walls;
     std::vector<Occluder::Source::Point> points;
+    std::vector<Occluder::Source::Leaf> leaves;
+    RoomField::Scratch rooms;
+    std::vector<RoomHeard> roomsHeard; ///< what of the rooms was heard last
     /// Of somebody who listens on and on; none: walls and gaze count as they are at the moment.
     std::optional<HearMemory> memory{};
 };
@@ -120,6 +127,9 @@ public:
     /// What stands between the ears and something that is heard, ray by ray; nothing where nothing is reckoned.
     std::optional<Explained> explain(const Moment& moment, const Heard& heard) const;
     const Occluder& occluder() const { return occluder_; }
+    const RoomField& rooms() const { return roomField_; }
+    /// What of each room's late field is heard at a moment, and how loudly it sounds from everything that is in it.
+    std::vector<RoomHeard> hearRooms(const Moment& moment) const;
 
 private:
     /// What of an emitter does not depend on the ears, gathered where a control step finds it in one place.
@@ -170,8 +180,9 @@ private:
                       HearScratch& scratch) const;
     void followLanes(const Moment& moment, const Source& source, Heard& heard) const;
     void spreadRays();
-    Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,
-                                  std::vector<Occluder::Source::Point>& points) const;
+    Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
+    void excite(const Source& source, Heard& heard, const HearScratch& scratch) const;
+    static void addUp(const std::vector<Heard>& heard, const RoomField& field, std::vector<RoomHeard>& rooms);
     bool silenced(const Source& source, const Start& start, const Moment& moment) const;
     void gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
     void screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
@@ -182,6 +193,7 @@ private:
     SphereIndex index_;
     Bands air_db_m_;
     Occluder occluder_;
+    RoomField roomField_;
 };
 
 } // namespace stone

@@ -7,6 +7,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <numeric>
 
 namespace stone
 {
@@ -252,6 +254,41 @@ Occluder::Energies Occluder::bent(const Vec3& ears, const Source& source, Scratc
     return energies;
 }
 
+Occluder::Energies Occluder::throughOpenings(const Source& source, Explained* told)
+{
+    Energies energies{};
+    for (const WaySeen& way : source.ways) {
+        for (std::size_t band = 0; band < energies.size(); ++band) {
+            energies[band] += powerOf(way.loss_db[band]);
+        }
+        if (told != nullptr) {
+            told->ways.push_back(way);
+        }
+    }
+    return energies;
+}
+
+/// From where what comes through openings is heard, and how much of all that is.
+void Occluder::turn(const Vec3& ears, const Source& source, double weightHidden, const Energies& sum, Screened& screened)
+{
+    double carried = 0.0;
+    for (const WaySeen& way : source.ways) {
+        double energy = 0.0;
+        for (const double loss : way.loss_db) {
+            energy += powerOf(loss);
+        }
+        carried += energy;
+        const Vec3 first = way.points[1] - ears;
+        const double length = glm::length(first);
+        screened.towards += length > 0.0 ? first / length * energy : Vec3{0.0};
+    }
+    const double all = std::accumulate(sum.begin(), sum.end(), 0.0);
+    if (carried > 0.0 && all > 0.0) {
+        screened.towards /= carried;
+        screened.turned = std::min(weightHidden * carried / all, 1.0);
+    }
+}
+
 Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scratch, Explained* told) const
 {
     Screened screened;
@@ -262,6 +299,8 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
     const auto cast = [&](const Vec3& to, std::vector<Obstacles::Crossing>& crossings) {
         obstacles_->through(rayTo(ears, to, source), crossings);
     };
+    Energies open;
+    open.fill(1.0);
     Energies sum{};
     double all = 0.0;
     double weightHidden = 0.0;
@@ -280,23 +319,32 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
             }
             told->rays.push_back(std::move(ray));
         }
-        if (scratch.crossings.empty()) {
+        Energies left = throughWalls(scratch.crossings);
+        for (const Source::Leaf& leaf : source.leaves) {
+            if (leaf.hole->passedBy(ears, point.at)) {
+                std::transform(left.begin(), left.end(), leaf.passes.begin(), left.begin(), std::multiplies<>());
+            }
+        }
+        if (left == open) {
             ++screened.free;
             for (double& energy : sum) {
                 energy += point.weight;
             }
             continue;
         }
-        scratch.stopped.emplace_back(point.weight, throughWalls(scratch.crossings));
+        scratch.stopped.emplace_back(point.weight, left);
         weightHidden += point.weight;
     }
     if (weightHidden > 0.0) {
         cast(source.centre, scratch.middle);
-        const Energies bending = bent(ears, source, scratch, told);
+        const Energies bending = source.elsewhere ? throughOpenings(source, told) : bent(ears, source, scratch, told);
         for (const auto& [weight, through] : scratch.stopped) {
             for (std::size_t band = 0; band < sum.size(); ++band) {
                 sum[band] += weight * std::min(through[band] + bending[band], 1.0);
             }
+        }
+        if (source.elsewhere) {
+            turn(ears, source, weightHidden, sum, screened);
         }
         const double faded = std::clamp((settings_.reach_m - distance_m) / (fading * settings_.reach_m), 0.0, 1.0);
         for (std::size_t band = 0; band < sum.size(); ++band) {

@@ -4,6 +4,7 @@
 #include "level/ground.h"
 #include "level/hurdle.h"
 #include "project/document.h"
+#include "world/room_map.h"
 
 #include <memory>
 #include <optional>
@@ -18,6 +19,9 @@ struct Screened {
     Bands loss_db{}; ///< by octave band, positive
     int rays = 0;    ///< that were asked; 0: nothing was reckoned
     int free = 0;    ///< of these, those that nothing stops
+    /// How much of what arrives comes through openings, 0 to 1, and from where that is heard: a mean of unit vectors.
+    double turned = 0.0;
+    Vec3 towards{0.0};
 
     /// The level over all bands, dB, 0 or less: the mean of their energies.
     double level_db() const;
@@ -74,7 +78,16 @@ public:
         };
         std::span<const Point> points; ///< over its size
         double clear_m = 0.0;
-        std::optional<std::uint32_t> housing; ///< node of the mesh that does not stop it
+        std::optional<std::uint32_t> housing{}; ///< node of the mesh that does not stop it
+        /// Of something in another room: the ways through openings, instead of those round corners.
+        bool elsewhere = false;
+        std::span<const WaySeen> ways{};
+        /// What stands half open or closed where rays may pass.
+        struct Leaf {
+            const RoomMap::Hole* hole;
+            std::array<double, 8> passes; ///< by band, of the energy
+        };
+        std::span<const Leaf> leaves{};
     };
 
     /// Kept by the caller from one question to the next, so that what holds for all sources of a moment is found once.
@@ -110,6 +123,8 @@ private:
     Obstacles::Ray rayTo(const Vec3& ears, const Vec3& to, const Source& source) const;
     Energies throughWalls(const std::vector<Obstacles::Crossing>& crossings) const;
     Energies bent(const Vec3& ears, const Source& source, Scratch& scratch, Explained* told) const;
+    static Energies throughOpenings(const Source& source, Explained* told);
+    static void turn(const Vec3& ears, const Source& source, double weightHidden, const Energies& sum, Screened& screened);
     void bendRoundCorners(const std::shared_ptr<const CornerGraph>& graph, const Vec3& ears, const Source& source, Scratch& scratch,
                           std::vector<WaySeen>& ways, bool tell) const;
 

@@ -7,6 +7,7 @@
 #include "project/list.h"
 #include "project/material.h"
 #include "project/rig.h"
+#include "project/room.h"
 #include "project/sound.h"
 #include "project/starting.h"
 
@@ -258,6 +259,8 @@ struct Level {
     std::vector<Storey> storeys;
     List<Emitter> emitters;
     List<Zone> zones;
+    List<Room> rooms;
+    List<Opening> openings;
     List<Walk> walks;
     std::vector<Place> places;
     Extras extras{};

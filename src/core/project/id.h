@@ -29,6 +29,8 @@ using GameValueId = Id<struct GameValueKind>;
 using RigId = Id<struct RigKind>;
 using MaterialId = Id<struct MaterialKind>;
 using GazeId = Id<struct GazeKind>;
+using RoomId = Id<struct RoomKind>;
+using OpeningId = Id<struct OpeningKind>;
 
 /// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.
 std::string slug(std::string_view name);

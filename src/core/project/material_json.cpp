@@ -1,5 +1,6 @@
 #include "project/material_json.h"
 
+#include "project/band_json.h"
 #include "project/fields.h"
 
 namespace stone
@@ -38,22 +39,6 @@ template <class Io> void describe(Io io, const Screening&)
     io.text("housing", &Screening::housing);
 }
 
-BandValues bands(ObjectReader& reader, const char* key, Range range)
-{
-    const std::vector<double> given = reader.lengths(key);
-    BandValues values{};
-    if (given.size() != values.size()) {
-        reader.fail(key, "give eight numbers, one for each octave band from 63 Hz to 8 kHz");
-    }
-    for (std::size_t band = 0; band < values.size(); ++band) {
-        if (given[band] > range.most) {
-            reader.fail(key, "the numbers go from 0 to " + std::to_string(static_cast<int>(range.most)));
-        }
-        values[band] = given[band];
-    }
-    return values;
-}
-
 template <class Thing> Json jsonOf(const Thing& thing)
 {
     Json json = Json::object();
@@ -76,10 +61,10 @@ void readMaterial(ObjectReader& reader, Material& material)
 {
     material.words = reader.texts("words");
     if (reader.has("absorption")) {
-        material.absorption = bands(reader, "absorption", share);
+        material.absorption = readBands(reader, "absorption", share);
     }
     if (reader.has("loss_db")) {
-        material.loss_db = bands(reader, "loss_db", loss);
+        material.loss_db = readBands(reader, "loss_db", loss);
     }
     describe(FieldReader(reader, material), material);
     material.extras = reader.rest();

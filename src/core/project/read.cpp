@@ -8,6 +8,7 @@
 #include "project/material_json.h"
 #include "project/object_reader.h"
 #include "project/rig_json.h"
+#include "project/room_json.h"
 #include "project/sound_json.h"
 
 #include <algorithm>
@@ -367,6 +368,21 @@ private:
             zone.id.text = identify(item, zone.name, "zone", zoneIds);
             readZone(item, zone, steering(project, nullptr).value);
             level.zones.append(std::move(zone));
+        });
+        std::set<std::string> roomIds;
+        reader.each("rooms", [&](ObjectReader& item) {
+            Room room;
+            room.id.text = identify(item, room.name, "room", roomIds);
+            readRoom(item, room);
+            level.rooms.append(std::move(room));
+        });
+        std::set<std::string> openingIds;
+        reader.each("openings", [&](ObjectReader& item) {
+            Opening opening;
+            opening.id.text = identify(item, opening.name, "opening", openingIds);
+            readOpening(item, opening);
+            opening.follows.text = settle(project.gameValues, opening.follows.text);
+            level.openings.append(std::move(opening));
         });
         std::set<std::string> emitterIds;
         reader.each("emitters",

@@ -8,6 +8,7 @@
 #include "project/material_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
+#include "project/room_json.h"
 #include "project/sound_json.h"
 #include "project/starting_json.h"
 
@@ -92,6 +93,8 @@ Json toJson(const Level& level)
         json["emitters"].push_back(toJson(*emitter));
     }
     addList(json, "zones", level.zones);
+    addList(json, "rooms", level.rooms);
+    addList(json, "openings", level.openings);
     json["walks"] = Json::array();
     for (const auto& walk : level.walks) {
         json["walks"].push_back(toJson(*walk));

@@ -117,6 +117,7 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
         solids.emplace_back(withTriangles(zone->shape, ground_.get()), frameAt(zone->at, zone->heading_deg));
     }
     zones_ = ZoneMap(*level_, std::move(solids));
+    rooms_ = RoomMap(*level_);
     livelyInZone_.resize(zones_.size());
     std::vector<Sphere> livelySpheres;
     const auto& emitters = level_->emitters;

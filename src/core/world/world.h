@@ -3,6 +3,7 @@
 #include "level/ground.h"
 #include "project/document.h"
 #include "world/moment.h"
+#include "world/room_map.h"
 #include "world/route.h"
 #include "world/sprinkling.h"
 #include "world/world_state.h"
@@ -49,6 +50,7 @@ public:
     const std::shared_ptr<const Ground>& sharedGround() const { return ground_; }
     const std::shared_ptr<const Project>& sharedProject() const { return project_; }
     const ZoneMap& zones() const { return zones_; }
+    const RoomMap& rooms() const { return rooms_; }
     /// Whether what takes a search round walls is looked for, or only taken where it has been found before.
     Ways ways() const { return ways_; }
     /// Whether a gaze counts at a moment. `gaze`: into the project's.
@@ -155,6 +157,7 @@ private:
     std::unordered_map<std::uint32_t, Solid> scatterSolids_; ///< of sprinkles
     std::unordered_map<std::uint32_t, Route> routes_;
     ZoneMap zones_;
+    RoomMap rooms_;
     Ways ways_;
     std::unordered_map<std::string, std::vector<Hook>> hooks_; ///< by cause
     /// Emitters that start things by themselves: sprinkles and Roamers that sound on arriving. Those of a zone are looked at
