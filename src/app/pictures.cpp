@@ -249,6 +249,24 @@ std::map<QString, Scene> scenes()
              dialog->show();
              wait(300);
          }},
+        {"rooms",
+         [](Stage& s) {
+             s.listenAt(12.0);
+             s.session.selectRoom({"concourse"});
+             wait(1500);
+         }},
+        {"opening",
+         [](Stage& s) {
+             s.open(s.shown);
+             s.session.selectOnly({"tea-urn"});
+             s.listenAt(18.0);
+             for (int i = 0; i < 3; ++i) {
+                 s.window.plan().zoomBy(1.25);
+             }
+             s.window.plan().reveal({"tea-urn"});
+             emit s.window.findChild<LedgerView*>("ledger")->wallsClicked();
+             wait(300);
+         }},
         {"nothing-selected",
          [](Stage& s) {
              s.playback.placeFeet({{30, 41, 0}, 180, 0, 0});

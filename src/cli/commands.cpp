@@ -119,6 +119,9 @@ int info(const std::string& path, bool json)
         for (const auto& zone : level->zones) {
             out["zones"].push_back({{"name", zone->name}, {"parent", zone->parent.text}, {"level", level->name}});
         }
+        for (const auto& room : level->rooms) {
+            out["rooms"].push_back({{"name", room->name}, {"rt60_s", room->reverb.rt60_s}, {"level", level->name}});
+        }
         for (const auto& walk : level->walks) {
             out["walks"].push_back({{"name", walk->name}, {"seconds", walk->seconds()}, {"level", level->name}});
         }
@@ -145,6 +148,9 @@ int info(const std::string& path, bool json)
         }
         for (const auto& zone : level->zones) {
             std::cout << "  zone   " << zone->name << '\n';
+        }
+        for (const auto& room : level->rooms) {
+            std::cout << "  room   " << room->name << '\n';
         }
         for (const auto& walk : level->walks) {
             std::cout << "  walk   " << walk->name << ", " << walk->seconds() << " s\n";

@@ -1,5 +1,6 @@
 #include "acoustics/barrier.h"
 #include "acoustics/wall_loss.h"
+#include "acoustics/wedge.h"
 #include "engine/scene.h"
 #include "level/mesh_import.h"
 #include "project/read.h"
@@ -138,6 +139,23 @@ private slots:
             ++rows;
         }
         QVERIFY(rows > 20);
+    }
+
+    /// Behind a rigid edge, and on its border, as Kouyoumjian and Pathak have it.
+    void wedgesAreTheUniformTheory()
+    {
+        int rows = 0;
+        for (const CsvRow& row : readCsv("07b_utd_edge.csv")) {
+            if (row.text("zone") == "lit") {
+                continue;
+            }
+            const WedgePath path{row.number("n"), row.number("r_src_m"), row.number("r_rcv_m"), radians(row.number("phi_src_deg")),
+                                 radians(row.number("phi_rcv_deg")), row.number("dz_m")};
+            const double got = wedgeLoss_db(path, row.number("freq_hz"));
+            QVERIFY2(std::abs(got - row.number("att_hard_db")) < 0.1, qPrintable(QString("%1, not %2").arg(got).arg(row.number("att_hard_db"))));
+            ++rows;
+        }
+        QVERIFY(rows > 40);
     }
 
     void massLawIsTheClosedForm()

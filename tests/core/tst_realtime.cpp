@@ -78,7 +78,24 @@ class TestRealtime : public QObject
                 emitters.push_back(emitter);
             }
         }
-        return fixture::sceneOf(fixture::projectWith(emitters), tones[variant % 2]);
+        // Two rooms that answer, one of them with another decay each time.
+        Project project = withLevel(fixture::projectWith(emitters), {"level"}, [variant](Level& level) {
+            for (const double x : {0.0, 20.2}) {
+                Room room;
+                room.id = {x > 0.0 ? "b" : "a"};
+                room.at = {x, 0, -1};
+                room.shape = Box{{20, 20, 5}};
+                room.reverb.rt60_s.fill(0.4 + 0.3 * (x > 0.0 ? variant % 5 : 1));
+                level.rooms.put(room);
+            }
+            Opening door;
+            door.id = {"door"};
+            door.from = {10.1, -1};
+            door.to = {10.1, 1};
+            door.open = 0.5;
+            level.openings.put(door);
+        });
+        return fixture::sceneOf(project, tones[variant % 2]);
     }
 
 private slots:

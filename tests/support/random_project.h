@@ -380,6 +380,32 @@ private:
             zone.riding = riding();
             zone.extras = extras();
             made.zones.put(zone);
+            Room room;
+            room.name = name();
+            room.id = made.rooms.freshId(room.name);
+            room.at = place();
+            room.heading_deg = number(-360, 360);
+            room.shape = shape();
+            for (double& rt60_s : room.reverb.rt60_s) {
+                rt60_s = number(0.05, 30);
+            }
+            room.reverb.on = flip();
+            room.reverb.late_db = number(-96, 24);
+            room.reverb.width = number(0, 1);
+            room.extras = extras();
+            made.rooms.put(room);
+            Opening opening;
+            opening.name = name();
+            opening.id = made.openings.freshId(opening.name);
+            opening.from = {number(-50, 50), number(-50, 50)};
+            opening.to = {opening.from.x + number(0.1, 5), opening.from.y + number(-5, 5)};
+            opening.sill_m = number(-10, 10);
+            opening.head_m = opening.sill_m + number(0.1, 5);
+            opening.open = number(0, 1);
+            opening.follows.text = name();
+            opening.leaf.text = name();
+            opening.extras = extras();
+            made.openings.put(opening);
         }
         for (int i = below(20); i > 0; --i) {
             Emitter emitter;

@@ -80,7 +80,8 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
       sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
       steps_(new StepsForm(session, playback)), starting_(new StartForm(session, playback)),
       zonePage_(new ZonePage(session, playback)), rigPage_(new RigPage(session, playback)),
-      gazePage_(new GazePage(session, playback)), ledger_(new LedgerView), walls_(new WallsView)
+      gazePage_(new GazePage(session, playback)), roomPage_(new RoomPage(session, playback)),
+      openingPage_(new OpeningPage(session, playback)), ledger_(new LedgerView), walls_(new WallsView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
@@ -91,6 +92,10 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     pages_->addWidget(scrolled(zonePage_));
     pages_->addWidget(scrolled(rigPage_));
     pages_->addWidget(scrolled(gazePage_));
+    pages_->addWidget(scrolled(roomPage_));
+    pages_->addWidget(scrolled(openingPage_));
+    connect(roomPage_, &RoomPage::drawWanted, this, &BenchPanel::drawWanted);
+    connect(roomPage_, &RoomPage::fitWanted, this, &BenchPanel::fitWanted);
     connect(gazePage_, &GazePage::backWanted, this, [this] { showGaze(false); });
     connect(rigPage_, &RigPage::backWanted, this, [this] { showRig(false); });
     connect(rigPage_, &RigPage::compareWanted, this, &BenchPanel::compareWanted);
@@ -126,6 +131,8 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
             rigPage_->refreshPlaces();
         } else if (gazePage_->isVisible()) {
             gazePage_->refreshAngles();
+        } else if (roomPage_->isVisible()) {
+            roomPage_->refreshHeard();
         } else if (steps_->isVisible()) {
             steps_->refresh();
         }
@@ -361,6 +368,16 @@ void BenchPanel::refresh()
     if (rigShown_) {
         pages_->setCurrentIndex(4);
         rigPage_->refresh();
+        return;
+    }
+    if (!soundShown && !session_.pinned() && session_.room() != nullptr) {
+        pages_->setCurrentIndex(6);
+        roomPage_->refresh();
+        return;
+    }
+    if (!soundShown && !session_.pinned() && session_.opening() != nullptr) {
+        pages_->setCurrentIndex(7);
+        openingPage_->refresh();
         return;
     }
     pages_->setCurrentIndex(soundShown ? 2 : zoneShown ? 3 : emitter != nullptr ? 1 : 0);

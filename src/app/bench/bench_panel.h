@@ -12,6 +12,8 @@
 #include "app/bench/placement_editor.h"
 #include "app/ears/rig_page.h"
 #include "app/gaze/gaze_page.h"
+#include "app/rooms/opening_page.h"
+#include "app/rooms/room_page.h"
 #include "app/walls/walls_view.h"
 #include "app/sounds/sound_page.h"
 
@@ -96,6 +98,8 @@ private:
     ZonePage* zonePage_;
     RigPage* rigPage_;
     GazePage* gazePage_;
+    RoomPage* roomPage_;
+    OpeningPage* openingPage_;
     bool rigShown_ = false;
     bool gazeShown_ = false;
     LedgerView* ledger_;

@@ -23,6 +23,8 @@ namespace
 constexpr qint64 refresh_ms = 250;
 /// Before the id of a zone in a row's key.
 const QString zonePrefix = QStringLiteral("zone:");
+const QString roomPrefix = QStringLiteral("room:");
+const QString openingPrefix = QStringLiteral("opening:");
 
 /// Levels as bars: -60 dB is empty, 0 dB full.
 double barOf(double db)
@@ -146,7 +148,9 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     });
     connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);
     connect(&session_, &Session::selectionChanged, this, [this] {
-        const QString key = session_.zone() != nullptr      ? zonePrefix + QString::fromStdString(session_.zone()->id.text)
+        const QString key = session_.room() != nullptr      ? roomPrefix + QString::fromStdString(session_.room()->id.text)
+                            : session_.opening() != nullptr ? openingPrefix + QString::fromStdString(session_.opening()->id.text)
+                            : session_.zone() != nullptr    ? zonePrefix + QString::fromStdString(session_.zone()->id.text)
                             : session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text)
                                                             : QString();
         heard_->setCurrentKey(key);
@@ -165,6 +169,14 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
 
 void EarshotPanel::choose(const QString& key)
 {
+    if (key.startsWith(roomPrefix)) {
+        session_.selectRoom({key.mid(roomPrefix.size()).toStdString()});
+        return;
+    }
+    if (key.startsWith(openingPrefix)) {
+        session_.selectOpening({key.mid(openingPrefix.size()).toStdString()});
+        return;
+    }
     if (key.startsWith(zonePrefix)) {
         session_.selectZone({key.mid(zonePrefix.size()).toStdString()});
         return;
@@ -221,6 +233,7 @@ void EarshotPanel::refreshHeard()
     heading.heading = true;
     heading.title = rows.empty() ? tr("nothing is heard here") : tr("at your ears, loudest first · %1").arg(rows.size());
     rows.insert(rows.begin(), heading);
+    addRooms(rows);
     addZones(rows);
     if (!out.empty()) {
         heading.title = tr("out of earshot · %1").arg(out.size());
@@ -228,6 +241,31 @@ void EarshotPanel::refreshHeard()
         rows.insert(rows.end(), std::make_move_iterator(out.begin()), std::make_move_iterator(out.end()));
     }
     heard_->setRows(std::move(rows));
+}
+
+/// The rooms whose late field is heard, loudest first.
+void EarshotPanel::addRooms(std::vector<Row>& rows) const
+{
+    std::vector<RoomHeard> heard = playback_.roomsHeard();
+    std::erase_if(heard, [](const RoomHeard& room) { return room.level_db < audible_db; });
+    if (heard.empty()) {
+        return;
+    }
+    std::stable_sort(heard.begin(), heard.end(), [](const RoomHeard& a, const RoomHeard& b) { return a.level_db > b.level_db; });
+    Row heading;
+    heading.heading = true;
+    heading.title = tr("rooms that answer · %1").arg(heard.size());
+    rows.push_back(heading);
+    for (const RoomHeard& room : heard) {
+        const Room& known = *playback_.hearing().level().rooms[room.room];
+        Row row;
+        row.key = roomPrefix + QString::fromStdString(known.id.text);
+        row.title = QString::fromStdString(known.name);
+        row.detail = room.surround > room.window ? tr("reverb, all round") : tr("reverb, through openings");
+        row.value = theme::signedNumber(room.level_db, 0);
+        row.bar = barOf(room.level_db);
+        rows.push_back(std::move(row));
+    }
 }
 
 /// The zones that the character is in, deepest nested first, with what others leave of them.
@@ -285,6 +323,21 @@ void EarshotPanel::refreshAll()
         const Zone* parent = session_.level().zones.find(zone->parent);
         row.detail = parent != nullptr ? tr("zone inside of %1").arg(QString::fromStdString(parent->name)) : tr("zone");
         rows.push_back(std::move(row));
+    }
+    const auto addSpace = [&](const QString& prefix, const auto& thing, const QString& what) {
+        Row row;
+        row.title = QString::fromStdString(thing.name);
+        row.key = prefix + QString::fromStdString(thing.id.text);
+        row.detail = what;
+        if (row.title.contains(filter_->text(), Qt::CaseInsensitive)) {
+            rows.push_back(std::move(row));
+        }
+    };
+    for (const auto& room : session_.level().rooms) {
+        addSpace(roomPrefix, *room, tr("room"));
+    }
+    for (const auto& opening : session_.level().openings) {
+        addSpace(openingPrefix, *opening, tr("opening"));
     }
     std::stable_sort(rows.begin(), rows.end(),
                      [](const Row& a, const Row& b) { return a.title.localeAwareCompare(b.title) < 0; });

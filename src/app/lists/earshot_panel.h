@@ -39,6 +39,7 @@ signals:
 private:
     void refreshHeard();
     void refreshAll();
+    void addRooms(std::vector<Row>& rows) const;
     void addZones(std::vector<Row>& rows) const;
     void refreshFindings();
     void choose(const QString& key);

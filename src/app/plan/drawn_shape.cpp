@@ -47,6 +47,9 @@ std::optional<DrawnShape> drawnShape(const Session& session, const Playback& pla
     if (const Zone* zone = session.zone()) {
         return drawn(zone->shape, *zone);
     }
+    if (const Room* room = session.room()) {
+        return DrawnShape{room->shape, room->at, room->heading_deg, frameAt(room->at, room->heading_deg)};
+    }
     const Emitter* emitter = session.primary();
     if (emitter != nullptr && emitter->kind == EmitterKind::area) {
         return drawn(emitter->area.shape, *emitter);
@@ -64,6 +67,12 @@ void setDrawnShape(Session& session, const FittedShape& next, const QString& wha
             z.shape = next.shape;
             z.at = next.at;
             z.heading_deg = next.heading_deg;
+        });
+    } else if (session.room() != nullptr) {
+        session.editRoom(what, gesture, [&](Room& r) {
+            r.shape = next.shape;
+            r.at = next.at;
+            r.heading_deg = next.heading_deg;
         });
     } else if (const Emitter* emitter = session.primary()) {
         session.edit(withEmitter(session.project(), session.levelId(), emitter->id,

@@ -92,6 +92,9 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
         primary != nullptr && primary->kind == EmitterKind::point && distanceBetween(at, placeOfFront()) < pointGrab_px) {
         return Grip::front;
     }
+    if (openingEndAt(at)) {
+        return Grip::opening;
+    }
     if (shapeGripAt(at)) {
         return Grip::shape;
     }
@@ -154,8 +157,10 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         grip_ = Grip::none;
         return;
     }
-    if (tool_ == Tool::draw || tool_ == Tool::fit) {
-        if (tool_ == Tool::draw) {
+    if (tool_ == Tool::draw || tool_ == Tool::fit || tool_ == Tool::opening) {
+        if (tool_ == Tool::opening) {
+            addOpeningPoint(at);
+        } else if (tool_ == Tool::draw) {
             addDrawnPoint(at);
         } else {
             fitTo(at);
@@ -166,6 +171,8 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
     grip_ = gripAt(at);
     if (grip_ == Grip::shape) {
         shapeGrip_ = shapeGripAt(at);
+    } else if (grip_ == Grip::opening) {
+        openingEnd_ = openingEndAt(at).value_or(0);
     } else if (grip_ == Grip::stop) {
         stop_ = stopAt(at).value_or(0);
     } else if (grip_ == Grip::range) {
@@ -175,6 +182,10 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         const Vec2 under = camera_.toLevel(at);
         grabOffset_ = {zone->at.x - under.x, zone->at.y - under.y};
         session_.selectZone(zone->id);
+    }
+    if ((grip_ == Grip::sheet || grip_ == Grip::zone) && !modifiers.testFlag(Qt::ShiftModifier) && openingAt(at) != nullptr) {
+        selectSpaceAt(at);
+        grip_ = Grip::none;
     }
     if (grip_ == Grip::sheet && modifiers.testFlag(Qt::ShiftModifier)) {
         grip_ = Grip::band;
@@ -299,6 +310,7 @@ void PlanView::drag(const QPointF& at)
         break;
     case Grip::shape: dragShape(at); break;
     case Grip::share: dragEarsShare(at); break;
+    case Grip::opening: dragOpening(at); break;
     case Grip::range: dragRange(at); break;
     case Grip::stop:
         if (const Emitter* emitter = session_.primary()) {
@@ -359,7 +371,7 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
     }
     emit pointed(where);
     if (event->buttons() == Qt::NoButton) {
-        if (tool_ == Tool::draw || tool_ == Tool::fit) {
+        if (tool_ == Tool::draw || tool_ == Tool::fit || tool_ == Tool::opening) {
             lastAt_ = at;
             update();
         }
@@ -368,7 +380,7 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
                                                      Qt::SizeAllCursor,      Qt::SizeAllCursor, Qt::OpenHandCursor,
                                                      Qt::PointingHandCursor, Qt::ArrowCursor,   Qt::SizeAllCursor,
                                                      Qt::OpenHandCursor,     Qt::SizeAllCursor, Qt::SizeAllCursor,
-                                                     Qt::SizeAllCursor};
+                                                     Qt::SizeAllCursor,      Qt::SizeAllCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;

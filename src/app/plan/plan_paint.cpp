@@ -36,6 +36,7 @@ void PlanView::paintEvent(QPaintEvent*)
         }
     }
     labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
+    paintRooms(painter, labels);
     paintZones(painter, labels);
     paintAreas(painter);
     paintSprinkleRange(painter);
@@ -45,6 +46,7 @@ void PlanView::paintEvent(QPaintEvent*)
     paintRings(painter, labels);
     paintLobe(painter);
     paintLine(painter, labels);
+    paintOpenings(painter, labels);
     paintRays(painter, labels);
     paintGaze(painter, labels);
     paintEmitters(painter, labels);
@@ -461,6 +463,8 @@ void PlanView::paintNotes(QPainter& painter) const
         note = tr("Drop sound files here, or drag a sound from the list, to place the first emitter.");
     } else if (tool_ == Tool::draw) {
         note = tr("Click point after point. Enter or a double click ends it, Esc gives it up.");
+    } else if (tool_ == Tool::opening) {
+        note = drawnPoints_.empty() ? tr("Click one side of the opening, in the wall. Esc gives it up.") : tr("Click its other side.");
     } else if (tool_ == Tool::fit) {
         note = session_.loadedLevel().mesh() != nullptr
                    ? tr("Click the part of the level to put the shape round. Esc gives it up.")

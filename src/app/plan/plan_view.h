@@ -26,6 +26,7 @@ public:
         select,
         place,
         draw, ///< point after point: an outline, a line, stops
+        opening, ///< an opening from one click to the next
         fit   ///< puts the shape of what is selected round a part of the level
     };
 
@@ -56,6 +57,8 @@ public:
     std::optional<QPointF> placeOfEarsGrip() const;
     /// The tip of the selected emitter's front, where it is turned.
     QPointF placeOfFront() const;
+    /// An end of the selected opening.
+    QPointF placeOfOpeningEnd(int end) const;
     /// A grip of the shape that is selected.
     QPointF placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const;
     /// An end of the selected sprinkle's range round the player.
@@ -100,7 +103,7 @@ protected:
 
 private:
     /// What a press takes hold of.
-    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop, range, share };
+    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop, range, share, opening };
 
     struct Ring {
         double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
@@ -127,6 +130,13 @@ private:
     Vec2 asThePlayerFaces(const QPointF& at) const;
     std::optional<std::size_t> stopAt(const QPointF& at) const;
     const Zone* zoneAt(const QPointF& at) const;
+    const Opening* openingAt(const QPointF& at) const;
+    const Room* roomBorderAt(const QPointF& at) const;
+    /// Which end of the selected opening is there.
+    std::optional<int> openingEndAt(const QPointF& at) const;
+    void dragOpening(const QPointF& at);
+    void addOpeningPoint(const QPointF& at);
+    bool selectSpaceAt(const QPointF& at);
     const Emitter* areaAt(const QPointF& at) const;
     void removeCornerAt(const QPointF& at);
     void addDrawnPoint(const QPointF& at);
@@ -149,6 +159,8 @@ private:
     void followEars();
 
     void paintZones(QPainter& painter, LabelLayer& labels) const;
+    void paintRooms(QPainter& painter, LabelLayer& labels) const;
+    void paintOpenings(QPainter& painter, LabelLayer& labels) const;
     void paintMargin(QPainter& painter, const Zone& zone, const QPolygonF& outline) const;
     void paintAreas(QPainter& painter) const;
     void paintRoutes(QPainter& painter) const;
@@ -202,6 +214,7 @@ private:
     const BlindWalk* blind_ = nullptr;
     double preview_s_ = -1.0;
     int markedSide_ = -1;
+    int openingEnd_ = 0;
     int gestures_ = 0;
 };
 

@@ -75,10 +75,13 @@ Playback::~Playback()
 void Playback::updateScene()
 {
     shown_ = session_.document();
-    if (bare_ || !gazing_) {
+    if (bare_ || !gazing_ || !answering_) {
         Project heard = bare_ ? withoutTreatment(*shown_) : *shown_;
         if (!gazing_) {
             heard.gazes = {};
+        }
+        if (!answering_) {
+            heard = withoutReverb(std::move(heard), session_.level().id);
         }
         shown_ = std::make_shared<const Project>(std::move(heard));
     }
@@ -232,6 +235,15 @@ void Playback::setGazing(bool on)
 {
     if (on != gazing_) {
         gazing_ = on;
+        updateScene();
+        emit listeningChanged();
+    }
+}
+
+void Playback::setAnswering(bool on)
+{
+    if (on != answering_) {
+        answering_ = on;
         updateScene();
         emit listeningChanged();
     }

@@ -71,6 +71,9 @@ public:
     /// Hears everything as if nobody looked anywhere; changes nothing in the project.
     void setGazing(bool on);
     bool gazing() const { return gazing_; }
+    /// Hears everything as if no room answered; changes nothing in the project.
+    void setAnswering(bool on);
+    bool answering() const { return answering_; }
     /// The document as it is heard: without filters and effects, or without gazes, where one listens so.
     const std::shared_ptr<const Project>& shownProject() const { return shown_; }
 
@@ -79,6 +82,12 @@ public:
     Pose ears() const;
     /// All emitters of the level as they are heard now, in reach or not; worked out once for each moment that is looked at.
     const std::vector<Heard>& heard() const;
+    /// What of each room is heard at the same moment.
+    const std::vector<RoomHeard>& roomsHeard() const
+    {
+        heard();
+        return looked_.scratch.roomsHeard;
+    }
     /// Character, camera and ears, as the project's rig has them; whoever listens elsewhere is not in it.
     const Stance& stance() const { return stance_; }
     /// Listens as if the character stood elsewhere, until given nothing: for trying a distance without walking there.
@@ -187,6 +196,7 @@ private:
     QString chosen_;
     bool bare_ = false;
     bool gazing_ = true;
+    bool answering_ = true;
     std::shared_ptr<const Project> shown_; ///< the document, or what is heard of it while bare
     std::shared_ptr<const Scene> scene_;
     /// What was heard at the moment that was last looked at.

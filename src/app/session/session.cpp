@@ -423,10 +423,10 @@ void Session::pin(bool on)
 
 void Session::select(std::set<EmitterId> ids, const EmitterId& primary)
 {
-    if (ids == selection_ && primary == primary_ && zone_.empty()) {
+    if (ids == selection_ && primary == primary_ && zone_.empty() && room_.empty() && opening_.empty()) {
         return;
     }
-    zone_ = {};
+    dropSpaces();
     selection_ = std::move(ids);
     primary_ = selection_.contains(primary) ? primary : selection_.empty() ? EmitterId{} : *selection_.begin();
     history_.endGesture();
@@ -443,13 +443,55 @@ EmitterId Session::addEmitter(const SoundId& soundId, const Vec3& at)
     return addEmitter(std::move(emitter));
 }
 
+void Session::dropSpaces()
+{
+    zone_ = {};
+    room_ = {};
+    opening_ = {};
+}
+
 void Session::selectZone(const ZoneId& id)
 {
     selection_.clear();
     primary_ = {};
+    dropSpaces();
     zone_ = id;
     history_.endGesture();
     emit selectionChanged();
+}
+
+void Session::selectRoom(const RoomId& id)
+{
+    selectZone({});
+    room_ = id;
+    emit selectionChanged();
+}
+
+void Session::selectOpening(const OpeningId& id)
+{
+    selectZone({});
+    opening_ = id;
+    emit selectionChanged();
+}
+
+RoomId Session::addRoom(Room what)
+{
+    what.id = level().rooms.freshId(what.name);
+    const RoomId id = what.id;
+    const QString name = tr("Draw the room %1").arg(QString::fromStdString(what.name));
+    edit(withLevel(project(), levelId_, [&](Level& l) { l.rooms.put(std::move(what)); }), name);
+    selectRoom(id);
+    return id;
+}
+
+OpeningId Session::addOpening(Opening what)
+{
+    what.id = level().openings.freshId(what.name);
+    const OpeningId id = what.id;
+    const QString name = tr("Draw the opening %1").arg(QString::fromStdString(what.name));
+    edit(withLevel(project(), levelId_, [&](Level& l) { l.openings.put(std::move(what)); }), name);
+    selectOpening(id);
+    return id;
 }
 
 ZoneId Session::addZone(Zone what)
@@ -483,6 +525,22 @@ void Session::deleteSelected()
         const QString name = tr("Delete the zone %1").arg(QString::fromStdString(gone->name));
         zone_ = {};
         edit(withLevel(project(), levelId_, [&](Level& l) { l.zones.remove(id); }), name);
+        emit selectionChanged();
+        return;
+    }
+    if (const Room* gone = room()) {
+        const RoomId id = gone->id;
+        const QString called = QString::fromStdString(gone->name);
+        dropSpaces();
+        edit(withLevel(project(), levelId_, [&](Level& l) { l.rooms.remove(id); }), tr("Delete the room %1").arg(called));
+        emit selectionChanged();
+        return;
+    }
+    if (const Opening* gone = opening()) {
+        const OpeningId id = gone->id;
+        const QString called = QString::fromStdString(gone->name);
+        dropSpaces();
+        edit(withLevel(project(), levelId_, [&](Level& l) { l.openings.remove(id); }), tr("Delete the opening %1").arg(called));
         emit selectionChanged();
         return;
     }

@@ -113,12 +113,23 @@ public:
     /// The selected zone; null when there is none. Emitters and zones are not selected together.
     const Zone* zone() const { return level().zones.find(zone_); }
     void selectZone(const ZoneId& id);
+    /// The selected room or opening; null when there is none. One thing is selected at a time.
+    const Room* room() const { return level().rooms.find(room_); }
+    void selectRoom(const RoomId& id);
+    const Opening* opening() const { return level().openings.find(opening_); }
+    void selectOpening(const OpeningId& id);
+    /// Whether anything is selected that is no emitter.
+    bool spaceSelected() const { return zone() != nullptr || room() != nullptr || opening() != nullptr; }
 
     // --- Edits that several views make ---
     /// Puts an emitter down and selects it. `what` is set up as it is to be; it gets an id, and a falloff if it has none.
     EmitterId addEmitter(Emitter what);
     ZoneId addZone(Zone what);
     template <class Change> void editZone(const QString& what, const QString& gesture, Change&& change);
+    RoomId addRoom(Room what);
+    template <class Change> void editRoom(const QString& what, const QString& gesture, Change&& change);
+    OpeningId addOpening(Opening what);
+    template <class Change> void editOpening(const QString& what, const QString& gesture, Change&& change);
     EmitterId addEmitter(const SoundId& sound, const Vec3& at);
     void deleteSelected();
     void duplicateSelected();
@@ -161,6 +172,7 @@ private:
     void takeGeometry();
     void lookForFindings();
     std::string geometryKey() const;
+    void dropSpaces();
     int indexOf(const EmitterId& id) const;
 
     mutable SoundBank bank_; ///< reading a file on demand changes nothing that is seen
@@ -171,6 +183,8 @@ private:
     std::set<EmitterId> selection_;
     EmitterId primary_;
     ZoneId zone_;
+    RoomId room_;
+    OpeningId opening_;
     EmitterId pinned_;
     ProjectFiles files_;
     std::optional<OutputInUse> output_;
@@ -207,6 +221,26 @@ template <class Change> void Session::editZone(const QString& what, const QStrin
         std::forward<Change>(change)(next);
         edit(withLevel(project(), levelId_, [&](Level& l) { l.zones.put(std::move(next)); }),
              tr("Zone %1: %2").arg(QString::fromStdString(found->name), what), gesture);
+    }
+}
+
+template <class Change> void Session::editRoom(const QString& what, const QString& gesture, Change&& change)
+{
+    if (const Room* found = room()) {
+        Room next = *found;
+        std::forward<Change>(change)(next);
+        edit(withLevel(project(), levelId_, [&](Level& l) { l.rooms.put(std::move(next)); }),
+             tr("Room %1: %2").arg(QString::fromStdString(found->name), what), gesture);
+    }
+}
+
+template <class Change> void Session::editOpening(const QString& what, const QString& gesture, Change&& change)
+{
+    if (const Opening* found = opening()) {
+        Opening next = *found;
+        std::forward<Change>(change)(next);
+        edit(withLevel(project(), levelId_, [&](Level& l) { l.openings.put(std::move(next)); }),
+             tr("Opening %1: %2").arg(QString::fromStdString(found->name), what), gesture);
     }
 }
 

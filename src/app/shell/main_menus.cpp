@@ -122,6 +122,11 @@ void MainWindow::makeAddMenu()
     }
     menu->addSeparator();
     add(menu, tr("&Zone"), {}, [this] { addZone(); });
+    add(menu, tr("Roo&m"), {}, [this] { addRoom(); });
+    add(menu, tr("&Opening"), {}, [this] {
+        plan_->setTool(PlanView::Tool::opening);
+        plan_->setFocus();
+    });
 }
 
 /// In the middle of what is seen of the Plan, with the sound that is chosen in the list.
@@ -156,6 +161,24 @@ void MainWindow::addZone()
     zone.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
     zone.shape = Prism{{{-5, -4}, {5, -4}, {5, 4}, {-5, 4}}, 3.0};
     session_.addZone(std::move(zone));
+}
+
+/// Round the selected zone, else in the middle of what is seen of the Plan.
+void MainWindow::addRoom()
+{
+    Room room;
+    room.name = tr("Room %1").arg(session_.level().rooms.size() + 1).toStdString();
+    if (const Zone* zone = session_.zone()) {
+        room.name = zone->name;
+        room.at = zone->at;
+        room.heading_deg = zone->heading_deg;
+        room.shape = zone->shape;
+    } else {
+        const Vec2 middle = plan_->camera().centre;
+        room.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+        room.shape = Prism{{{-4, -3}, {4, -3}, {4, 3}, {-4, 3}}, 3.0};
+    }
+    session_.addRoom(std::move(room));
 }
 
 void MainWindow::showPad()
@@ -198,6 +221,12 @@ void MainWindow::makeViewMenu()
     gazing->setCheckable(true);
     gazing->setChecked(true);
     connect(&playback_, &Playback::listeningChanged, gazing, [this, gazing] { gazing->setChecked(playback_.gazing()); });
+    QAction* answering =
+        add(menu, tr("Hear with rooms' re&verb"), QKeySequence("F9"), [this] { playback_.setAnswering(!playback_.answering()); });
+    answering->setCheckable(true);
+    answering->setChecked(true);
+    connect(&playback_, &Playback::listeningChanged, answering,
+            [this, answering] { answering->setChecked(playback_.answering()); });
     add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
     menu->addSeparator();
     QAction* rays = add(menu, tr("&Rays to what is selected"), QKeySequence("Y"), [] {});

@@ -220,7 +220,7 @@ void MainWindow::refreshActions()
     redo_->setEnabled(!session_.redoName().isEmpty());
     redo_->setText(session_.redoName().isEmpty() ? tr("&Redo") : tr("&Redo: %1").arg(session_.redoName()));
     for (QAction* action : onSelection_) {
-        action->setEnabled(!session_.selection().empty() || session_.zone() != nullptr);
+        action->setEnabled(!session_.selection().empty() || session_.spaceSelected());
     }
     const QString name = QString::fromStdString(session_.project().name);
     setWindowTitle(tr("%1[*] – Stone Echo").arg(name));
@@ -426,6 +426,7 @@ void MainWindow::showKeys()
                        "<tr><td><b>O</b></td><td>listen through the next rig</td></tr>"
                        "<tr><td><b>F3</b></td><td>the walk-through view beside the Plan, instead of it, away</td></tr>"
                        "<tr><td><b>F4, F5</b></td><td>the ears fly; look round while the ears stay</td></tr>"
+                       "<tr><td><b>F9</b></td><td>hear with and without rooms' reverb</td></tr>"
                        "<tr><td><b>F8</b></td><td>blind walk: a compass and your ears; again shows the way</td></tr>"
                        "<tr><td><b>H</b></td><td>the Section: heights</td></tr>"
                        "<tr><td><b>M, Y</b></td><td>walls and materials, rays to what is selected</td></tr>"

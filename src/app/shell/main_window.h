@@ -44,6 +44,7 @@ private:
     void makeAddMenu();
     void addOfKind(EmitterKind kind);
     void addZone();
+    void addRoom();
     void showPad();
     void askForSeed();
     void compareRigs();

@@ -2,6 +2,7 @@
 
 #include "acoustics/barrier.h"
 #include "acoustics/wall_loss.h"
+#include "acoustics/wedge.h"
 
 #include <algorithm>
 #include <cmath>
@@ -33,6 +34,59 @@ double surrounding(double share)
     return t * t * (3.0 - 2.0 * t);
 }
 
+/// What bending at one opening takes, dB, beside the spreading: behind its nearest edge as a thin rigid screen has it, within its
+/// light less and less the further from the edge; alike at the border.
+struct Bend {
+    WedgePath path;
+    bool shadow;
+    double detour_m; ///< over the edge; negative in the light
+
+    double loss_db(double hz) const
+    {
+        if (shadow) {
+            const double direct_m = std::sqrt(std::pow(path.source_m, 2.0) + std::pow(path.receiver_m, 2.0) -
+                                              2.0 * path.source_m * path.receiver_m *
+                                                  std::cos(path.receiver_rad - path.source_rad) +
+                                              path.along_m * path.along_m);
+            const double round_m = std::hypot(path.source_m + path.receiver_m, path.along_m);
+            return wedgeLoss_db(path, hz) - 20.0 * std::log10(round_m / direct_m);
+        }
+        WedgePath border = path;
+        border.receiver_rad = path.source_rad + std::numbers::pi;
+        return wedgeLoss_db(border, hz) * kurzeAnderson_db(2.0 * detour_m * hz / speedOfSound_m_s) / kurzeAnderson_db(0.0);
+    }
+};
+
+Bend bendAt(const RoomMap::Hole& hole, const Vec3& before, const Vec3& at, const Vec3& after)
+{
+    constexpr double least_m = 0.02;
+    const Vec3 edge = hole.nearestOnEdge(at);
+    const Vec3 off = edge - hole.centre;
+    const double aside = glm::dot(off, hole.along);
+    const bool jamb = std::abs(std::abs(aside) - hole.halfWidth_m) < 1e-9;
+    const Vec3 up{0.0, 0.0, 1.0};
+    const Vec3 line = jamb ? up : hole.along;
+    const Vec3 wall = jamb ? hole.along * std::copysign(1.0, aside) : up * std::copysign(1.0, off.z);
+    const auto across = [&](const Vec3& place) {
+        const Vec3 way = place - edge;
+        return way - line * glm::dot(way, line);
+    };
+    const auto angle = [&](const Vec3& way, double length) {
+        return std::acos(std::clamp(glm::dot(way, wall) / length, -1.0, 1.0));
+    };
+    const Vec3 a = across(before);
+    const Vec3 b = across(after);
+    Bend bend;
+    bend.path.source_m = std::max(glm::length(a), least_m);
+    bend.path.receiver_m = std::max(glm::length(b), least_m);
+    bend.path.source_rad = angle(a, bend.path.source_m);
+    bend.path.receiver_rad = 2.0 * std::numbers::pi - angle(b, bend.path.receiver_m);
+    bend.path.along_m = glm::dot(after - before, line);
+    bend.shadow = !hole.passedBy(before, after) && bend.path.receiver_rad - bend.path.source_rad > std::numbers::pi;
+    bend.detour_m = -(glm::length(edge - before) + glm::length(after - edge) - glm::length(after - before));
+    return bend;
+}
+
 } // namespace
 
 RoomField::RoomField(const World& world, const RoomMap& map) : world_(&world), map_(&map)
@@ -51,7 +105,7 @@ RoomField::RoomField(const World& world, const RoomMap& map) : world_(&world), m
     for (const auto& opening : level.openings) {
         const Project& project = world.project();
         const Material* chosen = findMaterial(project.materials, opening->leaf);
-        const Material* usual = findMaterial({}, {"timber-wall"});
+        const Material* usual = findMaterial({}, {"door"});
         const Material& leaf = chosen != nullptr ? *chosen : usual != nullptr ? *usual : unknownMaterial();
         const Bands loss = wallLoss_db(leaf, leafThickness_m);
         std::array<double, 8> passes{};
@@ -101,14 +155,10 @@ const std::vector<WaySeen>& RoomField::waysTo(const Vec3& place, Scratch& scratc
             const RoomMap::Hole& hole = map_->holes()[way.holes[i]];
             const Vec3& before = i > 0 ? way.points[i - 1] : ears;
             const Vec3& after = i + 1 < way.points.size() ? way.points[i + 1] : place;
-            // By the edge that is nearest; positive where the way bends round it, negative where it passes within.
-            const Vec3 edge = hole.nearestOnEdge(way.points[i]);
-            const double over_m = glm::length(edge - before) + glm::length(after - edge) - glm::length(after - before);
-            const double detour_m = hole.passedBy(before, after) ? -over_m : over_m;
+            const Bend bend = bendAt(hole, before, way.points[i], after);
             const auto passes = through(way.holes[i], scratch.open);
             for (std::size_t band = 0; band < left.size(); ++band) {
-                const double fresnel = 2.0 * detour_m * octaveBands_hz[band] / speedOfSound_m_s;
-                left[band] *= passes[band] * powerOf(std::min(kurzeAnderson_db(fresnel), mostBending_db));
+                left[band] *= passes[band] * powerOf(std::max(bend.loss_db(octaveBands_hz[band]), 0.0));
             }
             seen.points.push_back(way.points[i]);
         }

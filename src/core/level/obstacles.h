@@ -58,8 +58,6 @@ public:
     std::shared_ptr<const CornerGraph> foundCorners(double height_m) const;
 
 private:
-    RayScene::Hit const* unused() const = delete;
-
     double slender_m_;
     std::vector<std::uint32_t> solidOf_; ///< by triangle; this and the next are filled in while the mesh is thinned out
     std::vector<bool> closed_;           ///< by solid: it has no open border

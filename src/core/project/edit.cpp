@@ -233,4 +233,15 @@ Priority priorityOf(const Project& project, const Emitter& emitter)
     return emitter.priority.value_or(family != nullptr ? family->priority.value_or(Priority::ordinary) : Priority::ordinary);
 }
 
+Project withoutReverb(Project project, const LevelId& level)
+{
+    return withLevel(std::move(project), level, [](Level& l) {
+        for (const auto& known : List(l.rooms)) {
+            Room room = *known;
+            room.reverb.on = false;
+            l.rooms.put(std::move(room));
+        }
+    });
+}
+
 } // namespace stone

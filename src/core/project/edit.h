@@ -84,6 +84,9 @@ bool hasOnePlace(const Emitter& emitter);
 double reachFactorOf(const Project& project, const Emitter& emitter);
 
 /// The grade that counts for an emitter: its own, else its family's, else ordinary.
+/// A project in which no room of a level has a late field.
+Project withoutReverb(Project project, const LevelId& level);
+
 Priority priorityOf(const Project& project, const Emitter& emitter);
 
 /// Gives an emitter a copy of the shared falloff that it uses.

@@ -49,7 +49,7 @@ struct Opening {
     double head_m = 2.1; ///< and of its upper edge; > sill
     double open = 1.0;   ///< share of it that stands open, 0 to 1
     GameValueId follows; ///< a game value that the share follows instead, 0 to 1; empty: none
-    MaterialId leaf;     ///< of the closed part; empty: timber boarding
+    MaterialId leaf;     ///< of the closed part; empty: a wooden door
     Extras extras{};
 
     bool operator==(const Opening&) const = default;

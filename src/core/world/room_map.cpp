@@ -131,10 +131,15 @@ RoomMap::RoomMap(const Level& level)
                 (room == outside ? outer_ : rooms_[room].holes).push_back(index);
             }
         }
-        spheres.push_back({hole.centre, reach_m});
+        spheres.push_back({hole.centre, std::hypot(hole.halfWidth_m, hole.halfHeight_m, inOpening_m)});
         holes_.push_back(hole);
     }
-    holeIndex_ = SphereIndex(spheres);
+    inHoles_ = SphereIndex(spheres);
+    spheres.clear();
+    for (const std::uint32_t i : outer_) {
+        spheres.push_back({holes_[i].centre, reach_m});
+    }
+    outerIndex_ = SphereIndex(spheres);
 }
 
 std::uint32_t RoomMap::inRoom(const Vec3& place) const
@@ -158,7 +163,7 @@ std::uint32_t RoomMap::roomAt(const Vec3& place) const
     }
     thread_local std::vector<std::uint32_t> near;
     near.clear();
-    holeIndex_.containing(place, near);
+    inHoles_.containing(place, near);
     for (const std::uint32_t i : near) {
         const Hole& hole = holes_[i];
         const double off_m = glm::dot(place - hole.centre, hole.normal);
@@ -180,10 +185,10 @@ void RoomMap::holesNear(const Vec3& place, std::uint32_t room, std::vector<std::
         }
         return;
     }
-    holeIndex_.containing(place, found);
-    std::erase_if(found, [&](std::uint32_t i) {
-        return !holes_[i].joins() || (holes_[i].behind != outside && holes_[i].ahead != outside);
-    });
+    outerIndex_.containing(place, found);
+    for (std::uint32_t& i : found) {
+        i = outer_[i];
+    }
 }
 
 void RoomWays::spreadThrough(const RoomMap& map, Through& through) const

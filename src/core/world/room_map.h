@@ -84,7 +84,8 @@ private:
     std::vector<std::uint32_t> outer_;  ///< openings to the outside
     std::vector<Hole> holes_;
     SphereIndex roomIndex_;
-    SphereIndex holeIndex_; ///< of spheres of the reach
+    SphereIndex inHoles_;  ///< of what is about in an opening
+    SphereIndex outerIndex_; ///< of spheres of the reach round the openings to the outside
 };
 
 /// How far openings stand open, by opening of the level, 0 to 1.

@@ -1,0 +1,149 @@
+#include "dsp/late_network.h"
+#include "engine/control.h"
+#include "hearing/model.h"
+#include "level/ground.h"
+#include "project/edit.h"
+#include "project/room.h"
+
+#include <benchmark/benchmark.h>
+
+#include <random>
+
+/// What rooms cost: a network against the least that one of this kind has to do, and a control step in a town of rooms.
+namespace
+{
+
+using namespace stone;
+
+constexpr std::size_t frames = LateNetwork::blockFrames;
+constexpr double rate = 48'000.0;
+
+/// The floor: sixteen delay lines, each with a one-pole low-pass, and a Hadamard matrix.
+void floorOfANetwork(benchmark::State& state)
+{
+    constexpr std::size_t lines = 16;
+    constexpr std::size_t length = 1U << 13U;
+    const auto design = LateNetwork::design(reverbPoints()[3].reverb.rt60_s, 6000.0, 0.02, rate);
+    std::vector<std::array<float, lines>> memory(length);
+    std::array<float, lines> kept{};
+    std::array<float, frames> in{};
+    in[0] = 1.0F;
+    std::array<float, frames> out{};
+    std::size_t at = 0;
+    for (auto _ : state) {
+        for (std::size_t i = 0; i < frames; ++i) {
+            std::array<float, lines> x;
+            for (std::size_t line = 0; line < lines; ++line) {
+                x[line] = memory[(at + length - design.delays[line] % length) & (length - 1)][line];
+                kept[line] += 0.4F * (x[line] - kept[line]);
+                x[line] = kept[line];
+            }
+            for (std::size_t half = 1; half < lines; half *= 2) {
+                for (std::size_t k = 0; k < lines; k += 2 * half) {
+                    for (std::size_t j = k; j < k + half; ++j) {
+                        const float a = x[j];
+                        const float b = x[j + half];
+                        x[j] = 0.70710678F * (a + b);
+                        x[j + half] = 0.70710678F * (a - b);
+                    }
+                }
+            }
+            out[i] = x[0] + x[1];
+            for (std::size_t line = 0; line < lines; ++line) {
+                memory[at][line] = 0.98F * x[line] + in[i];
+            }
+            at = (at + 1) & (length - 1);
+        }
+        benchmark::DoNotOptimize(out);
+    }
+}
+BENCHMARK(floorOfANetwork)->Unit(benchmark::kMicrosecond);
+
+void network(benchmark::State& state)
+{
+    LateNetwork room(rate);
+    const auto design = LateNetwork::design(reverbPoints()[3].reverb.rt60_s, 6000.0, 0.02, rate);
+    LateNetwork::Block in{};
+    std::mt19937 chance(1);
+    std::uniform_real_distribution<float> even(-0.1F, 0.1F);
+    std::generate(in.begin(), in.end(), [&] { return even(chance); });
+    std::array<LateNetwork::Block, LateNetwork::outputs> out;
+    for (auto _ : state) {
+        room.process(in, design, out);
+        benchmark::DoNotOptimize(out);
+    }
+}
+BENCHMARK(network)->Unit(benchmark::kMicrosecond);
+
+void designOfANetwork(benchmark::State& state)
+{
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(LateNetwork::design(reverbPoints()[3].reverb.rt60_s, 6000.0, 0.02, rate));
+    }
+}
+BENCHMARK(designOfANetwork)->Unit(benchmark::kMicrosecond);
+
+/// Rooms in rows of 20, each 6 x 6 x 3 m, with a door to the east and one to the north; emitters spread over all of them.
+std::shared_ptr<const Scene> town(int rooms, std::size_t emitters)
+{
+    Project project = blankProject();
+    Sound loop;
+    loop.id = {"loop"};
+    loop.files = {{.file = "a.wav"}};
+    project.sounds.put(loop);
+    Mesh mesh;
+    mesh.materials = {"brick"};
+    mesh.points = {{-5, -5, 0}, {200, -5, 0}, {200, 200, 0}};
+    mesh.triangles = {{{0, 1, 2}, 0}};
+    project = withLevel(std::move(project), {"level"}, [&](Level& level) {
+        for (int i = 0; i < rooms; ++i) {
+            const double x = 6.2 * (i % 20);
+            const double y = 6.2 * (i / 20);
+            Room room;
+            room.id = {"r" + std::to_string(i)};
+            room.at = {x, y, 0};
+            room.shape = Box{{6, 6, 3}};
+            level.rooms.append(room);
+            for (int k = 0; k < 2; ++k) {
+                Opening door;
+                door.id = {"o" + std::to_string(2 * i + k)};
+                door.from = k == 0 ? Vec2{x + 3.1, y - 0.5} : Vec2{x - 0.5, y + 3.1};
+                door.to = k == 0 ? Vec2{x + 3.1, y + 0.5} : Vec2{x + 0.5, y + 3.1};
+                level.openings.append(door);
+            }
+        }
+        std::mt19937 chance(3);
+        std::uniform_real_distribution<double> even(0, 1);
+        for (std::size_t i = 0; i < emitters; ++i) {
+            Emitter emitter;
+            emitter.id = {"e" + std::to_string(i)};
+            emitter.sound = {"loop"};
+            emitter.at = {6.2 * 20 * even(chance), 6.2 * rooms / 20 * even(chance), 1.5};
+            Falloff flat;
+            flat.lanes[0].on = false;
+            emitter.falloff = flat;
+            level.emitters.append(emitter);
+        }
+    });
+    auto document = std::make_shared<const Project>(std::move(project));
+    auto ground = std::make_shared<const Ground>(std::make_shared<const Mesh>(std::move(mesh)));
+    auto world = std::make_shared<const World>(document, document->levels[0]->id, ground, LengthOf{});
+    return std::make_shared<const Scene>(Scene{.model = HearingModel(std::move(world)), .materials = {nullptr}});
+}
+
+void stepInATownOfRooms(benchmark::State& state)
+{
+    Control control(Layout::stereo, 48'000);
+    control.setScene(town(static_cast<int>(state.range(0)), static_cast<std::size_t>(state.range(1))), 0);
+    StepPlan plan;
+    plan.voices.reserve(64);
+    plan.rooms.reserve(mostRooms);
+    std::uint64_t step = 0;
+    for (auto _ : state) {
+        const double walked_m = 0.0075 * static_cast<double>(step % 2000);
+        control.decide(step++, Ears(Vec3{40.0 + walked_m, 40.0, 1.6}, 0.0, 0.0, 0.0), plan);
+    }
+}
+BENCHMARK(stepInATownOfRooms)->ArgNames({"rooms", "emitters"})->Args({30, 200})->Args({300, 200})->Args({300, 20})->Unit(benchmark::kMicrosecond);
+
+} // namespace

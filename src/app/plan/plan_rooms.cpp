@@ -1,0 +1,211 @@
+#include "app/plan/plan_view.h"
+
+#include "app/plan/drawn_shape.h"
+#include "app/theme/theme.h"
+#include "world/carriage.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include <cmath>
+
+/// Rooms and openings on the Plan: how they are drawn, and how openings are drawn by hand.
+namespace stone
+{
+
+namespace
+{
+
+constexpr double grab_px = 7.0;
+constexpr double usualHeight_m = 2.1;
+
+double distanceTo(const QPointF& a, const QPointF& b, const QPointF& at)
+{
+    const QPointF line = b - a;
+    const double squared = QPointF::dotProduct(line, line);
+    const double t = squared > 0.0 ? std::clamp(QPointF::dotProduct(at - a, line) / squared, 0.0, 1.0) : 0.0;
+    const QPointF off = at - (a + line * t);
+    return std::hypot(off.x(), off.y());
+}
+
+Vec2 toCentimetre(const Vec2& p)
+{
+    return {std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0};
+}
+
+} // namespace
+
+void PlanView::paintRooms(QPainter& painter, LabelLayer& labels) const
+{
+    const std::vector<RoomHeard>& heard = playback_.roomsHeard();
+    const auto& rooms = session_.level().rooms;
+    for (std::uint32_t i = 0; i < rooms.size(); ++i) {
+        const Room& room = *rooms[i];
+        const auto [low, high] = Solid(room.shape, frameAt(room.at, room.heading_deg)).box();
+        if (!onStorey(low.z)) {
+            continue;
+        }
+        const bool selected = session_.room() == &room;
+        const auto of = std::find_if(heard.begin(), heard.end(), [i](const RoomHeard& h) { return h.room == i; });
+        const double share = of != heard.end() ? of->share() : 0.0;
+        for (const QPolygonF& outline : outlinesOf(room.shape, frameAt(room.at, room.heading_deg))) {
+            // The more of a room's late field is heard, the deeper its tint.
+            QColor tint = theme::ochre;
+            tint.setAlpha(static_cast<int>(8.0 + 40.0 * std::clamp(share, 0.0, 1.0)));
+            QPainterPath path;
+            path.addPolygon(outline);
+            path.closeSubpath();
+            painter.fillPath(path, tint);
+            QColor line = theme::umber;
+            line.setAlpha(selected ? 255 : 110);
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(line, selected ? 2.4 : 1.0));
+            painter.drawPath(path);
+            const QRectF box = path.boundingRect();
+            QString text = QString::fromStdString(room.name);
+            if (of != heard.end() && of->level_db > -60.0) {
+                text += tr(" · reverb %1 dB").arg(theme::decibels(of->level_db));
+            }
+            labels.add(painter, text, theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::umber,
+                       QPointF(box.left() + 6, box.bottom() - 9), 2.0, selected);
+        }
+    }
+}
+
+void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
+{
+    const World& world = playback_.hearing().world();
+    const auto& openings = session_.level().openings;
+    for (std::size_t i = 0; i < openings.size(); ++i) {
+        const Opening& opening = *openings[i];
+        if (!onStorey(opening.sill_m)) {
+            continue;
+        }
+        const bool selected = session_.opening() == &opening;
+        const QPointF a = camera_.toScreen(Vec3{opening.from, 0.0});
+        const QPointF b = camera_.toScreen(Vec3{opening.to, 0.0});
+        const double open = opening.follows.empty() ? opening.open
+                                                    : std::clamp(world.valueAt(playback_.moment(), opening.follows), 0.0, 1.0);
+        const bool joins = i >= world.rooms().holes().size() || world.rooms().holes()[i].joins();
+        const QColor colour = joins ? theme::umber : theme::cinnabar;
+        // The open part is a gap in a bar, from one end on.
+        painter.setPen(QPen(theme::paper, 5.0, Qt::SolidLine, Qt::FlatCap));
+        painter.drawLine(a, b);
+        painter.setPen(QPen(colour, 1.2));
+        const QPointF line = b - a;
+        const double length = std::max(std::hypot(line.x(), line.y()), 1.0);
+        const QPointF across = QPointF(-line.y(), line.x()) / length * 4.0;
+        painter.drawLine(a - across, a + across);
+        painter.drawLine(b - across, b + across);
+        painter.setPen(QPen(colour, 3.6, Qt::SolidLine, Qt::FlatCap));
+        if (open < 1.0) {
+            painter.drawLine(a + line * open, b);
+        }
+        if (selected) {
+            painter.setPen(QPen(theme::ink, 1.6));
+            painter.setBrush(theme::paper);
+            for (const QPointF& end : {a, b}) {
+                painter.drawRect(QRectF(end - QPointF(4, 4), QSizeF(8, 8)));
+            }
+            labels.add(painter, tr("%1 · %2 % open").arg(QString::fromStdString(opening.name)).arg(std::lround(100.0 * open)),
+                       theme::text(8, QFont::Bold), theme::ink, (a + b) / 2.0, 8.0, true);
+        }
+    }
+    if (tool_ == Tool::opening && !drawnPoints_.empty()) {
+        painter.setPen(QPen(theme::umber, 2, Qt::DashLine));
+        painter.drawLine(camera_.toScreen(Vec3{drawnPoints_.front(), 0.0}), lastAt_);
+    }
+}
+
+QPointF PlanView::placeOfOpeningEnd(int end) const
+{
+    const Opening* opening = session_.opening();
+    return opening != nullptr ? camera_.toScreen(Vec3{end == 0 ? opening->from : opening->to, 0.0}) : QPointF();
+}
+
+std::optional<int> PlanView::openingEndAt(const QPointF& at) const
+{
+    for (int end = 0; end < 2 && session_.opening() != nullptr; ++end) {
+        const QPointF off = placeOfOpeningEnd(end) - at;
+        if (std::hypot(off.x(), off.y()) < grab_px + 2.0) {
+            return end;
+        }
+    }
+    return {};
+}
+
+const Opening* PlanView::openingAt(const QPointF& at) const
+{
+    for (const auto& opening : session_.level().openings) {
+        if (onStorey(opening->sill_m) && distanceTo(camera_.toScreen(Vec3{opening->from, 0.0}),
+                                                    camera_.toScreen(Vec3{opening->to, 0.0}), at) < grab_px) {
+            return opening.get();
+        }
+    }
+    return nullptr;
+}
+
+const Room* PlanView::roomBorderAt(const QPointF& at) const
+{
+    for (const auto& room : session_.level().rooms) {
+        const Solid::Frame frame = frameAt(room->at, room->heading_deg);
+        if (!onStorey(Solid(room->shape, frame).box()[0].z)) {
+            continue;
+        }
+        for (const QPolygonF& outline : outlinesOf(room->shape, frame)) {
+            for (int i = 0; i < outline.size(); ++i) {
+                if (distanceTo(outline[i], outline[(i + 1) % outline.size()], at) < grab_px) {
+                    return room.get();
+                }
+            }
+        }
+    }
+    return nullptr;
+}
+
+/// What is clicked where nothing else is: an opening before a room's border.
+bool PlanView::selectSpaceAt(const QPointF& at)
+{
+    if (const Opening* opening = openingAt(at)) {
+        session_.selectOpening(opening->id);
+        return true;
+    }
+    if (const Room* room = roomBorderAt(at)) {
+        session_.selectRoom(room->id);
+        return true;
+    }
+    return false;
+}
+
+void PlanView::dragOpening(const QPointF& at)
+{
+    const Vec2 to = toCentimetre(snapped(camera_.toLevel(at)));
+    const Opening* opening = session_.opening();
+    if (opening != nullptr && to != (openingEnd_ == 0 ? opening->to : opening->from)) {
+        session_.editOpening(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"), QString("opening drag %1").arg(gestures_),
+                             [&](Opening& o) { (openingEnd_ == 0 ? o.from : o.to) = to; });
+    }
+}
+
+void PlanView::addOpeningPoint(const QPointF& at)
+{
+    const Vec2 p = toCentimetre(snapped(camera_.toLevel(at)));
+    if (!drawnPoints_.empty() && glm::length(p - drawnPoints_.front()) < 0.05) {
+        return;
+    }
+    drawnPoints_.push_back(p);
+    if (drawnPoints_.size() < 2) {
+        update();
+        return;
+    }
+    Opening opening;
+    opening.name = tr("Opening %1").arg(session_.level().openings.size() + 1).toStdString();
+    opening.from = drawnPoints_[0];
+    opening.to = drawnPoints_[1];
+    opening.sill_m = floorShown();
+    opening.head_m = opening.sill_m + usualHeight_m;
+    setTool(Tool::select);
+    session_.addOpening(std::move(opening));
+}
+
+} // namespace stone

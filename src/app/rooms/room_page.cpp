@@ -1,0 +1,239 @@
+#include "app/rooms/room_page.h"
+
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QtConcurrent>
+
+#include <cmath>
+
+namespace stone
+{
+
+namespace
+{
+
+QLabel* headline(const QString& text)
+{
+    auto* label = new QLabel(text);
+    label->setFont(theme::text(9.5, QFont::Bold));
+    return label;
+}
+
+} // namespace
+
+RoomPage::RoomPage(Session& session, Playback& playback, QWidget* parent)
+    : ThingForm(session, parent), playback_(playback), shape_(new ShapeFields("room")), points_(new QComboBox),
+      graph_(new DecayGraph), surveyed_(new QLabel), take_(new QPushButton(tr("Take what it suggests"))), heard_(new QLabel)
+{
+    setObjectName("roomPage");
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(14, 12, 14, 8);
+    box->setSpacing(7);
+    auto* head = new QHBoxLayout;
+    auto* name = words("roomName", tr("Name"), [](Room& r) -> std::string& { return r.name; });
+    name->setFont(theme::text(12, QFont::Bold));
+    head->addWidget(name, 1);
+    head->addWidget(flag("roomOn", tr("answers"), tr("Switched off it has no late field; sound still finds its ways through it"),
+                         [](Room& r) -> bool& { return r.reverb.on; }));
+    box->addLayout(head);
+    auto* what = theme::caption(tr("Room: a space with a sound of its own. Openings (Add › Opening) let it into the next. F9 hears "
+                                   "everything without rooms."));
+    what->setWordWrap(true);
+    box->addWidget(what);
+    box->addWidget(makePlace());
+    box->addWidget(headline(tr("How long it rings (RT60)")));
+    box->addWidget(makeReverb());
+    box->addWidget(headline(tr("What the level suggests")));
+    surveyed_->setObjectName("roomSurvey");
+    surveyed_->setWordWrap(true);
+    box->addWidget(surveyed_);
+    take_->setObjectName("takeSuggested");
+    take_->setToolTip(tr("Sets the RT60 of each band to Eyring's, the dashed line"));
+    box->addWidget(take_, 0, Qt::AlignLeft);
+    box->addWidget(headline(tr("At your ears, now")));
+    heard_->setObjectName("roomHeard");
+    heard_->setWordWrap(true);
+    box->addWidget(heard_);
+    box->addStretch();
+    connect(take_, &QPushButton::clicked, this, [this] {
+        if (survey_) {
+            edit(tr("RT60 as the level suggests"), {}, [&](Room& r) {
+                for (std::size_t band = 0; band < r.reverb.rt60_s.size(); ++band) {
+                    r.reverb.rt60_s[band] = std::clamp(std::round(survey_->eyring_s[band] * 100.0) / 100.0, 0.05, 30.0);
+                }
+            });
+        }
+    });
+    connect(&watcher_, &QFutureWatcherBase::finished, this, [this] {
+        survey_ = watcher_.result();
+        tellSurvey();
+    });
+    connect(&session_, &Session::levelChanged, this, [this] {
+        if (isVisible()) {
+            refresh();
+        }
+    });
+}
+
+QWidget* RoomPage::makePlace()
+{
+    auto* page = new QWidget;
+    auto* grid = new QGridLayout(page);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(3);
+    static const char* axes[] = {"East", "North", "Height"};
+    static const char* names[] = {"roomEast", "roomNorth", "roomUp"};
+    for (int axis = 0; axis < 3; ++axis) {
+        const QString label = tr(axes[axis]);
+        grid->addWidget(labelled(label, number({names[axis], "m", label.toLower() + " %1 m", {}}, {-1e6, 1e6, 2, 0.1},
+                                               [axis](Room& r) -> double& { return r.at[axis]; })),
+                        0, axis);
+        grid->setColumnStretch(axis, 1);
+    }
+    grid->addWidget(labelled(tr("Turned"), number({"roomHeading", QStringLiteral("°"), tr("turned to %1°"), {}}, {-360, 360, 0, 5},
+                                                  [](Room& r) -> double& { return r.heading_deg; })),
+                    1, 0);
+    auto* draw = new QPushButton(tr("Draw outline"));
+    draw->setObjectName("drawRoom");
+    draw->setToolTip(tr("Click corner after corner on the Plan; Enter or a double click ends it"));
+    connect(draw, &QPushButton::clicked, this, &RoomPage::drawWanted);
+    grid->addWidget(draw, 1, 1, 1, 2, Qt::AlignBottom);
+    grid->addWidget(shape_, 2, 0, 1, 3);
+    connect(shape_, &ShapeFields::edited, this, [this](const Shape& shape, const QString& words, const QString& gesture) {
+        edit(tr("shape %1").arg(words), gesture, [&](Room& r) { r.shape = shape; });
+    });
+    connect(shape_, &ShapeFields::gestureEnded, this, [this] { session_.endGesture(); });
+    connect(shape_, &ShapeFields::fitWanted, this, &RoomPage::fitWanted);
+    return page;
+}
+
+QWidget* RoomPage::makeReverb()
+{
+    auto* page = new QWidget;
+    auto* grid = new QGridLayout(page);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(3);
+    points_->setObjectName("reverbPoint");
+    points_->setAccessibleName(tr("Start from"));
+    points_->addItem(tr("Start from a kind of space…"));
+    for (const ReverbPoint& point : reverbPoints()) {
+        points_->addItem(tr(point.name));
+        points_->setItemData(points_->count() - 1, tr(point.reason), Qt::ToolTipRole);
+    }
+    connect(points_, &QComboBox::activated, this, [this](int index) {
+        if (index > 0) {
+            const ReverbPoint& point = reverbPoints()[static_cast<std::size_t>(index - 1)];
+            edit(tr("like a %1").arg(tr(point.name).toLower()), {}, [&](Room& r) {
+                r.reverb.rt60_s = point.reverb.rt60_s;
+                r.reverb.preDelay_ms = point.reverb.preDelay_ms;
+            });
+        }
+        points_->setCurrentIndex(0);
+    });
+    grid->addWidget(points_, 0, 0, 1, 3);
+    grid->addWidget(graph_, 1, 0, 1, 3);
+    connect(graph_, &DecayGraph::edited, this, [this](std::size_t band, double rt60_s) {
+        const QString hertz = octaveBands_hz[band] < 1000 ? QString::number(octaveBands_hz[band]) : tr("%1k").arg(octaveBands_hz[band] / 1000);
+        edit(tr("RT60 %1 s at %2 Hz").arg(rt60_s).arg(hertz), QString("rt60 %1").arg(band),
+             [&](Room& r) { r.reverb.rt60_s[band] = rt60_s; });
+    });
+    connect(graph_, &DecayGraph::editEnded, this, [this] { session_.endGesture(); });
+    grid->addWidget(labelled(tr("Begins after"), number({"roomPreDelay", "ms", tr("late field after %1 ms"),
+                                                         tr("Until the late field begins: the larger the room, the later")},
+                                                        {0, 250, 0, 5}, [](Room& r) -> double& { return r.reverb.preDelay_ms; })),
+                    2, 0);
+    grid->addWidget(labelled(tr("Level"), number({"roomLate", "dB", tr("late field %1 dB"),
+                                                  tr("Over what volume and RT60 give by themselves; -96: none")},
+                                                 {-96, 24, 1, 0.5}, [](Room& r) -> double& { return r.reverb.late_db; })),
+                    2, 1);
+    grid->addWidget(labelled(tr("Width"), number({"roomWidth", "%", tr("width %1 %"), tr("0: from ahead, 100: from all round")},
+                                                 {0, 100, 0, 5, 100}, [](Room& r) -> double& { return r.reverb.width; })),
+                    2, 2);
+    for (int column = 0; column < 3; ++column) {
+        grid->setColumnStretch(column, 1);
+    }
+    return page;
+}
+
+void RoomPage::edit(const QString& what, const QString& gesture, const std::function<void(Room&)>& change)
+{
+    session_.editRoom(what, gesture, change);
+}
+
+void RoomPage::refresh()
+{
+    ThingForm::refresh();
+    const Room* room = thing();
+    if (room == nullptr) {
+        return;
+    }
+    shape_->present(room->shape, session_.solidNodes());
+    survey();
+    graph_->present(room->reverb.rt60_s, survey_ ? std::optional<BandValues>(survey_->eyring_s) : std::nullopt);
+    refreshHeard();
+}
+
+/// On a worker, when the room has another shape or the level other walls.
+void RoomPage::survey()
+{
+    const Asked asked{session_.level().rooms.share(thing()->id), session_.loadedLevel().ground, session_.project().surfaces};
+    const bool same = asked_.room && asked.room && asked.room->shape == asked_.room->shape && asked.room->at == asked_.room->at &&
+                      asked.room->heading_deg == asked_.room->heading_deg && asked.ground == asked_.ground &&
+                      asked.surfaces == asked_.surfaces;
+    asked_ = asked;
+    if (same) {
+        return;
+    }
+    survey_.reset();
+    tellSurvey();
+    if (asked.ground) {
+        watcher_.setFuture(QtConcurrent::run([project = session_.document(), room = asked.room, ground = asked.ground] {
+            return surveyRoom(*project, *room, *ground);
+        }));
+    }
+}
+
+void RoomPage::tellSurvey()
+{
+    take_->setEnabled(survey_.has_value());
+    if (!survey_) {
+        surveyed_->setText(asked_.ground ? tr("Rays find no walls round it.") : tr("There is no geometry to judge by."));
+    } else {
+        QStringList parts;
+        for (std::size_t i = 0; i < std::min<std::size_t>(survey_->parts.size(), 4); ++i) {
+            parts << tr("%1 m² %2").arg(survey_->parts[i].area_m2, 0, 'f', 0).arg(QString::fromStdString(survey_->parts[i].material).toLower());
+        }
+        surveyed_->setText(tr("%1 m³ within %2 m²: %3; %4 % of it open. At 1 kHz that rings for %5 s by Sabine, %6 s by Eyring (dashed).")
+                               .arg(survey_->volume_m3, 0, 'f', 0)
+                               .arg(survey_->surface_m2, 0, 'f', 0)
+                               .arg(parts.join(", "))
+                               .arg(100.0 * survey_->open_share, 0, 'f', 0)
+                               .arg(survey_->sabine_s[4], 0, 'f', 2)
+                               .arg(survey_->eyring_s[4], 0, 'f', 2));
+    }
+    if (const Room* room = thing()) {
+        graph_->present(room->reverb.rt60_s, survey_ ? std::optional<BandValues>(survey_->eyring_s) : std::nullopt);
+    }
+}
+
+void RoomPage::refreshHeard()
+{
+    if (thing() == nullptr) {
+        return;
+    }
+    const auto& rooms = session_.level().rooms;
+    for (const RoomHeard& heard : playback_.roomsHeard()) {
+        if (heard.room < rooms.size() && rooms[heard.room]->id == thing()->id) {
+            heard_->setText(tr("%1. %2 % of its late field comes from all round, %3 % through openings.")
+                                .arg(heard.level_db > -199.0 ? tr("%1 dB").arg(theme::decibels(heard.level_db)) : tr("Nothing sounds in it"))
+                                .arg(100.0 * heard.surround, 0, 'f', 0)
+                                .arg(100.0 * heard.window, 0, 'f', heard.window < 0.05 ? 2 : 0));
+            return;
+        }
+    }
+    heard_->setText(tr("Nothing of it is heard here."));
+}
+
+} // namespace stone

@@ -1,0 +1,173 @@
+#include "app/window_fixture.h"
+
+#include "app/rooms/decay_graph.h"
+#include "app/rooms/opening_page.h"
+#include "app/rooms/room_page.h"
+
+using namespace stone;
+
+namespace
+{
+
+/// A tone in a room of 8 x 8 x 4 m, whose middle is where the character stands.
+const std::string inARoom = R"({
+  "stone_echo": 7, "name": "Hall",
+  "sounds": [{"id": "tone", "name": "Tone", "file": "tone.wav"}],
+  "falloffs": [{"id": "yard", "name": "Yard", "lanes": [{"reference_m": 1, "silent_at_m": 60}]}],
+  "game_values": [{"id": "gate", "name": "Gate", "rest": 0.25}],
+  "levels": [{"id": "hall",
+              "rooms": [{"id": "hall", "name": "Hall", "shape": {"is": "box", "size_m": [8, 8, 4]}},
+                        {"id": "next", "name": "Next door", "at": [8.2, 0, 0], "shape": {"is": "box", "size_m": [8, 8, 4]}}],
+              "emitters": [{"id": "a", "name": "Lamp", "at": [0, 3, 1.6], "sound": "tone", "falloff": "yard"}]}]
+})";
+
+} // namespace
+
+/// Rooms and openings drawn, set up and heard by mouse and keyboard.
+class TestRoomsWindow : public QObject
+{
+    Q_OBJECT
+
+private:
+    static void menu(WindowFixture& f, const QString& text)
+    {
+        for (QAction* action : f.window->findChildren<QAction*>()) {
+            if (QString(action->text()).remove('&') == text) {
+                action->trigger();
+                return;
+            }
+        }
+        qFatal("no %s in the menus", qPrintable(text));
+    }
+    static double reverb_db(WindowFixture& f)
+    {
+        const auto& heard = f.playback->roomsHeard();
+        return heard.empty() ? -300.0 : heard[0].level_db;
+    }
+    static const Room& room(WindowFixture& f, const char* id) { return *f.level().rooms.find({id}); }
+
+private slots:
+    /// A room is chosen in the list, its decay pulled on the graph while it plays, by mouse and by key; each drag is one step.
+    void aDecayIsPulled()
+    {
+        WindowFixture f(inARoom);
+        f.session->selectRoom({"hall"});
+        auto* graph = f.find<DecayGraph>("decayGraph");
+        QVERIFY(graph->isVisible());
+        f.playback->setListening(true);
+        const auto pass = [&](double seconds) {
+            std::vector<float> out;
+            for (double t = 0.0; t < seconds; t += 0.02) {
+                const auto more = f.clock->advance(f.playback->live(), 0.02);
+                out.insert(out.end(), more.begin(), more.end());
+                f.playback->tick(0.02);
+            }
+            return out;
+        };
+        pass(0.5);
+        const double before = reverb_db(f);
+        QVERIFY(before > -60.0);
+        WindowFixture::drag(graph, graph->placeOf(4), graph->placeOf(4) + QPointF(0, -40));
+        QVERIFY2(room(f, "hall").reverb.rt60_s[4] > 2.0, qPrintable(QString::number(room(f, "hall").reverb.rt60_s[4])));
+        QVERIFY(f.session->undoName().contains("RT60") && f.session->undoName().contains("1k"));
+        pass(0.2);
+        QVERIFY(reverb_db(f) > before + 3.0); // the longer it rings, the louder
+        f.session->undo();
+        QCOMPARE(room(f, "hall").reverb.rt60_s[4], 0.85);
+        graph->setFocus();
+        QTest::keyClick(graph, Qt::Key_Right);
+        QTest::keyClick(graph, Qt::Key_Up);
+        QVERIFY(room(f, "hall").reverb.rt60_s[5] > 0.8);
+        f.type("roomLate", "-12");
+        f.type("roomPreDelay", "40");
+        f.type("roomWidth", "50");
+        const Reverb& reverb = room(f, "hall").reverb;
+        QVERIFY(reverb.late_db == -12.0 && reverb.preDelay_ms == 40.0 && reverb.width == 0.5);
+        f.choose("reverbPoint", "Tiled passage");
+        QTRY_COMPARE(room(f, "hall").reverb.rt60_s, reverbPoints()[2].reverb.rt60_s);
+        // What all this did to the sound broke nothing.
+        const auto out = pass(0.6);
+        QVERIFY2(fixture::largestBreak(out, 0) < 0.01, qPrintable(QString::number(fixture::largestBreak(out, 0))));
+    }
+
+    /// F9 takes all reverb from the ears and leaves the document alone.
+    void reverbIsSwitchedOffByKey()
+    {
+        WindowFixture f(inARoom);
+        f.plan().setFocus();
+        QVERIFY(reverb_db(f) > -60.0);
+        const auto document = f.session->document();
+        QTest::keyClick(f.window.get(), Qt::Key_F9);
+        QVERIFY(reverb_db(f) < -200.0);
+        QCOMPARE(f.session->document(), document);
+        QTest::keyClick(f.window.get(), Qt::Key_F9);
+        QVERIFY(reverb_db(f) > -60.0);
+    }
+
+    /// An opening by two clicks; its end dragged; half open; following a game value.
+    void anOpeningIsDrawn()
+    {
+        WindowFixture f(inARoom);
+        const auto at = [&](double x, double y) { return f.plan().camera().toScreen(Vec3{x, y, 0}); };
+        menu(f, "Opening");
+        f.click(at(4.1, -0.5));
+        f.click(at(4.1, 0.5));
+        QCOMPARE(f.level().openings.size(), std::size_t(1));
+        const auto opening = [&] { return *f.level().openings[0]; };
+        QVERIFY(std::abs(opening().from.x - 4.1) < 0.1 && std::abs(opening().to.y - 0.5) < 0.1);
+        QVERIFY(f.find<QLabel>("openingJoins")->text().contains("Hall and Next door") || f.find<QLabel>("openingJoins")->text().contains("Next door and Hall"));
+        WindowFixture::drag(&f.plan(), f.plan().placeOfOpeningEnd(1), at(4.1, 1.5));
+        QVERIFY2(std::abs(opening().to.y - 1.5) < 0.1, qPrintable(QString::number(opening().to.y)));
+        f.type("openingOpen", "50");
+        QCOMPARE(opening().open, 0.5);
+        f.choose("openingFollows", "Gate");
+        QCOMPARE(opening().follows, GameValueId{"gate"});
+        QVERIFY(!f.find<QWidget>("openingOpen")->isEnabled());
+        // The neighbour is heard through it now, and listed.
+        const auto& heard = f.playback->roomsHeard();
+        QCOMPARE(heard.size(), std::size_t(2));
+        // Selected by a click, deleted by a key, back by undo.
+        f.session->selectNone();
+        f.click((at(4.1, -0.5) + at(4.1, 1.5)) / 2.0);
+        QVERIFY(f.session->opening() != nullptr);
+        QTest::keyClick(f.window.get(), Qt::Key_Delete);
+        QVERIFY(f.level().openings.empty());
+        f.session->undo();
+        QCOMPARE(f.level().openings.size(), std::size_t(1));
+    }
+
+    /// A room is made, pulled by its grips, fitted to nothing, and deleted.
+    void aRoomIsMadeAndPulled()
+    {
+        WindowFixture f(oneTone);
+        menu(f, "Room");
+        QCOMPARE(f.level().rooms.size(), std::size_t(1));
+        QVERIFY(f.window->findChild<RoomPage*>("roomPage")->isVisible());
+        const double width = Solid(f.level().rooms[0]->shape, {}).box()[1].x;
+        const QPointF corner = f.plan().placeOfGrip(ShapeGrip::Kind::corner, 0);
+        WindowFixture::drag(&f.plan(), corner, corner + QPointF(-30, 30));
+        QVERIFY(Solid(f.level().rooms[0]->shape, {}).volume_m3() > 2.0 * width * 6.0 * 3.0);
+        QVERIFY(f.find<QLabel>("roomSurvey")->text().contains("no geometry"));
+        QTest::keyClick(&f.plan(), Qt::Key_Delete);
+        QVERIFY(f.level().rooms.empty());
+    }
+
+    /// What the level suggests is taken over by one click.
+    void whatTheLevelSuggestsIsTaken()
+    {
+        WindowFixture f({}, false);
+        f.window->openProject(DEMO);
+        f.waitForLoading();
+        f.session->selectRoom({"underpass"});
+        auto* take = f.find<QPushButton>("takeSuggested");
+        QTRY_VERIFY_WITH_TIMEOUT(take->isEnabled(), 10000);
+        QVERIFY2(f.find<QLabel>("roomSurvey")->text().contains("tiles"), qPrintable(f.find<QLabel>("roomSurvey")->text()));
+        const BandValues before = f.level().rooms.find({"underpass"})->reverb.rt60_s;
+        QTest::mouseClick(take, Qt::LeftButton);
+        QVERIFY(f.level().rooms.find({"underpass"})->reverb.rt60_s != before);
+        QVERIFY(f.session->undoName().contains("as the level suggests"));
+    }
+};
+
+QTEST_MAIN(TestRoomsWindow)
+#include "tst_rooms_window.moc"
