@@ -78,11 +78,13 @@ private slots:
         QTest::keyClick(graph, Qt::Key_Right);
         QTest::keyClick(graph, Qt::Key_Up);
         QVERIFY(room(f, "hall").reverb.rt60_s[5] > 0.8);
-        f.type("roomLate", "-12");
-        f.type("roomPreDelay", "40");
-        f.type("roomWidth", "50");
+        f.type("reverbLevel", "-12");
+        f.type("reverbBegins", "40");
+        f.type("reverbWidth", "50");
         const Reverb& reverb = room(f, "hall").reverb;
-        QVERIFY(reverb.late_db == -12.0 && reverb.preDelay_ms == 40.0 && reverb.width == 0.5);
+        QCOMPARE(reverb.late_db, -12.0);
+        QCOMPARE(reverb.preDelay_ms, 40.0);
+        QCOMPARE(reverb.width, 0.5);
         f.choose("reverbPoint", "Tiled passage");
         QTRY_COMPARE(room(f, "hall").reverb.rt60_s, reverbPoints()[2].reverb.rt60_s);
         // What all this did to the sound broke nothing.

@@ -393,6 +393,33 @@ private slots:
         QCOMPARE(codes(flat), std::string("room-empty "));
     }
 
+    /// Whatever is asked for, nothing comes back louder, on the way from one decay to another neither: an impulse dies away.
+    void networksAreStable()
+    {
+        std::mt19937 chance(3);
+        std::uniform_real_distribution<double> octaves(std::log2(0.05), std::log2(30.0));
+        for (int round = 0; round < 12; ++round) {
+            std::vector<LateNetwork::Design> designs;
+            for (int i = 0; i < 3; ++i) {
+                BandValues rt60{};
+                std::generate(rt60.begin(), rt60.end(), [&] { return std::exp2(octaves(chance)); });
+                designs.push_back(LateNetwork::design(rt60, 500.0, 0.0, rate));
+                designs.back().delays = designs.front().delays;
+            }
+            LateNetwork network(rate);
+            LateNetwork::Block in{};
+            in[0] = 1.0F;
+            std::array<LateNetwork::Block, LateNetwork::outputs> out;
+            float most = 0.0F;
+            for (int block = 0; block < 600; ++block) {
+                network.process(in, designs[static_cast<std::size_t>(block / 10 % 3)], out);
+                in = {};
+                most = block < 60 ? std::max(most, network.energy()) : most;
+                QVERIFY2(std::isfinite(network.energy()) && network.energy() <= 4.0F * most, qPrintable(QString("%1 after %2").arg(network.energy()).arg(most)));
+            }
+        }
+    }
+
     /// The smallest room counts; in the thickness of a wall the opening tells.
     void placesKnowTheirRoom()
     {

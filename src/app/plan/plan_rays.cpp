@@ -40,7 +40,7 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
     const QPointF ears = camera_.toScreen(playback_.ears().at);
     for (const RaySeen& ray : told->rays) {
         const QPointF to = camera_.toScreen(ray.to);
-        const bool free = ray.walls.empty();
+        const bool free = ray.walls.empty() && !ray.leaf;
         painter.setPen(QPen(free ? theme::verdigris : theme::soft, free ? 1.1 : 0.8, free ? Qt::SolidLine : Qt::DotLine));
         painter.drawLine(ears, to);
         painter.setPen(QPen(theme::ink, 1.8));
@@ -59,7 +59,7 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
         for (const Vec3& point : way.points) {
             line << camera_.toScreen(point);
         }
-        if (way.detour_m <= 0.0) {
+        if (way.detour_m <= 0.0 && !way.openings) {
             continue;
         }
         painter.setPen(QPen(theme::lapis, 1.4, Qt::DashLine));

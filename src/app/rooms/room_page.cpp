@@ -125,12 +125,19 @@ QWidget* RoomPage::makeReverb()
     connect(points_, &QComboBox::activated, this, [this](int index) {
         if (index > 0) {
             const ReverbPoint& point = reverbPoints()[static_cast<std::size_t>(index - 1)];
-            edit(tr("like a %1").arg(tr(point.name).toLower()), {}, [&](Room& r) {
+            edit(tr("like a %1").arg(tr(point.name).toLower()), "reverbPoint", [&](Room& r) {
                 r.reverb.rt60_s = point.reverb.rt60_s;
                 r.reverb.preDelay_ms = point.reverb.preDelay_ms;
             });
         }
-        points_->setCurrentIndex(0);
+    });
+    // What is like one of them shows which: so the keys go from one to the next.
+    shows_.push_back([this](const Room& room) {
+        const auto& points = reverbPoints();
+        const auto like = std::find_if(points.begin(), points.end(), [&](const ReverbPoint& point) {
+            return point.reverb.rt60_s == room.reverb.rt60_s && point.reverb.preDelay_ms == room.reverb.preDelay_ms;
+        });
+        points_->setCurrentIndex(like != points.end() ? static_cast<int>(like - points.begin()) + 1 : 0);
     });
     grid->addWidget(points_, 0, 0, 1, 3);
     grid->addWidget(graph_, 1, 0, 1, 3);
@@ -140,15 +147,15 @@ QWidget* RoomPage::makeReverb()
              [&](Room& r) { r.reverb.rt60_s[band] = rt60_s; });
     });
     connect(graph_, &DecayGraph::editEnded, this, [this] { session_.endGesture(); });
-    grid->addWidget(labelled(tr("Begins after"), number({"roomPreDelay", "ms", tr("late field after %1 ms"),
+    grid->addWidget(labelled(tr("Begins after"), number({"reverbBegins", "ms", tr("late field after %1 ms"),
                                                          tr("Until the late field begins: the larger the room, the later")},
                                                         {0, 250, 0, 5}, [](Room& r) -> double& { return r.reverb.preDelay_ms; })),
                     2, 0);
-    grid->addWidget(labelled(tr("Level"), number({"roomLate", "dB", tr("late field %1 dB"),
+    grid->addWidget(labelled(tr("Level"), number({"reverbLevel", "dB", tr("late field %1 dB"),
                                                   tr("Over what volume and RT60 give by themselves; -96: none")},
                                                  {-96, 24, 1, 0.5}, [](Room& r) -> double& { return r.reverb.late_db; })),
                     2, 1);
-    grid->addWidget(labelled(tr("Width"), number({"roomWidth", "%", tr("width %1 %"), tr("0: from ahead, 100: from all round")},
+    grid->addWidget(labelled(tr("Width"), number({"reverbWidth", "%", tr("width %1 %"), tr("0: from ahead, 100: from all round")},
                                                  {0, 100, 0, 5, 100}, [](Room& r) -> double& { return r.reverb.width; })),
                     2, 2);
     for (int column = 0; column < 3; ++column) {

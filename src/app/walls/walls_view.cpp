@@ -118,7 +118,16 @@ void WallsView::showExplained(const HearingModel& model, const std::optional<Exp
                      .arg(name.isEmpty() ? tr("A surface without a name") : name.toHtmlEscaped(), material.toHtmlEscaped(),
                           lossText(stop.loss_db), theme::metres(stop.thickness_m));
     }
+    if (const auto leaves = std::count_if(told->rays.begin(), told->rays.end(), [](const RaySeen& ray) { return ray.leaf; })) {
+        lines << tr("%1 meet what stands closed in an opening.").arg(leaves);
+    }
     for (const WaySeen& way : told->ways) {
+        if (way.openings) {
+            lines << tr("Through %1, %2 longer: %3.")
+                         .arg(way.points.size() == 3 ? tr("an opening") : tr("%1 openings").arg(way.points.size() - 2),
+                              theme::metres(way.detour_m), lossText(way.loss_db));
+            continue;
+        }
         lines << (way.detour_m > 0.0 ? tr("A way round, %1 longer: %2.")
                                            .arg(theme::metres(way.detour_m), lossText(way.loss_db))
                                      : tr("Right behind the edge it bends round: %1.").arg(lossText(way.loss_db)));

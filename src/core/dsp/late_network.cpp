@@ -29,6 +29,8 @@ constexpr std::size_t subBlock = 32;
 constexpr float glideShare = 0.04F;
 constexpr double sixtyDecibels = 13.815510557964274; ///< ln(10^6)
 constexpr double sabine = 0.161;                     ///< s/m
+/// No room rings for longer, whatever is asked for.
+constexpr double longestRt60_s = 40.0;
 
 bool isPrime(std::uint32_t n)
 {
@@ -63,11 +65,26 @@ void hadamard(LateNetwork::PerLine& x)
     }
 }
 
-void glideTo(LateNetwork::PerLine& value, const LateNetwork::PerLine& target)
+/// Whether it is as good as there.
+bool glideTo(LateNetwork::PerLine& value, const LateNetwork::PerLine& target)
 {
+    constexpr float near = 1e-4F;
+    bool there = true;
     for (std::size_t line = 0; line < LateNetwork::lines; ++line) {
         value[line] += (target[line] - value[line]) * glideShare;
+        there = there && std::abs(target[line] - value[line]) < near;
     }
+    return there;
+}
+
+/// The highest level that a filter gives at any frequency.
+double loudest_db(const BandFilter::Settings& settings, double rate)
+{
+    double loudest = -1e9;
+    for (double hz = 10.0; hz < 0.49 * rate; hz *= 1.12) {
+        loudest = std::max(loudest, BandFilter::response_db(settings, hz, rate));
+    }
+    return loudest;
 }
 
 /// What one would measure as RT60 in an octave band (T30, ISO 3382-1) of a field that loses at each frequency what a filter of
@@ -161,19 +178,12 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
             loss[band] = -60.0 * delay_s / asked_s[band];
         }
         const BandFilter::Settings settings = designer(loss);
-        made.losses.gain[line] = settings.gain;
+        // Between the bands the shelves may give a little more than at any of them: no frequency may come back louder.
+        const double most_db = loudest_db(settings, rate);
+        const double held_db = std::min(-60.0 * delay_s / longestRt60_s - most_db, 0.0);
+        made.losses.gain[line] = static_cast<float>(std::log(static_cast<double>(settings.gain)) + held_db * std::numbers::ln10 / 20.0);
         for (std::size_t i = 0; i < shelves; ++i) {
-            const double k = static_cast<double>(settings.shelves[i]);
-            const double root = std::sqrt(k);
-            const double g = borderGain(i, rate) * std::sqrt(root);
-            const double a1 = 1.0 / (1.0 + g * (g + std::numbers::sqrt2));
-            Losses::Shelf& shelf = made.losses.shelf[i];
-            shelf.a1[line] = static_cast<float>(a1);
-            shelf.a2[line] = static_cast<float>(g * a1);
-            shelf.a3[line] = static_cast<float>(g * g * a1);
-            shelf.high[line] = static_cast<float>(k);
-            shelf.band[line] = static_cast<float>(std::numbers::sqrt2 * (1.0 - root) * root);
-            shelf.low[line] = static_cast<float>(1.0 - k);
+            made.losses.shelf[i][line] = std::log(settings.shelves[i]);
         }
     }
     const double first_s = static_cast<double>(*std::min_element(made.delays.begin(), made.delays.end())) / rate;
@@ -192,6 +202,9 @@ LateNetwork::LateNetwork(double rate) : before_(static_cast<std::size_t>(longest
     }
     for (auto& line : line_) {
         line.resize(lineFrames);
+    }
+    for (std::size_t i = 0; i < shelves; ++i) {
+        borders_[i] = static_cast<float>(borderGain(i, rate));
     }
 }
 
@@ -223,34 +236,61 @@ void LateNetwork::diffuse(Block& block) noexcept
     }
 }
 
+void LateNetwork::setShelves() noexcept
+{
+    for (std::size_t line = 0; line < lines; ++line) {
+        lineGain_[line] = std::exp(losses_.gain[line]);
+    }
+    constexpr auto width = std::numbers::sqrt2_v<float>;
+    for (std::size_t i = 0; i < shelves; ++i) {
+        Shelf& shelf = shelf_[i];
+        for (std::size_t line = 0; line < lines; ++line) {
+            const float k = std::exp(losses_.shelf[i][line]);
+            const float root = std::sqrt(k);
+            const float g = borders_[i] * std::sqrt(root);
+            const float a1 = 1.0F / (1.0F + g * (g + width));
+            shelf.a1[line] = a1;
+            shelf.a2[line] = g * a1;
+            shelf.a3[line] = g * g * a1;
+            shelf.high[line] = k;
+            shelf.band[line] = width * (1.0F - root) * root;
+            shelf.low[line] = 1.0F - k;
+        }
+    }
+}
+
 void LateNetwork::glide(const Losses& target) noexcept
 {
-    glideTo(losses_.gain, target.gain);
-    for (std::size_t i = 0; i < shelves; ++i) {
-        Losses::Shelf& shelf = losses_.shelf[i];
-        const Losses::Shelf& to = target.shelf[i];
-        glideTo(shelf.a1, to.a1);
-        glideTo(shelf.a2, to.a2);
-        glideTo(shelf.a3, to.a3);
-        glideTo(shelf.high, to.high);
-        glideTo(shelf.band, to.band);
-        glideTo(shelf.low, to.low);
+    if (losses_ == target) {
+        return;
     }
+    bool there = glideTo(losses_.gain, target.gain);
+    for (std::size_t i = 0; i < shelves; ++i) {
+        there = glideTo(losses_.shelf[i], target.shelf[i]) && there;
+    }
+    if (there) {
+        losses_ = target;
+    }
+    setShelves();
 }
 
 void LateNetwork::process(const Block& in, const Design& design, std::array<Block, outputs>& out) noexcept
 {
     if (fresh_) {
         losses_ = design.losses;
+        setShelves();
+        gain_ = design.gain;
         fresh_ = false;
     }
     Block fed;
+    const float slope = (design.gain - gain_) / static_cast<float>(blockFrames);
     for (std::size_t i = 0; i < blockFrames; ++i) {
-        before_[beforeAt_] = in[i] * design.gain;
+        before_[beforeAt_] = in[i] * (gain_ + slope * static_cast<float>(static_cast<int>(i)));
         const std::size_t read = beforeAt_ + before_.size() - design.preDelay;
         fed[i] = before_[read >= before_.size() ? read - before_.size() : read];
         beforeAt_ = beforeAt_ + 1 == before_.size() ? 0 : beforeAt_ + 1;
     }
+    gain_ = design.gain;
     diffuse(fed);
 
     for (std::size_t line = 0; line < lines; ++line) {
@@ -263,11 +303,11 @@ void LateNetwork::process(const Block& in, const Design& design, std::array<Bloc
         glide(design.losses);
         for (std::size_t i = done; i < done + subBlock; ++i) {
             for (std::size_t line = 0; line < lines; ++line) {
-                frames_[i][line] *= losses_.gain[line];
+                frames_[i][line] *= lineGain_[line];
             }
         }
         for (std::size_t s = 0; s < shelves; ++s) {
-            const Losses::Shelf& shelf = losses_.shelf[s];
+            const Shelf& shelf = shelf_[s];
             PerLine first = first_[s];
             PerLine second = second_[s];
             for (std::size_t i = done; i < done + subBlock; ++i) {

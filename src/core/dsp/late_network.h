@@ -27,18 +27,12 @@ public:
 
     using PerLine = std::array<float, lines>;
 
-    /// A shelf at each border between two bands for all lines, in trapezoidal form; see BandFilter.
+    /// What each line loses in a pass: logarithms of a gain and of that of a shelf at each border between two bands; see
+    /// BandFilter. On a logarithmic scale what lies between two sets loses something between the two.
     struct Losses {
         PerLine gain{};
-        struct Shelf {
-            PerLine a1{};
-            PerLine a2{};
-            PerLine a3{};
-            PerLine high{}; ///< what stays of the sound itself
-            PerLine band{};
-            PerLine low{};
-        };
-        std::array<Shelf, shelves> shelf{};
+        std::array<PerLine, shelves> shelf{};
+        bool operator==(const Losses&) const = default;
     };
 
     /// What a room asks for. Made on the control thread; immutable.
@@ -75,14 +69,29 @@ private:
     };
 
     void diffuse(Block& block) noexcept;
+    /// A shelf of all lines, in trapezoidal form.
+    struct Shelf {
+        PerLine a1{};
+        PerLine a2{};
+        PerLine a3{};
+        PerLine high{}; ///< what stays of the sound itself
+        PerLine band{};
+        PerLine low{};
+    };
+
     void glide(const Losses& target) noexcept;
+    void setShelves() noexcept;
 
     std::vector<AllPass> diffusers_;
     std::vector<float> before_; ///< the pre-delay's line
     std::size_t beforeAt_ = 0;
     std::array<std::vector<float>, lines> line_;
     std::size_t at_ = 0; ///< next frame to be written, in all lines
+    std::array<float, shelves> borders_{}; ///< integrator gains at the bands' borders
     Losses losses_;
+    PerLine lineGain_{};
+    std::array<Shelf, shelves> shelf_{};
+    float gain_ = 0.0F; ///< of what goes in, at the end of the last block
     bool fresh_ = true;
     std::array<PerLine, shelves> first_{};
     std::array<PerLine, shelves> second_{};

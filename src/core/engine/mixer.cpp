@@ -122,7 +122,7 @@ void Mixer::accept(const RoomOrder& order) noexcept
     Room& room = rooms_[order.slot];
     if (!room.active || room.order.generation != order.generation) {
         // It comes up from silence, whatever is in the doorway.
-        room.surround = 0.0F;
+        room.around = {};
         room.window = {};
         room.bands.reset();
         room.active = true;
@@ -170,7 +170,7 @@ void Mixer::beginStep() noexcept
     }
     for (Room& room : rooms_) {
         if (room.active && planned && room.planned != serial_) {
-            room.order.surround = 0.0F;
+            room.order.around = {};
             room.order.window = {};
         }
     }
@@ -257,32 +257,41 @@ void Mixer::send(const Voice& voice) noexcept
     }
 }
 
+/// What a room gives moves a quarter of what is missing in a step: a whole late field may come or go at once.
 void Mixer::answer(Room& room) noexcept
 {
+    constexpr float share = 0.25F;
+    constexpr float inaudible = 1e-6F;
+    const auto follow = [](float from, float to) {
+        return std::abs(to - from) < inaudible ? to : from + (to - from) * share;
+    };
     const RoomOrder& order = room.order;
     order.network->process(room.taken, *order.design, late_);
     room.taken.fill(0.0F);
-    if (room.surround != 0.0F || order.surround != 0.0F) {
-        for (std::size_t output = 0; output < LateNetwork::surround; ++output) {
-            for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
-                if (const float gain = order.around[output][channel]; gain != 0.0F) {
-                    addRamped(sums_[channel].data(), late_[output].data(), gain * room.surround, gain * order.surround);
-                }
+    for (std::size_t output = 0; output < LateNetwork::surround; ++output) {
+        for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
+            float& now = room.around[output][channel];
+            const float from = now;
+            const float to = follow(from, order.around[output][channel]);
+            now = to;
+            if (from != 0.0F || to != 0.0F) {
+                addRamped(sums_[channel].data(), late_[output].data(), from, to);
             }
         }
     }
     StepSamples& window = late_[LateNetwork::surround];
     room.bands.process(window, room.fresh ? order.losses : room.losses, order.losses, rate_);
     for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
-        if (room.window[channel] != 0.0F || order.window[channel] != 0.0F) {
-            addRamped(sums_[channel].data(), window.data(), room.window[channel], order.window[channel]);
+        const float from = room.window[channel];
+        const float to = follow(from, order.window[channel]);
+        room.window[channel] = to;
+        if (from != 0.0F || to != 0.0F) {
+            addRamped(sums_[channel].data(), window.data(), from, to);
         }
     }
     room.losses = order.losses;
-    room.surround = order.surround;
-    room.window = order.window;
     room.fresh = false;
-    room.active = room.planned == serial_ || room.surround != 0.0F || room.window != ChannelGains{};
+    room.active = room.planned == serial_ || room.around != decltype(room.around){} || room.window != ChannelGains{};
 }
 
 void Mixer::mix() noexcept

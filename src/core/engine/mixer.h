@@ -81,7 +81,8 @@ private:
     struct Room {
         RoomOrder order;
         std::array<float, stepFrames> taken{}; ///< of this step's voices
-        float surround = 0.0F;                 ///< gains at the end of the last step
+        /// Gains at the end of the last step.
+        std::array<ChannelGains, LateNetwork::surround> around{};
         ChannelGains window{};
         BandFilter bands;
         BandFilter::Settings losses;

@@ -134,12 +134,15 @@ void RoomSlots::decide(const HearingModel& model, const BandFilter::Designer& de
         RoomOrder order{.slot = i,
                         .generation = slot.generation,
                         .network = slot.network.get(),
-                        .design = slot.design.get(),
-                        .around = slot.around};
+                        .design = slot.design.get()};
         const auto found = std::find_if(heard.begin(), heard.end(), [&](const RoomHeard& h) { return h.room == slot.index; });
         if (found != heard.end()) {
             const double late = gainOf(slot.room->reverb.late_db);
-            order.surround = static_cast<float>(late * std::sqrt(found->surround));
+            const auto surround = static_cast<float>(late * std::sqrt(found->surround));
+            for (std::size_t output = 0; output < slot.around.size(); ++output) {
+                std::transform(slot.around[output].begin(), slot.around[output].end(), order.around[output].begin(),
+                               [surround](float gain) { return gain * surround; });
+            }
             // One of the outputs, which has an eighth of the energy.
             const double window = late * std::sqrt(static_cast<double>(LateNetwork::surround) * found->window);
             const Vec3& way = found->towards;

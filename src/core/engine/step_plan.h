@@ -85,7 +85,6 @@ struct RoomOrder {
     LateNetwork* network = nullptr;     ///< of this room alone
     const LateNetwork::Design* design = nullptr;
     std::array<ChannelGains, LateNetwork::surround> around{}; ///< where the outputs of the field all round go
-    float surround = 0.0F;              ///< gain of these
     ChannelGains window{};              ///< where the output goes that is heard through openings
     BandFilter::Settings losses{};      ///< of that
 };

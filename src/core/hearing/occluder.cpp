@@ -325,6 +325,9 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
                 std::transform(left.begin(), left.end(), leaf.passes.begin(), left.begin(), std::multiplies<>());
             }
         }
+        if (told != nullptr) {
+            told->rays.back().leaf = scratch.crossings.empty() && left != open;
+        }
         if (left == open) {
             ++screened.free;
             for (double& energy : sum) {

@@ -38,6 +38,7 @@ struct RaySeen {
     Vec3 to;
     double weight; ///< its share in the mean
     std::vector<Wall> walls;
+    bool leaf = false; ///< what stands half open or closed in an opening takes its part
 };
 
 /// One way round or over what stands between.
@@ -45,6 +46,7 @@ struct WaySeen {
     std::vector<Vec3> points; ///< from the ears to the source
     double detour_m;
     Bands loss_db;
+    bool openings = false; ///< it leads through openings
 };
 
 /// Where a loss comes from.

@@ -148,7 +148,7 @@ const std::vector<WaySeen>& RoomField::waysTo(const Vec3& place, Scratch& scratc
     const Vec3& ears = scratch.ways.from();
     const double direct_m = glm::length(place - ears);
     for (const RoomWay& way : scratch.found) {
-        WaySeen seen{{ears}, std::max(way.length_m - direct_m, 0.0), {}};
+        WaySeen seen{{ears}, std::max(way.length_m - direct_m, 0.0), {}, true};
         std::array<double, 8> left;
         left.fill(direct_m > 0.0 ? std::pow(direct_m / std::max(way.length_m, direct_m), 2.0) : 1.0);
         for (std::size_t i = 0; i < way.holes.size(); ++i) {
