@@ -26,7 +26,7 @@ constexpr std::array<double, 4> diffusers_s{0.00297, 0.00223, 0.00787, 0.00577};
 constexpr float diffusion = 0.62F;
 /// How much of the way to other losses is gone in a sub-block.
 constexpr std::size_t subBlock = 32;
-constexpr float glideShare = 0.04F;
+constexpr float glideShare = 0.008F;
 constexpr double sixtyDecibels = 13.815510557964274; ///< ln(10^6)
 constexpr double sabine = 0.161;                     ///< s/m
 /// No room rings for longer, whatever is asked for.

@@ -55,7 +55,7 @@ public:
     void reset();
 
     using Block = std::array<float, blockFrames>;
-    /// Goes on by a block. `out`: by output; overwritten. The losses glide to those of the design within some 20 ms.
+    /// Goes on by a block. `out`: by output; overwritten. The losses glide to those of the design in some 0.3 s.
     void process(const Block& in, const Design& design, std::array<Block, outputs>& out) noexcept;
 
     /// Mean square of what is in the lines, as of the last block: what has decayed need not be gone on with.
