@@ -2,7 +2,6 @@
 #include "app/shell/findings_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
-#include "app/walls/walls_dialog.h"
 #include "world/walk_pose.h"
 
 #include <QApplication>
@@ -71,31 +70,10 @@ std::map<QString, Scene> scenes()
              s.session.selectOnly({"departure-board"});
              s.listenAt(12.0);
          }},
-        {"platform-zoomed",
-         [](Stage& s) {
-             s.session.selectOnly({"announcement"});
-             s.listenAt(33.0);
-             for (int i = 0; i < 3; ++i) {
-                 s.window.plan().zoomBy(1.25);
-             }
-             s.window.plan().reveal({"announcement"});
-             wait(200);
-         }},
         {"underpass",
          [](Stage& s) {
              s.session.selectOnly({"underpass-drone"});
              s.listenAt(58.0);
-         }},
-        {"facing",
-         [](Stage& s) {
-             s.session.selectOnly({"announcement"});
-             s.listenAt(33.0);
-             s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(1);
-             for (int i = 0; i < 4; ++i) {
-                 s.window.plan().zoomBy(1.25);
-             }
-             s.window.plan().reveal({"announcement"});
-             wait(200);
          }},
         {"placement",
          [](Stage& s) {
@@ -137,27 +115,6 @@ std::map<QString, Scene> scenes()
              s.window.findChild<RowList*>("sounds")->setCurrentKey("shed");
              s.window.findChild<BenchPanel*>()->showSound({"shed"});
              wait(500);
-         }},
-        {"effects",
-         [](Stage& s) {
-             s.open(s.shown + "/../../examples/recipes");
-             s.listenAt(12.0);
-             s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(2);
-             s.window.findChild<RowList*>("sounds")->setCurrentKey("calls");
-             s.window.findChild<BenchPanel*>()->showSound({"calls"});
-             s.window.findChild<QTabBar*>("soundTabs")->setCurrentIndex(2);
-             wait(500);
-         }},
-        {"output",
-         [](Stage& s) {
-             s.session.selectOnly({"handbell"});
-             s.listenAt(52.0);
-             s.playback.setLayout(Layout::binaural);
-             wait(600);
-             auto* button = s.window.findChild<OutputMenu*>("outputMenu");
-             QMenu* menu = button->menu();
-             menu->popup(button->mapToGlobal(QPoint(0, button->height())));
-             wait(300);
          }},
         {"ambience",
          [](Stage& s) {
@@ -211,14 +168,6 @@ std::map<QString, Scene> scenes()
              s.session.selectOnly({"trolley"});
              wait(200);
          }},
-        {"starting",
-         [](Stage& s) {
-             s.open(s.shown + "/../../examples/starts");
-             s.listenAt(12.0);
-             s.session.selectOnly({"storm"});
-             s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(4);
-             wait(200);
-         }},
         {"walk-through",
          [](Stage& s) {
              s.window.findChild<Sheets*>()->show(Sheets::Shown::both);
@@ -239,14 +188,6 @@ std::map<QString, Scene> scenes()
              s.session.selectOnly({"clock"});
              s.listenAt(1.0);
              s.window.findChild<BenchPanel*>()->showGaze(true);
-             wait(300);
-         }},
-        {"materials",
-         [](Stage& s) {
-             s.listenAt(12.0);
-             auto* dialog = new WallsDialog(s.session, &s.window);
-             dialog->move(s.window.mapToGlobal(QPoint(250, 120)));
-             dialog->show();
              wait(300);
          }},
         {"rooms",
