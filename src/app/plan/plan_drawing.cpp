@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/plan/drawn_shape.h"
+#include "app/plan/outline_distance.h"
 #include "app/theme/theme.h"
 #include "geometry/drawing.h"
 
@@ -20,19 +21,6 @@ constexpr double stopGrab_px = 9.0;
 double distanceBetween(const QPointF& a, const QPointF& b)
 {
     return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
-
-double distanceToOutline(const QPolygonF& outline, const QPointF& at)
-{
-    double least = INFINITY;
-    for (int i = 0; i < outline.size(); ++i) {
-        const QPointF a = outline[i];
-        const QPointF way = outline[(i + 1) % outline.size()] - a;
-        const double length2 = QPointF::dotProduct(way, way);
-        const double t = length2 > 0.0 ? std::clamp(QPointF::dotProduct(at - a, way) / length2, 0.0, 1.0) : 0.0;
-        least = std::min(least, distanceBetween(at, a + way * t));
-    }
-    return least;
 }
 
 } // namespace

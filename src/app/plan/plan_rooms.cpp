@@ -1,7 +1,9 @@
 #include "app/plan/plan_view.h"
 
 #include "app/plan/drawn_shape.h"
+#include "app/plan/outline_distance.h"
 #include "app/theme/theme.h"
+#include "geometry/drawing.h"
 #include "world/carriage.h"
 
 #include <QPainter>
@@ -19,18 +21,9 @@ namespace
 constexpr double grab_px = 7.0;
 constexpr double usualHeight_m = 2.1;
 
-double distanceTo(const QPointF& a, const QPointF& b, const QPointF& at)
+Vec2 drawnAt(const Vec2& p)
 {
-    const QPointF line = b - a;
-    const double squared = QPointF::dotProduct(line, line);
-    const double t = squared > 0.0 ? std::clamp(QPointF::dotProduct(at - a, line) / squared, 0.0, 1.0) : 0.0;
-    const QPointF off = at - (a + line * t);
-    return std::hypot(off.x(), off.y());
-}
-
-Vec2 toCentimetre(const Vec2& p)
-{
-    return {std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0};
+    return {toCentimetre(p.x), toCentimetre(p.y)};
 }
 
 } // namespace
@@ -137,7 +130,7 @@ std::optional<int> PlanView::openingEndAt(const QPointF& at) const
 const Opening* PlanView::openingAt(const QPointF& at) const
 {
     for (const auto& opening : session_.level().openings) {
-        if (onStorey(opening->sill_m) && distanceTo(camera_.toScreen(Vec3{opening->from, 0.0}),
+        if (onStorey(opening->sill_m) && distanceToLine(camera_.toScreen(Vec3{opening->from, 0.0}),
                                                     camera_.toScreen(Vec3{opening->to, 0.0}), at) < grab_px) {
             return opening.get();
         }
@@ -153,10 +146,8 @@ const Room* PlanView::roomBorderAt(const QPointF& at) const
             continue;
         }
         for (const QPolygonF& outline : outlinesOf(room->shape, frame)) {
-            for (int i = 0; i < outline.size(); ++i) {
-                if (distanceTo(outline[i], outline[(i + 1) % outline.size()], at) < grab_px) {
-                    return room.get();
-                }
+            if (distanceToOutline(outline, at) < grab_px) {
+                return room.get();
             }
         }
     }
@@ -179,7 +170,7 @@ bool PlanView::selectSpaceAt(const QPointF& at)
 
 void PlanView::dragOpening(const QPointF& at)
 {
-    const Vec2 to = toCentimetre(snapped(camera_.toLevel(at)));
+    const Vec2 to = drawnAt(snapped(camera_.toLevel(at)));
     const Opening* opening = session_.opening();
     if (opening != nullptr && to != (openingEnd_ == 0 ? opening->to : opening->from)) {
         session_.editOpening(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"), QString("opening drag %1").arg(gestures_),
@@ -189,7 +180,7 @@ void PlanView::dragOpening(const QPointF& at)
 
 void PlanView::addOpeningPoint(const QPointF& at)
 {
-    const Vec2 p = toCentimetre(snapped(camera_.toLevel(at)));
+    const Vec2 p = drawnAt(snapped(camera_.toLevel(at)));
     if (!drawnPoints_.empty() && glm::length(p - drawnPoints_.front()) < 0.05) {
         return;
     }

@@ -78,9 +78,8 @@ Remedy changed(const std::string& label, const Level& level, const Emitter& emit
 
 std::optional<std::uint32_t> nodeOf(const Mesh& mesh, const std::string& name)
 {
-    const auto found = std::find_if(mesh.nodes.begin(), mesh.nodes.end(), [&](const auto& node) { return node.name == name; });
-    return name.empty() || found == mesh.nodes.end() ? std::nullopt
-                                                     : std::optional(static_cast<std::uint32_t>(found - mesh.nodes.begin()));
+    const Mesh::Node* node = name.empty() ? nullptr : mesh.node(name);
+    return node != nullptr ? std::optional(static_cast<std::uint32_t>(node - mesh.nodes.data())) : std::nullopt;
 }
 
 void lookAt(const Project& project, const Level& level, const Emitter& emitter, const Obstacles& obstacles,

@@ -80,13 +80,12 @@ RoomSlots::Slot* RoomSlots::slotFor(const HearingModel& model, std::uint32_t roo
                 slot.room = wanted;
                 return &slot;
             }
-            const auto before = slot.design->delays;
-            const auto asked = LateNetwork::design(wanted->reverb.rt60_s, std::max(model.rooms().map().volume_m3(room), 1.0),
-                                                   wanted->reverb.preDelay_ms / 1000.0, rate_);
-            if (asked.delays == before && asked.preDelay == slot.design->preDelay) {
-                furnish(model, slot, step);
+            const std::shared_ptr<const LateNetwork::Design> before = slot.design;
+            furnish(model, slot, step);
+            if (slot.design->delays == before->delays && slot.design->preDelay == before->preDelay) {
                 return &slot;
             }
+            // Other lines want another network; this one fades by what it had, which furnish() keeps.
             release(slot, step);
         }
         if (!slot.room && slot.freeFrom <= step && fresh == nullptr) {
