@@ -1,5 +1,7 @@
 #include "dsp/late_network.h"
+#include "dsp/uniform_convolver.h"
 #include "engine/control.h"
+#include "engine/echo_taps.h"
 #include "hearing/model.h"
 #include "level/ground.h"
 #include "project/edit.h"
@@ -74,6 +76,70 @@ void network(benchmark::State& state)
     }
 }
 BENCHMARK(network)->Unit(benchmark::kMicrosecond);
+
+/// An impulse response of four seconds on two channels.
+void response(benchmark::State& state)
+{
+    std::vector<float> samples(4 * static_cast<std::size_t>(rate));
+    std::mt19937 chance(1);
+    std::uniform_real_distribution<float> even(-0.1F, 0.1F);
+    std::generate(samples.begin(), samples.end(), [&] { return even(chance); });
+    const UniformConvolver::Response left(samples);
+    std::reverse(samples.begin(), samples.end());
+    const UniformConvolver::Response right(samples);
+    UniformConvolver convolver(left.partitions());
+    UniformConvolver::Block in{};
+    std::generate(in.begin(), in.end(), [&] { return even(chance); });
+    UniformConvolver::Block out;
+    for (auto _ : state) {
+        convolver.in(in);
+        convolver.out(left, out);
+        benchmark::DoNotOptimize(out);
+        convolver.out(right, out);
+        benchmark::DoNotOptimize(out);
+    }
+}
+BENCHMARK(response)->Unit(benchmark::kMicrosecond);
+
+/// Twenty-four reflections of one sound to two loudspeakers; and the least that takes: as many copies with a gain.
+void floorOfReflections(benchmark::State& state)
+{
+    std::vector<float> line(1U << 14U, 0.1F);
+    std::array<std::array<float, frames>, 2> sums{};
+    for (auto _ : state) {
+        for (std::size_t tap = 0; tap < EchoTaps::most; ++tap) {
+            for (auto& sum : sums) {
+                for (std::size_t i = 0; i < frames; ++i) {
+                    sum[i] += 0.1F * line[tap * 311 + i];
+                }
+            }
+        }
+        benchmark::DoNotOptimize(sums);
+        sums = {};
+    }
+}
+BENCHMARK(floorOfReflections)->Unit(benchmark::kMicrosecond);
+
+void reflections(benchmark::State& state)
+{
+    EchoTaps echoes(rate);
+    std::array<EchoTap, EchoTaps::most> taps{};
+    for (std::uint32_t i = 0; i < taps.size(); ++i) {
+        taps[i].name = i + 1;
+        taps[i].bounces = i < 6 ? 1 : 2;
+        taps[i].delay = 100.3F + 211.7F * static_cast<float>(i);
+        taps[i].gains = {0.1F, 0.07F};
+    }
+    EchoTaps::Block in{};
+    in.fill(0.1F);
+    std::array<EchoTaps::Block, 2> sums{};
+    for (auto _ : state) {
+        echoes.process(in, taps, {}, sums);
+        benchmark::DoNotOptimize(sums);
+        sums = {};
+    }
+}
+BENCHMARK(reflections)->Unit(benchmark::kMicrosecond);
 
 void designOfANetwork(benchmark::State& state)
 {

@@ -1,4 +1,5 @@
 #include "app/ears/rig_compare.h"
+#include "app/rooms/decay_view.h"
 #include "app/shell/findings_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/theme/theme.h"
@@ -208,9 +209,15 @@ std::map<QString, Scene> scenes()
              emit s.window.findChild<LedgerView*>("ledger")->wallsClicked();
              wait(300);
          }},
-        {"nothing-selected",
+        {"decay",
          [](Stage& s) {
-             s.playback.placeFeet({{30, 41, 0}, 180, 0, 0});
+             s.window.plan().showStorey(2);
+             s.session.selectRoom({"underpass"});
+             s.playback.placeFeet({{-10, 34, -4}, 0, 0, 0});
+             auto* dialog = new DecayView(s.session, s.playback, &s.window);
+             dialog->move(s.window.mapToGlobal(QPoint(270, 110)));
+             dialog->show();
+             wait(4000);
          }},
     };
 }

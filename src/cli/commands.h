@@ -77,6 +77,19 @@ struct Compare {
 };
 int compare(const Compare& options);
 
+/// What a place answers to an impulse: its decay by octave band, and the response as a file.
+struct Impulse {
+    std::string project;
+    std::string level;
+    Pose ears;
+    Vec3 source{0.0};
+    std::string out; ///< empty: none
+    std::string layout = "mono";
+    int rate = 48'000;
+    bool json = false;
+};
+int impulse(const Impulse& options);
+
 /// Every sound with its source, author and licence, by author; those without come last.
 int credits(const std::string& path, bool json);
 

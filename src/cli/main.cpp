@@ -13,7 +13,7 @@ namespace
 using namespace stone;
 
 /// "1,2,3" as a place.
-Vec3 placeFrom(const std::string& text)
+Vec3 placeFrom(const char* option, const std::string& text)
 {
     Vec3 at{0.0};
     std::istringstream in(text);
@@ -22,8 +22,8 @@ Vec3 placeFrom(const std::string& text)
     in >> at.x >> comma >> at.y >> comma2 >> at.z;
     if (!in || comma != ',' || comma2 != ',' || in.peek() != EOF ||
         !(std::max({std::abs(at.x), std::abs(at.y), std::abs(at.z)}) <= 1e6)) {
-        throw cli::UsageError("--at \"" + text +
-                              "\": expected X,Y,Z in metres, within a thousand kilometres, as in --at 1,2.5,1.6");
+        throw cli::UsageError(std::string(option) + " \"" + text +
+                              "\": expected X,Y,Z in metres, within a thousand kilometres, as in " + option + " 1,2.5,1.6");
     }
     return at;
 }
@@ -48,7 +48,7 @@ struct EarsOptions {
         if (!std::isfinite(heading_deg + pitch_deg + roll_deg)) {
             throw cli::UsageError("--heading, --pitch and --roll take finite numbers of degrees");
         }
-        return {placeFrom(at), heading_deg, pitch_deg, roll_deg};
+        return {placeFrom("--at", at), heading_deg, pitch_deg, roll_deg};
     }
 };
 
@@ -105,6 +105,18 @@ int run(int argc, char** argv)
     compare->add_option("--first", compareOptions.first, "a rig, or \"First person\"")->required();
     compare->add_option("--second", compareOptions.second, "a rig, or \"First person\"")->required();
 
+    cli::Impulse impulseOptions;
+    EarsOptions impulseEars;
+    std::string impulseFrom;
+    CLI::App* impulse = common(app.add_subcommand("impulse", "what a place answers to an impulse, and how that dies away"));
+    impulseEars.add(*impulse)->required();
+    impulse->add_option("--from", impulseFrom, "where the impulse is: X,Y,Z in metres; a metre ahead of the ears if left out");
+    impulse->add_option("--out", impulseOptions.out, "a WAV file to write the response to");
+    impulse->add_option("--layout", impulseOptions.layout, "one of " + layoutNames());
+    impulse->add_option("--level", impulseOptions.level, "a level's name; the first one if left out");
+    impulse->add_option("--rate", impulseOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
+    impulse->add_flag("--json", json);
+
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
     credits->add_flag("--json", json);
 
@@ -131,6 +143,14 @@ int run(int argc, char** argv)
     if (compare->parsed()) {
         compareOptions.project = project;
         return cli::compare(compareOptions);
+    }
+    if (impulse->parsed()) {
+        impulseOptions.project = project;
+        impulseOptions.ears = impulseEars.pose();
+        impulseOptions.json = json;
+        impulseOptions.source =
+            impulseFrom.empty() ? impulseOptions.ears.at + frameOf(impulseOptions.ears).ahead : placeFrom("--from", impulseFrom);
+        return cli::impulse(impulseOptions);
     }
     if (credits->parsed()) {
         return cli::credits(project, json);

@@ -20,13 +20,6 @@ namespace
 
 constexpr int sliderSteps = 1000;
 
-QLabel* heading(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(9.5, QFont::Bold));
-    return label;
-}
-
 QToolButton* menuButton(const QString& objectName, const QString& name)
 {
     auto* button = new QToolButton;
@@ -52,7 +45,7 @@ Pad::Pad(Session& session, Playback& playback, QWidget* parent)
     auto* box = new QVBoxLayout(this);
     const auto adder = [&](const QString& title, const QString& text, const char* name, auto&& add) {
         auto* line = new QHBoxLayout;
-        line->addWidget(heading(title));
+        line->addWidget(theme::heading(title));
         line->addStretch();
         auto* button = new QPushButton(text);
         button->setObjectName(name);
@@ -82,7 +75,7 @@ Pad::Pad(Session& session, Playback& playback, QWidget* parent)
         }
     });
     box->addWidget(values_);
-    box->addWidget(heading(tr("The character")));
+    box->addWidget(theme::heading(tr("The character")));
     auto* acts = new QHBoxLayout;
     const auto act = [&](const QString& text, const QString& help, auto&& what) {
         auto* button = new QPushButton(text);

@@ -41,13 +41,6 @@ private:
     Session& session_;
 };
 
-QLabel* heading(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(9.5, QFont::Bold));
-    return label;
-}
-
 QScrollArea* scrolled(QWidget* content)
 {
     auto* scroll = new QScrollArea;
@@ -96,6 +89,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     pages_->addWidget(scrolled(openingPage_));
     connect(roomPage_, &RoomPage::drawWanted, this, &BenchPanel::drawWanted);
     connect(roomPage_, &RoomPage::fitWanted, this, &BenchPanel::fitWanted);
+    connect(roomPage_, &RoomPage::decayWanted, this, &BenchPanel::decayWanted);
     connect(gazePage_, &GazePage::backWanted, this, [this] { showGaze(false); });
     connect(rigPage_, &RigPage::backWanted, this, [this] { showRig(false); });
     connect(rigPage_, &RigPage::compareWanted, this, &BenchPanel::compareWanted);
@@ -146,7 +140,7 @@ QWidget* BenchPanel::makeEmpty()
     auto* box = new QVBoxLayout(page);
     box->setContentsMargins(18, 20, 18, 0);
     box->setSpacing(10);
-    box->addWidget(heading(tr("Nothing selected")));
+    box->addWidget(theme::heading(tr("Nothing selected")));
     auto* text =
         new QLabel(tr("Choose an emitter on the Plan or in the list to see why it sounds as it does, and to change it.<br><br>"
                       "To place a new one, drag a sound from <b>Sounds</b> onto the Plan, or drop sound files there.<br><br>"
@@ -295,7 +289,7 @@ QWidget* BenchPanel::makeEmitter()
     box->addWidget(parts_);
     box->addWidget(rule());
     auto* why = new QHBoxLayout;
-    why->addWidget(heading(tr("Why it sounds like this")));
+    why->addWidget(theme::heading(tr("Why it sounds like this")));
     why->addStretch();
     why->addWidget(theme::caption(tr("at your ears, now")));
     box->addLayout(why);

@@ -49,6 +49,7 @@ signals:
     void drawWanted();
     /// Its shape is to be put round a part of the level that is clicked there.
     void fitWanted();
+    void decayWanted();
     /// Two rigs are to be compared.
     void compareWanted();
     /// A side of the selected zone is looked at; -1: none.

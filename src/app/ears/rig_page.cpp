@@ -11,18 +11,6 @@
 namespace stone
 {
 
-namespace
-{
-
-QLabel* heading(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(9.5, QFont::Bold));
-    return label;
-}
-
-} // namespace
-
 RigPage::RigPage(Session& session, Playback& playback, QWidget* parent)
     : ThingForm(session, parent), playback_(playback), fixed_(new QLabel), places_(new QLabel)
 {
@@ -45,9 +33,9 @@ RigPage::RigPage(Session& session, Playback& playback, QWidget* parent)
         tr("<b>First person</b><br>Camera and ears are the character's own. Make another rig to put them elsewhere."));
     box->addWidget(fixed_);
     box->addWidget(fields_);
-    box->addWidget(heading(tr("Who counts, in the whole project")));
+    box->addWidget(theme::heading(tr("Who counts, in the whole project")));
     box->addWidget(makeCounting());
-    box->addWidget(heading(tr("Just now")));
+    box->addWidget(theme::heading(tr("Just now")));
     box->addWidget(makeHead());
     places_->setObjectName("rigPlaces");
     places_->setWordWrap(true);

@@ -1,5 +1,8 @@
 #include "app/rooms/room_page.h"
 
+#include "analysis/decay.h"
+
+#include <QFileDialog>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QtConcurrent>
@@ -9,21 +12,9 @@
 namespace stone
 {
 
-namespace
-{
-
-QLabel* headline(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(9.5, QFont::Bold));
-    return label;
-}
-
-} // namespace
-
 RoomPage::RoomPage(Session& session, Playback& playback, QWidget* parent)
     : ThingForm(session, parent), playback_(playback), shape_(new ShapeFields("room")), points_(new QComboBox),
-      graph_(new DecayGraph), surveyed_(new QLabel), take_(new QPushButton(tr("Take what it suggests"))), heard_(new QLabel)
+      graph_(new DecayGraph), file_(new QPushButton), surveyed_(new QLabel), take_(new QPushButton(tr("Take what it suggests"))), heard_(new QLabel)
 {
     setObjectName("roomPage");
     auto* box = new QVBoxLayout(this);
@@ -41,16 +32,16 @@ RoomPage::RoomPage(Session& session, Playback& playback, QWidget* parent)
     what->setWordWrap(true);
     box->addWidget(what);
     box->addWidget(makePlace());
-    box->addWidget(headline(tr("How long it rings (RT60)")));
+    box->addWidget(theme::heading(tr("How it answers")));
     box->addWidget(makeReverb());
-    box->addWidget(headline(tr("What the level suggests")));
+    box->addWidget(theme::heading(tr("What the level suggests")));
     surveyed_->setObjectName("roomSurvey");
     surveyed_->setWordWrap(true);
     box->addWidget(surveyed_);
     take_->setObjectName("takeSuggested");
     take_->setToolTip(tr("Sets the RT60 of each band to Eyring's, the dashed line"));
     box->addWidget(take_, 0, Qt::AlignLeft);
-    box->addWidget(headline(tr("At your ears, now")));
+    box->addWidget(theme::heading(tr("At your ears, now")));
     heard_->setObjectName("roomHeard");
     heard_->setWordWrap(true);
     box->addWidget(heard_);
@@ -115,6 +106,21 @@ QWidget* RoomPage::makeReverb()
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(3);
+    auto* tail = choice("reverbTail", tr("Late field"),
+                        {tr("Late field by its decay"), tr("Late field from a file"), tr("Only echoes, as outdoors")},
+                        [](const Room& r) { return static_cast<int>(r.reverb.tail); },
+                        [](Room& r, int index) { r.reverb.tail = static_cast<Tail>(index); });
+    tail->setToolTip(tr("A decay that is worked out, an impulse response, or none: then the level's own walls throw single echoes back"));
+    grid->addWidget(tail, 0, 0, 1, 3);
+    file_->setObjectName("reverbFile");
+    file_->setToolTip(tr("An impulse response as a WAV file. Its RT60 is measured and put into the graph; the room's volume and that say how loud it is"));
+    connect(file_, &QPushButton::clicked, this, &RoomPage::chooseResponse);
+    shows_.push_back([this](const Room& r) {
+        const QString name = QString::fromStdString(std::filesystem::path(r.reverb.response).filename().string());
+        file_->setText(name.isEmpty() ? tr("Choose an impulse response…") : name);
+    });
+    showWhen(file_, [](const Room& r) { return r.reverb.tail == Tail::response; });
+    grid->addWidget(file_, 1, 0, 1, 3);
     points_->setObjectName("reverbPoint");
     points_->setAccessibleName(tr("Start from"));
     points_->addItem(tr("Start from a kind of space…"));
@@ -139,25 +145,39 @@ QWidget* RoomPage::makeReverb()
         });
         points_->setCurrentIndex(like != points.end() ? static_cast<int>(like - points.begin()) + 1 : 0);
     });
-    grid->addWidget(points_, 0, 0, 1, 3);
-    grid->addWidget(graph_, 1, 0, 1, 3);
+    showWhen(points_, [](const Room& r) { return r.reverb.tail == Tail::network; });
+    grid->addWidget(points_, 2, 0, 1, 3);
+    showWhen(graph_, [](const Room& r) { return r.reverb.tail != Tail::none; });
+    grid->addWidget(graph_, 3, 0, 1, 3);
     connect(graph_, &DecayGraph::edited, this, [this](std::size_t band, double rt60_s) {
         const QString hertz = octaveBands_hz[band] < 1000 ? QString::number(octaveBands_hz[band]) : tr("%1k").arg(octaveBands_hz[band] / 1000);
         edit(tr("RT60 %1 s at %2 Hz").arg(rt60_s).arg(hertz), QString("rt60 %1").arg(band),
              [&](Room& r) { r.reverb.rt60_s[band] = rt60_s; });
     });
     connect(graph_, &DecayGraph::editEnded, this, [this] { session_.endGesture(); });
-    grid->addWidget(labelled(tr("Begins after"), number({"reverbBegins", "ms", tr("late field after %1 ms"),
-                                                         tr("Until the late field begins: the larger the room, the later")},
-                                                        {0, 250, 0, 5}, [](Room& r) -> double& { return r.reverb.preDelay_ms; })),
-                    2, 0);
-    grid->addWidget(labelled(tr("Level"), number({"reverbLevel", "dB", tr("late field %1 dB"),
-                                                  tr("Over what volume and RT60 give by themselves; -96: none")},
-                                                 {-96, 24, 1, 0.5}, [](Room& r) -> double& { return r.reverb.late_db; })),
-                    2, 1);
-    grid->addWidget(labelled(tr("Width"), number({"reverbWidth", "%", tr("width %1 %"), tr("0: from ahead, 100: from all round")},
-                                                 {0, 100, 0, 5, 100}, [](Room& r) -> double& { return r.reverb.width; })),
-                    2, 2);
+    const auto late = [](const Room& r) { return r.reverb.tail == Tail::none ? tr("the room has no late field") : QString(); };
+    const auto field = [&](const NumberWords& words, const NumberRange& range, const QString& label, int row, int column,
+                           std::function<double&(Room&)> member) {
+        NumberField* made = number(words, range, std::move(member));
+        grid->addWidget(labelled(label, made), row, column);
+        return made;
+    };
+    field({"reverbEarly", "dB", tr("echoes %1 dB"), tr("Single reflections: over what its walls give by themselves; -96: none")},
+          {-96, 24, 1, 0.5}, tr("Echoes"), 4, 0, [](Room& r) -> double& { return r.reverb.early_db; });
+    allow(field({"reverbLevel", "dB", tr("late field %1 dB"), tr("Over what volume and RT60 give by themselves; -96: none")},
+                {-96, 24, 1, 0.5}, tr("Late field"), 4, 1, [](Room& r) -> double& { return r.reverb.late_db; }),
+          late);
+    allow(field({"reverbBegins", "ms", tr("late field after %1 ms"), tr("Until the late field begins: the larger the room, the later")},
+                {0, 250, 0, 5}, tr("Begins after"), 4, 2, [](Room& r) -> double& { return r.reverb.preDelay_ms; }),
+          late);
+    allow(field({"reverbWidth", "%", tr("width %1 %"), tr("0: from ahead, 100: from all round")}, {0, 100, 0, 5, 100}, tr("Width"), 5, 0,
+                [](Room& r) -> double& { return r.reverb.width; }),
+          late);
+    auto* answer = new QPushButton(tr("What it answers…"));
+    answer->setObjectName("roomDecay");
+    answer->setToolTip(tr("Its impulse response at your ears, how that dies away, and as a WAV file (F12). F2 claps your hands there"));
+    connect(answer, &QPushButton::clicked, this, &RoomPage::decayWanted);
+    grid->addWidget(answer, 5, 1, 1, 2, Qt::AlignBottom);
     for (int column = 0; column < 3; ++column) {
         grid->setColumnStretch(column, 1);
     }
@@ -180,6 +200,36 @@ void RoomPage::refresh()
     survey();
     graph_->present(room->reverb.rt60_s, survey_ ? std::optional<BandValues>(survey_->eyring_s) : std::nullopt);
     refreshHeard();
+}
+
+void RoomPage::chooseResponse()
+{
+    const QString picked = QFileDialog::getOpenFileName(this, tr("Impulse response"), QString::fromStdString(session_.folder().string()),
+                                                        tr("Sound files (*.wav *.flac *.ogg)"));
+    if (picked.isEmpty()) {
+        return;
+    }
+    QString file;
+    try {
+        file = session_.takeIn(picked, "responses");
+    } catch (const std::filesystem::filesystem_error& error) {
+        emit session_.failed(tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
+        return;
+    }
+    const SoundBank::Entry entry = session_.bank().load(session_.resolve(file.toStdString()), false, Keeping::decoded);
+    if (!entry.buffer) {
+        emit session_.failed(tr("%1 cannot be used as an impulse response: %2").arg(picked, QString::fromStdString(entry.error)));
+        return;
+    }
+    const DecayReport report = analyseDecay(entry.buffer->channels.front(), 1, entry.buffer->rate);
+    edit(tr("impulse response %1").arg(QFileInfo(picked).fileName()), {}, [&](Room& r) {
+        r.reverb.response = file.toStdString();
+        for (std::size_t band = 0; band < report.bands.size(); ++band) {
+            if (const auto& measured = report.bands[band].t20_s) {
+                r.reverb.rt60_s[band] = std::clamp(std::round(*measured * 100.0) / 100.0, 0.05, 30.0);
+            }
+        }
+    });
 }
 
 /// On a worker, when the room has another shape or the level other walls.

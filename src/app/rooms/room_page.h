@@ -29,6 +29,8 @@ signals:
     void drawWanted();
     /// It is to be put round a part of the level that is clicked on the Plan.
     void fitWanted();
+    /// What a place answers is to be looked at.
+    void decayWanted();
 
 protected:
     const Room* thing() const override { return session_.room(); }
@@ -37,6 +39,7 @@ protected:
 private:
     QWidget* makePlace();
     QWidget* makeReverb();
+    void chooseResponse();
     void survey();
     void tellSurvey();
 
@@ -44,6 +47,7 @@ private:
     ShapeFields* shape_;
     QComboBox* points_;
     DecayGraph* graph_;
+    QPushButton* file_;
     QLabel* surveyed_;
     QPushButton* take_;
     QLabel* heard_;

@@ -484,6 +484,22 @@ RoomId Session::addRoom(Room what)
     return id;
 }
 
+void Session::addSpaces(const std::vector<Room>& rooms, const std::vector<Opening>& openings, const QString& name)
+{
+    edit(withLevel(project(), levelId_,
+                   [&](Level& l) {
+                       for (Room room : rooms) {
+                           room.id = l.rooms.freshId(room.name);
+                           l.rooms.append(std::move(room));
+                       }
+                       for (Opening opening : openings) {
+                           opening.id = l.openings.freshId(opening.name);
+                           l.openings.append(std::move(opening));
+                       }
+                   }),
+         name);
+}
+
 OpeningId Session::addOpening(Opening what)
 {
     what.id = level().openings.freshId(what.name);

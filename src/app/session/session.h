@@ -129,6 +129,8 @@ public:
     RoomId addRoom(Room what);
     template <class Change> void editRoom(const QString& what, const QString& gesture, Change&& change);
     OpeningId addOpening(Opening what);
+    /// Several at once, without ids, as one step of the history.
+    void addSpaces(const std::vector<Room>& rooms, const std::vector<Opening>& openings, const QString& name);
     template <class Change> void editOpening(const QString& what, const QString& gesture, Change&& change);
     EmitterId addEmitter(const SoundId& sound, const Vec3& at);
     void deleteSelected();

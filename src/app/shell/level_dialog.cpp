@@ -21,7 +21,7 @@ LevelDialog::LevelDialog(Session& session, QWidget* parent)
     : QDialog(parent), session_(session), name_(new QLineEdit), kind_(new QComboBox), file_(new QLabel),
       choose_(new QPushButton(tr("Choose…"))), up_(new QComboBox), unit_(new NumberField("m", 1e-6, 1e6, 4, 0.1)),
       width_(new NumberField("m", 0.01, 1e6, 2, 1.0)), speed_(new NumberField("m/s", 0.01, 100.0, 2, 0.1)),
-      ears_(new NumberField("m", 0.0, 1000.0, 2, 0.05))
+      ears_(new NumberField("m", 0.0, 1000.0, 2, 0.05)), echoes_(new NumberField("dB", -96.0, 24.0, 1, 1.0))
 {
     setWindowTitle(tr("Level"));
     setObjectName("levelDialog");
@@ -33,6 +33,9 @@ LevelDialog::LevelDialog(Session& session, QWidget* parent)
     unit_->setToolTip(tr("How many metres one unit of the level's file is"));
     speed_->setValue(level.character.speed_m_s);
     ears_->setValue(level.character.earsHeight_m);
+    echoes_->setObjectName("outsideEchoes");
+    echoes_->setValue(level.outside.echoes_db);
+    echoes_->setToolTip(tr("What lies in no room: how strongly the level's walls throw single echoes back. 0: as they are, -96: not at all"));
     kind_->setCurrentIndex(static_cast<int>(level.geometry.index()));
     if (const auto* geometry = std::get_if<GeometryFile>(&level.geometry)) {
         chosen_ = QString::fromStdString(geometry->file);
@@ -56,6 +59,7 @@ LevelDialog::LevelDialog(Session& session, QWidget* parent)
     form->addRow(tr("The picture is as wide as"), width_);
     form->addRow(tr("Walking speed"), speed_);
     form->addRow(tr("Ears above the feet"), ears_);
+    form->addRow(tr("Echoes outside"), echoes_);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Ok | QDialogButtonBox::Cancel);
     form->addRow(buttons);
     connect(choose_, &QPushButton::clicked, this, &LevelDialog::chooseFile);
@@ -129,6 +133,7 @@ void LevelDialog::apply()
                                 level.metresPerUnit = unit_->value();
                                 level.character.speed_m_s = speed_->value();
                                 level.character.earsHeight_m = ears_->value();
+                                level.outside.echoes_db = echoes_->value();
                                 level.geometry = geometryFrom(level.geometry);
                             }),
                   tr("Change the level's settings"));

@@ -36,6 +36,7 @@ private:
     NumberField* width_;
     NumberField* speed_;
     NumberField* ears_;
+    NumberField* echoes_;
     QString chosen_; ///< as the document will name it
 };
 

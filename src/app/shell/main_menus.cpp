@@ -4,6 +4,8 @@
 #include "app/ears/rig_compare.h"
 #include "app/lists/earshot_panel.h"
 #include "app/plan/plan_view.h"
+#include "app/rooms/decay_view.h"
+#include "app/rooms/room_proposer.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -123,6 +125,7 @@ void MainWindow::makeAddMenu()
     menu->addSeparator();
     add(menu, tr("&Zone"), {}, [this] { addZone(); });
     add(menu, tr("Roo&m"), {}, [this] { addRoom(); });
+    add(menu, tr("Rooms and openings &from the level"), {}, [this] { proposeRooms(); });
     add(menu, tr("&Opening"), {}, [this] {
         plan_->setTool(PlanView::Tool::opening);
         plan_->setFocus();
@@ -179,6 +182,37 @@ void MainWindow::addRoom()
         room.shape = Prism{{{-4, -3}, {4, -3}, {4, 3}, {-4, 3}}, 3.0};
     }
     session_.addRoom(std::move(room));
+}
+
+void MainWindow::proposeRooms()
+{
+    if (session_.loadedLevel().ground == nullptr) {
+        banner_->say(tr("This level has no geometry to find rooms in: draw them with Add › Room."));
+        return;
+    }
+    const auto& storeys = session_.level().storeys;
+    const auto shown = static_cast<std::size_t>(std::max(plan_->storey(), 0));
+    Storey storey = shown < storeys.size() ? storeys[shown] : storeys.front();
+    storey.cut_m = plan_->cut_m();
+    auto* proposer = new RoomProposer(session_, storey, this);
+    connect(proposer, &RoomProposer::done, banner_, [this](const QString& words) { banner_->say(words); });
+    proposer->begin();
+}
+
+void MainWindow::clap(Clap what)
+{
+    if (!playback_.listening()) {
+        banner_->say(tr("Nobody would hear it: start listening first (Space)."));
+        return;
+    }
+    playback_.live().clap(what);
+}
+
+void MainWindow::showDecay()
+{
+    auto* dialog = new DecayView(session_, playback_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->show();
 }
 
 void MainWindow::showPad()
@@ -266,6 +300,11 @@ void MainWindow::makeWalkMenu()
     add(menu, tr("Si&gnals and game values…"), QKeySequence("Ctrl+E"), [this] { showPad(); });
     add(menu, tr("Use what is near"), QKeySequence("I"), [this] { playback_.interact(); });
     add(menu, tr("&Jump"), QKeySequence("U"), [this] { playback_.jump(); });
+    menu->addSeparator();
+    add(menu, tr("&Clap your hands at your ears"), QKeySequence("F2"), [this] { clap(Clap::hands); });
+    add(menu, tr("Bu&rst a balloon there"), QKeySequence("Shift+F2"), [this] { clap(Clap::balloon); });
+    add(menu, tr("What this place ans&wers…"), QKeySequence("F12"), [this] { showDecay(); });
+    menu->addSeparator();
     const auto flight = [&](const QString& text, const char* key, Flight what) {
         QAction* action = add(menu, text, QKeySequence(key), [this, what] { fly(what); });
         action->setCheckable(true);

@@ -45,6 +45,9 @@ private:
     void addOfKind(EmitterKind kind);
     void addZone();
     void addRoom();
+    void proposeRooms();
+    void clap(Clap what);
+    void showDecay();
     void showPad();
     void askForSeed();
     void compareRigs();

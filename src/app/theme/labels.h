@@ -16,4 +16,12 @@ inline QLabel* caption(const QString& words)
     return label;
 }
 
+/// What stands over a part of a page.
+inline QLabel* heading(const QString& words)
+{
+    auto* label = new QLabel(words);
+    label->setFont(text(9.5, QFont::Bold));
+    return label;
+}
+
 } // namespace stone::theme

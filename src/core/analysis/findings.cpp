@@ -5,6 +5,7 @@
 #include "analysis/emitter_findings.h"
 #include "analysis/gaze_findings.h"
 #include "analysis/output_findings.h"
+#include "analysis/reverb_findings.h"
 #include "analysis/room_findings.h"
 #include "analysis/sound_findings.h"
 #include "analysis/walls_findings.h"
@@ -172,7 +173,9 @@ private:
         findInAmbience(
             e_.project, level, ground, e_.loading, [this](const Sound& sound) { return loudnessOf(sound); }, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
-        findInRooms(e_.project, level, found_);
+        const RoomMap rooms(level);
+        findInRooms(e_.project, level, rooms, found_);
+        findInReverb(e_, level, rooms, ground.get(), found_);
         findInWalls(e_.project, level, ground, e_.loading == Loading::now, found_);
         for (const auto& walk : level.walks) {
             if (walk->points.size() < 2) {

@@ -2,7 +2,6 @@
 
 #include "analysis/words.h"
 #include "project/edit.h"
-#include "world/room_map.h"
 
 #include <algorithm>
 
@@ -36,9 +35,8 @@ std::pair<int, int> within(const Solid& room, const Solid& other)
 
 } // namespace
 
-void findInRooms(const Project& project, const Level& level, std::vector<Finding>& found)
+void findInRooms(const Project& project, const Level& level, const RoomMap& map, std::vector<Finding>& found)
 {
-    const RoomMap map(level);
     const auto add = [&](const char* code, Severity severity, const std::string& what, const std::string& where,
                          const std::string& fix, std::vector<Remedy> remedies = {}) {
         found.push_back({.code = code,

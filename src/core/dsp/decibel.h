@@ -19,4 +19,10 @@ inline double levelOf(double gain)
     return gain > 0.0 ? 20.0 * std::log10(gain) : silence_db;
 }
 
+/// What is left of an energy after a loss in dB.
+inline double powerOf(double loss_db)
+{
+    return std::pow(10.0, -loss_db / 10.0);
+}
+
 } // namespace stone

@@ -4,6 +4,7 @@
 #include "engine/voicing.h"
 #include "project/edit.h"
 #include "spatial/head_model.h"
+#include "spatial/panning.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,6 +28,11 @@ constexpr double lossesStep_db = 0.05;
 /// Bands that lie further below the mean than this carry nothing.
 constexpr double deepest_db = 60.0;
 
+/// The last voice is for claps alone.
+constexpr std::uint32_t clapSlot = mostVoices - 1;
+constexpr std::uint64_t clapKey = UINT64_MAX - 1;
+constexpr double clapAhead_m = 0.5;
+
 double frameOf(std::uint64_t step)
 {
     return static_cast<double>(step) * static_cast<double>(stepFrames);
@@ -42,12 +48,14 @@ bool goesOn(const SharedMaterial& before, const SharedMaterial& now)
 
 Control::Control(Layout layout, int rate)
     : layout_(layout), rate_(rate), designer_(rate),
-      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), rooms_(layout, rate), echoes_(mostVoices), lines_(mostVoices)
+      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), rooms_(layout, rate), reflections_(layout, rate),
+      echoes_(mostVoices), lines_(mostVoices)
 {
     scratch_.memory.emplace();
+    claps_ = {clapSound(Clap::hands, rate), clapSound(Clap::balloon, rate)};
     free_.reserve(mostVoices);
     // Handed out from the back: low numbers first.
-    for (std::uint32_t slot = mostVoices; slot-- > 0;) {
+    for (std::uint32_t slot = clapSlot; slot-- > 0;) {
         free_.push_back({slot, 0});
     }
 }
@@ -140,6 +148,10 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     scratch_.walls = {};
     scratch_.rooms = {};
     rooms_.renumber(scene_->model.level());
+    reflections_.renumber([&](Key key) -> std::optional<Key> {
+        const auto index = old ? world.indexOf(old->model.level().emitters[emitterOf(key)]->id) : std::nullopt;
+        return index ? std::optional((key & 0xFFFFFFFFU) | static_cast<Key>(*index) << 32U) : std::nullopt;
+    });
     chosen_.reserve(emitters);
     sounded_.reserve(emitters);
 }
@@ -155,6 +167,7 @@ void Control::restart(std::uint64_t step, double levelTime_s, const WorldState* 
     playing_.clear();
     sounded_.clear();
     rooms_.restart(step);
+    reflections_.restart(step);
     scratch_.memory->forget();
     if (scene_ && state == nullptr && levelTime_s > 0.0) {
         // Joined late without a history: what happened at the start has happened, all else has not.
@@ -294,10 +307,10 @@ double Control::glideDelay(Playing& playing, const Heard& heard, const Ears& ear
         return 0.0;
     }
     const double step_s = static_cast<double>(stepFrames) / rate_;
-    const double wanted_s = placement.doppler * heard.bearing.distance_m / speedOfSound_m_s;
+    const double wanted_s = placement.doppler * (heard.bearing.distance_m + heard.screened.detour_m) / speedOfSound_m_s;
     if (playing.parts.empty() || std::abs(wanted_s - playing.delay_s) > jump_s) {
         release(playing, step);
-        const double before_m = glm::length(heard.at - (ears.at - ears.velocity_m_s * step_s));
+        const double before_m = glm::length(heard.at - (ears.at - ears.velocity_m_s * step_s)) + heard.screened.detour_m;
         playing.delay_s = placement.doppler * before_m / speedOfSound_m_s;
         if (std::abs(wanted_s - playing.delay_s) > jump_s) {
             playing.delay_s = wanted_s;
@@ -410,6 +423,7 @@ bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& hear
     order.banded = playing.losses != BandFilter::Settings{};
     order.losses = playing.losses;
     const std::array<VoiceSend, mostSends> sends = rooms_.sendsOf(heard.sends);
+    const VoiceSend reflected = reflections_.sendOf(keyOf(heard.start), heard.given_db);
     const HeadFilters* head = scene_->head ? scene_->head.get() : builtInHead_.get();
     for (std::size_t voice = 0; voice < voices; ++voice) {
         order.slot = part->voiceSlots[voice];
@@ -418,12 +432,35 @@ bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& hear
         feed(sourceOf(piece, audio, playing, pick.channel), place, fresh, order);
         const double level_db = course.levelAt(piece, clock.to) + lanes.level_db + levelOf(pick.gain);
         shapeVoice({layout_, head, what, heard, voices, voice, level_db}, order);
+        const auto share = static_cast<float>(gainOf(level_db) / static_cast<double>(voices));
         for (std::size_t i = 0; i < sends.size(); ++i) {
-            order.sends[i] = {sends[i].slot, sends[i].gain * static_cast<float>(gainOf(level_db) / static_cast<double>(voices))};
+            order.sends[i] = {sends[i].slot, sends[i].gain * share};
         }
+        order.reflected = {reflected.slot, reflected.gain * share};
         plan.voices.push_back(order);
     }
     return true;
+}
+
+void Control::orderClap(std::uint64_t step, StepPlan& plan)
+{
+    const std::vector<float>& sound = claps_[static_cast<std::size_t>(clapping_->what)];
+    const std::uint64_t frame = (step - clapping_->from) * stepFrames;
+    if (frame >= sound.size() || plan.voices.size() == plan.voices.capacity()) {
+        clapping_.reset();
+        return;
+    }
+    VoiceOrder order;
+    order.slot = clapSlot;
+    order.generation = clapping_->generation;
+    order.samples = sound.data();
+    order.frames = static_cast<std::uint32_t>(sound.size());
+    order.position = static_cast<double>(frame);
+    const ChannelGains ahead = headGains(layout_, 0, 1, {0.0, 1.0, 0.0});
+    std::copy(ahead.begin(), ahead.end(), order.target.begin());
+    order.sends = rooms_.sendsOf(clapHeard_.sends);
+    order.reflected = reflections_.sendOf(clapKey, clapHeard_.given_db);
+    plan.voices.push_back(order);
 }
 
 StreamLine::Source Control::sourceOf(const Piece& piece, const SampleBuffer& audio, const Playing& playing,
@@ -501,6 +538,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
     plan.step = step;
     plan.voices.clear();
     plan.rooms.clear();
+    plan.echoes.clear();
     ++serial_;
     sounding_ = 0;
     gaveWay_ = 0;
@@ -516,10 +554,30 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
         }
         scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
         chooseVoices();
-        rooms_.decide(scene_->model, designer_, scratch_.roomsHeard, ears, step, plan);
+        rooms_.decide({scene_->model, scene_->responses}, designer_, scratch_.roomsHeard, ears, step, plan);
+        candidates_.clear();
+        for (const std::uint32_t i : chosen_) {
+            if (heard_[i].given_db > -199.0) {
+                candidates_.push_back({keyOf(heard_[i].start), &heard_[i]});
+            }
+        }
+        if (clapping_) {
+            const Frame frame = frameOf(ears);
+            const RoomField& field = scene_->model.rooms();
+            clapHeard_.at = ears.at + frame.ahead * clapAhead_m;
+            clapHeard_.bearing.distance_m = clapAhead_m;
+            clapHeard_.given_db = 0.0;
+            clapHeard_.room = field.map().roomAt(ears.at);
+            clapHeard_.sends = field.sendsOf(ears.at, 0.0, scratch_.rooms.open);
+            candidates_.push_back({clapKey, &clapHeard_});
+        }
+        reflections_.decide(scene_->model, designer_, candidates_, ears, scratch_.rooms, step, plan);
     }
     for (const std::uint32_t i : chosen_) {
         order(heard_[i], ears, step, plan);
+    }
+    if (clapping_ && !heldAt_) {
+        orderClap(step, plan);
     }
     std::erase_if(sounded_, [&](Key key) {
         Playing& playing = playing_.at(key);

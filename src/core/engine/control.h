@@ -1,5 +1,7 @@
 #pragma once
 
+#include "engine/clap.h"
+#include "engine/echo_slots.h"
 #include "engine/room_slots.h"
 #include "engine/scene.h"
 #include "engine/step_plan.h"
@@ -64,6 +66,9 @@ public:
     };
     /// Moves out the scenes that are not needed any more, each with the last step that may refer to it.
     std::vector<Retired> takeRetired() { return std::exchange(retired_, {}); }
+
+    /// A clap in front of the ears, from this step on. It takes no voice from anything else.
+    void clap(Clap what, std::uint64_t step) { clapping_ = Clapping{what, step, nextGeneration_++}; }
 
     /// What the last decide() heard, and how many of them are mixed and how many gave way.
     const std::vector<Heard>& heard() const { return heard_; }
@@ -136,6 +141,7 @@ private:
     void order(Heard& heard, const Ears& ears, std::uint64_t step, StepPlan& plan);
     bool orderPiece(Playing& playing, const Piece& piece, const Heard& heard, const ClockSpan& clock, std::uint64_t step,
                     StepPlan& plan);
+    void orderClap(std::uint64_t step, StepPlan& plan);
     double glideDelay(Playing& playing, const Heard& heard, const Ears& ears, std::uint64_t step);
     void setLosses(Playing& playing, const Heard& heard) const;
 
@@ -150,11 +156,21 @@ private:
     std::vector<Heard> heard_;
     HearScratch scratch_;
     RoomSlots rooms_;
+    EchoSlots reflections_;
+    std::vector<EchoSlots::Candidate> candidates_;
     std::vector<std::uint32_t> chosen_; ///< into heard_
     std::vector<Key> sounded_;          ///< those with parts
     std::vector<Piece> pieces_;
     std::vector<std::unique_ptr<EchoLine>> echoes_;  ///< by slot
     std::vector<std::unique_ptr<StreamLine>> lines_; ///< by slot
+    struct Clapping {
+        Clap what;
+        std::uint64_t from;
+        std::uint32_t generation;
+    };
+    std::array<std::vector<float>, clapCount> claps_; ///< as long as the mixer may play them
+    std::optional<Clapping> clapping_;
+    Heard clapHeard_; ///< by the space round it
     std::vector<Retired> retired_;
     double startFrame_ = 0.0; ///< of the level; before the first step when it was joined later
     std::optional<std::uint64_t> heldAt_;

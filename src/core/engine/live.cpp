@@ -62,6 +62,12 @@ void Live::send(const Happening& happening)
     wishes_.happenings.push_back(happening);
 }
 
+void Live::clap(Clap what)
+{
+    const std::lock_guard lock(mutex_);
+    wishes_.clap = what;
+}
+
 void Live::pause()
 {
     const std::lock_guard lock(mutex_);
@@ -187,6 +193,9 @@ void Live::takeWishes(std::uint64_t step)
         // What is done while time stands still waits for it to go on.
         if (!heldAt_) {
             happenings_.swap(wishes_.happenings);
+            if (const auto clap = std::exchange(wishes_.clap, {})) {
+                control_.clap(*clap, step);
+            }
         }
         master_ = static_cast<float>(gainOf(wishes_.monitor_db));
     }

@@ -75,6 +75,8 @@ public:
     Snapshot snapshot() const;
     /// Does something to the level.
     void send(const Happening& happening);
+    /// Claps in front of the ears, to hear what the place answers.
+    void clap(Clap what);
     /// Stops the level's time, and lets it go on: for good, or for so long.
     void pause();
     void goOn(double for_s = std::numeric_limits<double>::infinity());
@@ -105,6 +107,7 @@ private:
         bool restart = true;
         std::shared_ptr<const WorldState> before; ///< what has happened on the new walk
         std::vector<Happening> happenings;
+        std::optional<Clap> clap;
         bool paused = false;
         double goOnFor_s = std::numeric_limits<double>::infinity();
         bool newPause = false;

@@ -18,6 +18,8 @@ namespace
 
 /// A change of more than 6 dB takes so many steps (21 ms at 48 kHz) rather than one.
 constexpr std::uint32_t bigChangeSteps = 4;
+/// By then reflections that nobody orders any more have faded; see EchoTaps.
+constexpr std::size_t echoFadeSteps = 50;
 /// Two seconds of two channels.
 constexpr std::size_t tapSamples = 192'000;
 
@@ -65,6 +67,7 @@ Mixer::Mixer(Layout layout, int rate)
     plans_.prepare([](StepPlan& plan) {
         plan.voices.reserve(mostVoices);
         plan.rooms.reserve(mostRooms);
+        plan.echoes.reserve(mostEchoing);
     });
 }
 
@@ -99,6 +102,9 @@ void Mixer::accept(const VoiceOrder& order) noexcept
         voice.from = order.fadeIn ? VoiceGains{} : order.target;
     }
     const bool joins = voice.fresh && !order.fadeIn;
+    if (voice.order.reflected.slot != order.reflected.slot) {
+        voice.reflectedFrom = 0.0F;
+    }
     voice.order = order;
     voice.planned = serial_;
     aim(voice, order.target);
@@ -110,11 +116,12 @@ void Mixer::accept(const VoiceOrder& order) noexcept
     }
     if (joins) {
         voice.sendFrom = voice.sendTo;
+        voice.reflectedFrom = order.reflected.gain;
     }
     const auto any = [](const std::array<float, mostRooms>& gains) {
         return std::any_of(gains.begin(), gains.end(), [](float gain) { return gain != 0.0F; });
     };
-    voice.sends = any(voice.sendTo) || any(voice.sendFrom);
+    voice.sends = any(voice.sendTo) || any(voice.sendFrom) || order.reflected.slot < mostEchoing;
 }
 
 void Mixer::accept(const RoomOrder& order) noexcept
@@ -130,6 +137,12 @@ void Mixer::accept(const RoomOrder& order) noexcept
     }
     room.order = order;
     room.planned = serial_;
+}
+
+void Mixer::accept(const EchoOrder& order) noexcept
+{
+    echoes_[order.slot].order = order;
+    echoes_[order.slot].idle = 0;
 }
 
 void Mixer::beginStep() noexcept
@@ -149,6 +162,15 @@ void Mixer::beginStep() noexcept
         for (const RoomOrder& order : plan->rooms) {
             accept(order);
         }
+        for (Echo& echo : echoes_) {
+            echo.order.count = 0;
+            if (++echo.idle > echoFadeSteps) {
+                echo.order.line = nullptr;
+            }
+        }
+        for (const EchoOrder& order : plan->echoes) {
+            accept(order);
+        }
         masterTo_ = plan->master;
         plans_.release();
         accepted_.store(now, std::memory_order_release);
@@ -166,6 +188,7 @@ void Mixer::beginStep() noexcept
         aim(voice, planned ? VoiceGains{} : voice.order.target);
         if (planned) {
             voice.sendTo.fill(0.0F);
+            voice.order.reflected.gain = 0.0F;
         }
     }
     for (Room& room : rooms_) {
@@ -255,6 +278,19 @@ void Mixer::send(const Voice& voice) noexcept
             addRamped(rooms_[slot].taken.data(), plain_.data(), voice.sendFrom[slot], voice.sendTo[slot]);
         }
     }
+    if (const VoiceSend& reflected = voice.order.reflected; reflected.slot < mostEchoing) {
+        addRamped(echoes_[reflected.slot].taken.data(), plain_.data(), voice.reflectedFrom, reflected.gain);
+    }
+}
+
+void Mixer::reflect() noexcept
+{
+    for (Echo& echo : echoes_) {
+        if (echo.order.line != nullptr) {
+            echo.order.line->process(echo.taken, echo.order.all(), echo.order.losses, std::span(sums_.data(), sumChannels_));
+        }
+        echo.taken.fill(0.0F);
+    }
 }
 
 /// What a room gives moves a quarter of what is missing in a step: a whole late field may come or go at once.
@@ -266,7 +302,15 @@ void Mixer::answer(Room& room) noexcept
         return std::abs(to - from) < inaudible ? to : from + (to - from) * share;
     };
     const RoomOrder& order = room.order;
-    order.network->process(room.taken, *order.design, late_);
+    if (order.responses.empty()) {
+        order.network->process(room.taken, *order.design, late_);
+    } else {
+        order.convolver->in(room.taken);
+        for (std::size_t output = 0; output < order.responses.size(); ++output) {
+            order.convolver->out(order.responses[output], late_[output]);
+        }
+        late_[LateNetwork::surround] = late_[0];
+    }
     room.taken.fill(0.0F);
     for (std::size_t output = 0; output < LateNetwork::surround; ++output) {
         for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
@@ -323,6 +367,7 @@ void Mixer::mix() noexcept
         }
         voice.fresh = false;
     }
+    reflect();
     for (Room& room : rooms_) {
         if (room.active) {
             answer(room);
@@ -340,6 +385,7 @@ void Mixer::endStep() noexcept
         Voice& voice = voices_[slot];
         voice.from = voice.to;
         voice.sendFrom = voice.sendTo;
+        voice.reflectedFrom = voice.order.reflected.gain;
         voice.rampSteps -= voice.rampSteps > 0 ? 1 : 0;
         if (voice.planned != serial_ && voice.to == VoiceGains{} && voice.order.target == VoiceGains{}) {
             voice.active = false;

@@ -50,6 +50,8 @@ public:
     void process(float* interleaved, std::size_t frames) noexcept;
 
 private:
+    using StepSamples = EarConvolver::StepSamples;
+
     /// A filter that is passed by while it is open: it fades in and out against the sound without it.
     struct VoiceFilter {
         StateVariableFilter filter;
@@ -69,7 +71,8 @@ private:
         BandFilter::Settings losses;
         std::array<float, mostRooms> sendFrom{};
         std::array<float, mostRooms> sendTo{};
-        bool sends = false;          ///< to any room, in this step or the last
+        float reflectedFrom = 0.0F;
+        bool sends = false;          ///< to any room or reflection, in this step or the last
         std::uint32_t rampSteps = 0; ///< steps until the target is reached
         std::uint64_t planned = 0;   ///< serial of the step that last ordered it
         bool banded = false;
@@ -91,18 +94,25 @@ private:
         bool active = false;
     };
 
+    /// A sound that throws reflections.
+    struct Echo {
+        EchoOrder order;
+        StepSamples taken{};    ///< of this step's voices
+        std::size_t idle = 0;   ///< steps without an order, in which it fades
+    };
+
     void beginStep() noexcept;
     void accept(const VoiceOrder& order) noexcept;
     void accept(const RoomOrder& order) noexcept;
+    void accept(const EchoOrder& order) noexcept;
     void send(const Voice& voice) noexcept;
+    void reflect() noexcept;
     void answer(Room& room) noexcept;
     static void aim(Voice& voice, const VoiceGains& target) noexcept;
     void mix() noexcept;
     const float* filtered(Voice& voice, const float* samples) noexcept;
     void filter(VoiceFilter& state, StateVariableFilter::Kind kind, bool closed, float cutoff_hz, bool fresh) noexcept;
     void endStep() noexcept;
-
-    using StepSamples = EarConvolver::StepSamples;
 
     Layout layout_;
     double rate_;
@@ -121,6 +131,7 @@ private:
     StepSamples dry_{};
     StepSamples plain_{}; ///< a voice before what its way takes
     std::array<Room, mostRooms> rooms_;
+    std::array<Echo, mostEchoing> echoes_;
     std::array<LateNetwork::Block, LateNetwork::outputs> late_{};
     float masterFrom_ = 1.0F;
     float masterTo_ = 1.0F;

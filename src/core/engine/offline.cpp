@@ -46,12 +46,15 @@ private:
 };
 
 /// Of all rooms of a level; 0 where there are none.
-double longestTail_s(const Level& level)
+double longestTail_s(const Scene& scene)
 {
     double longest_s = 0.0;
-    for (const auto& room : level.rooms) {
+    for (const auto& room : scene.model.level().rooms) {
         const BandValues& rt60_s = room->reverb.rt60_s;
         longest_s = std::max(longest_s, room->reverb.on ? *std::max_element(rt60_s.begin(), rt60_s.end()) : 0.0);
+    }
+    for (const SharedBuffer& response : scene.responses) {
+        longest_s = std::max(longest_s, response ? response->seconds() : 0.0);
     }
     return longest_s;
 }
@@ -77,7 +80,7 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     Control control(job.layout, job.rate);
     control.setScene(job.scene, 0);
     // Rooms answer to what sounded before: their tails are rendered too, and not put out.
-    const auto before = static_cast<std::uint64_t>(longestTail_s(job.scene->model.level()) * job.rate);
+    const auto before = static_cast<std::uint64_t>(longestTail_s(*job.scene) * job.rate);
     const std::uint64_t firstStep = (firstFrame - std::min(before, firstFrame)) / stepFrames;
     mixer.startAt(firstStep);
     Situations situations(job);

@@ -20,20 +20,29 @@ constexpr double leastEnergy = 3e-8;
 /// In the headphones' bus a sound must be wide to be in it alone.
 constexpr double busWidth_deg = 100.0;
 
+Vec3 widened(const Vec3& there, double width)
+{
+    const Vec3 mixed = there * width + Vec3{0.0, 1.0, 0.0} * (1.0 - width);
+    const double length = glm::length(mixed);
+    return length > 1e-6 ? mixed / length : Vec3{0.0, 1.0, 0.0};
+}
+
 /// Where the outputs of a network come from: evenly round the head, a little up and down in turn.
 ChannelGains gainsAround(Layout layout, std::size_t output, double width)
 {
     const double azimuth_deg = 360.0 * (static_cast<double>(output) + 0.5) / static_cast<double>(LateNetwork::surround);
-    const Vec3 there = unitOf(wrapDegrees(azimuth_deg), output % 2 == 0 ? 25.0 : -10.0);
-    const Vec3 mixed = there * width + Vec3{0.0, 1.0, 0.0} * (1.0 - width);
-    const double length = glm::length(mixed);
-    const Vec3 unit = length > 1e-6 ? mixed / length : Vec3{0.0, 1.0, 0.0};
+    const Vec3 unit = widened(unitOf(wrapDegrees(azimuth_deg), output % 2 == 0 ? 25.0 : -10.0), width);
     return directionGains(layout, layout == Layout::binaural ? unit * widthToLength(busWidth_deg) : unit);
 }
 
-bool sameRoom(const Room& a, const Room& b)
+/// Where the channels of a response come from: a single one from all round, others from where their loudspeakers stand.
+ChannelGains gainsOfChannel(Layout layout, std::size_t channel, std::size_t count, double width)
 {
-    return a.reverb == b.reverb && a.shape == b.shape;
+    if (count == 1) {
+        return directionGains(layout, Vec3{0.0, 1.0, 0.0} * (1.0 - width));
+    }
+    const auto there = fileChannelDirection(channel, count);
+    return there ? directionGains(layout, widened(*there, width) * widthToLength(busWidth_deg)) : ChannelGains{};
 }
 
 } // namespace
@@ -46,76 +55,168 @@ void RoomSlots::release(Slot& slot, std::uint64_t step)
 {
     if (slot.room) {
         old_.push_back({std::move(slot.design), step + safeSteps});
+        old_.push_back({std::move(slot.response), step + safeSteps});
         slot.room.reset();
         slot.index = RoomMap::outside;
         slot.freeFrom = step + safeSteps;
     }
 }
 
-/// Works out what the room asks for; other line lengths make another network of it, and the old one fades.
-void RoomSlots::furnish(const HearingModel& model, Slot& slot, std::uint64_t step)
+void RoomSlots::design(const HearingModel& model, Slot& slot, std::uint64_t step)
 {
-    const auto& room = model.level().rooms[slot.index];
-    const Reverb& reverb = room->reverb;
-    auto design = std::make_shared<const LateNetwork::Design>(LateNetwork::design(
+    const Reverb& reverb = slot.room->reverb;
+    auto made = std::make_shared<const LateNetwork::Design>(LateNetwork::design(
         reverb.rt60_s, std::max(model.rooms().map().volume_m3(slot.index), 1.0), reverb.preDelay_ms / 1000.0, rate_));
     if (slot.design) {
         old_.push_back({std::move(slot.design), step + safeSteps});
     }
-    slot.design = std::move(design);
-    slot.room = room;
+    slot.design = std::move(made);
     slot.tail_s = *std::max_element(reverb.rt60_s.begin(), reverb.rt60_s.end());
-    for (std::size_t output = 0; output < slot.around.size(); ++output) {
-        slot.around[output] = gainsAround(layout_, output, reverb.width);
-    }
 }
 
-RoomSlots::Slot* RoomSlots::slotFor(const HearingModel& model, std::uint32_t room, std::uint64_t step)
+void RoomSlots::takeResponse(const SharedBuffer& buffer, double preDelay_s, Slot& slot)
 {
-    const auto& wanted = model.level().rooms[room];
+    auto made = std::make_shared<Response>();
+    made->buffer = buffer;
+    const auto most = static_cast<std::size_t>(longestResponse_s * rate_);
+    const auto before = static_cast<std::size_t>(preDelay_s * rate_);
+    std::vector<float> samples(before + std::min(buffer->frames(), most));
+    const std::size_t channels = std::min(buffer->channelCount(), LateNetwork::surround);
+    for (std::size_t channel = 0; channel < channels; ++channel) {
+        buffer->read(channel, 0, std::span(samples).subspan(before));
+        made->channels.emplace_back(samples);
+        made->energy += made->channels.back().energy();
+    }
+    slot.convolver = std::make_unique<UniformConvolver>(made->channels.front().partitions());
+    slot.response = std::move(made);
+    slot.tail_s = static_cast<double>(samples.size()) / rate_;
+}
+
+/// From where the outputs come, and how loudly at the level of a diffuse field.
+void RoomSlots::aim(const HearingModel& model, Slot& slot) const
+{
+    const double width = slot.room->reverb.width;
+    slot.around = {};
+    if (!slot.response) {
+        for (std::size_t output = 0; output < slot.around.size(); ++output) {
+            slot.around[output] = gainsAround(layout_, output, width);
+        }
+        // One of the outputs, which has an eighth of the energy.
+        slot.windowGain = std::sqrt(static_cast<double>(LateNetwork::surround));
+        return;
+    }
+    const double late = gainOf(slot.room->reverb.late_db);
+    const double field = model.rooms().lateEnergy(slot.index) / (late * late);
+    const auto scaled = static_cast<float>(std::sqrt(field / std::max(slot.response->energy, 1e-12)));
+    const std::size_t count = slot.response->channels.size();
+    for (std::size_t channel = 0; channel < count; ++channel) {
+        const ChannelGains gains = gainsOfChannel(layout_, channel, count, width);
+        std::transform(gains.begin(), gains.end(), slot.around[channel].begin(), [scaled](float gain) { return gain * scaled; });
+    }
+    slot.windowGain = std::sqrt(field / std::max(slot.response->channels.front().energy(), 1e-12));
+}
+
+/// Works out what the room asks for; other line lengths make another network of it, and the old one fades.
+void RoomSlots::furnish(const Wanted& wanted, Slot& slot, std::uint64_t step)
+{
+    slot.room = wanted.model.level().rooms[slot.index];
+    if (slot.room->reverb.tail == Tail::response) {
+        takeResponse(wanted.response(slot.index), slot.room->reverb.preDelay_ms / 1000.0, slot);
+    } else {
+        design(wanted.model, slot, step);
+    }
+    aim(wanted.model, slot);
+}
+
+/// Whether what a slot has still makes the field that its room asks for.
+bool RoomSlots::goesOn(const Wanted& wanted, const Slot& slot) const
+{
+    const Room& now = *wanted.model.level().rooms[slot.index];
+    const Reverb& before = slot.room->reverb;
+    const bool alike = before.tail == now.reverb.tail && before.preDelay_ms == now.reverb.preDelay_ms && slot.room->shape == now.shape;
+    return alike && (slot.response ? slot.response->buffer == wanted.response(slot.index) : before.rt60_s == now.reverb.rt60_s);
+}
+
+RoomSlots::Slot* RoomSlots::slotFor(const Wanted& wanted, std::uint32_t room, std::uint64_t step)
+{
+    const auto& now = wanted.model.level().rooms[room];
     Slot* fresh = nullptr;
     for (Slot& slot : slots_) {
         if (slot.room && slot.index == room) {
-            if (slot.room == wanted || sameRoom(*slot.room, *wanted)) {
-                slot.room = wanted;
+            if (slot.room == now) {
                 return &slot;
             }
-            const std::shared_ptr<const LateNetwork::Design> before = slot.design;
-            furnish(model, slot, step);
-            if (slot.design->delays == before->delays && slot.design->preDelay == before->preDelay) {
+            if (goesOn(wanted, slot)) {
+                slot.room = now;
+                aim(wanted.model, slot);
                 return &slot;
             }
-            // Other lines want another network; this one fades by what it had, which furnish() keeps.
+            if (!slot.response && now->reverb.tail == Tail::network) {
+                const std::shared_ptr<const LateNetwork::Design> before = slot.design;
+                furnish(wanted, slot, step);
+                if (slot.design->delays == before->delays && slot.design->preDelay == before->preDelay) {
+                    return &slot;
+                }
+            }
+            // What is of another kind or has other lines wants a slot of its own; this one fades by what it had.
             release(slot, step);
         }
         if (!slot.room && slot.freeFrom <= step && fresh == nullptr) {
             fresh = &slot;
         }
     }
-    if (fresh == nullptr) {
+    const bool unready = now->reverb.tail == Tail::response && !wanted.response(room);
+    if (fresh == nullptr || unready) {
         return nullptr;
-    }
-    if (!fresh->network) {
-        fresh->network = std::make_unique<LateNetwork>(rate_);
-    } else {
-        fresh->network->reset();
     }
     fresh->index = room;
     fresh->generation = nextGeneration_++;
     fresh->lastHeard = step;
-    furnish(model, *fresh, step);
+    furnish(wanted, *fresh, step);
+    if (!fresh->response) {
+        if (!fresh->network) {
+            fresh->network = std::make_unique<LateNetwork>(rate_);
+        } else {
+            fresh->network->reset();
+        }
+    }
     return fresh;
 }
 
-void RoomSlots::decide(const HearingModel& model, const BandFilter::Designer& designer, const std::vector<RoomHeard>& heard,
+/// What of a room is heard, as gains.
+void RoomSlots::fillIn(const Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame,
+                       RoomOrder& order) const
+{
+    const double late = gainOf(slot.room->reverb.late_db);
+    const auto surround = static_cast<float>(late * std::sqrt(heard.surround));
+    for (std::size_t output = 0; output < slot.around.size(); ++output) {
+        std::transform(slot.around[output].begin(), slot.around[output].end(), order.around[output].begin(),
+                       [surround](float gain) { return gain * surround; });
+    }
+    const auto window = static_cast<float>(late * slot.windowGain * std::sqrt(heard.window));
+    const Vec3& way = heard.towards;
+    const Vec3 direction{glm::dot(way, frame.right), glm::dot(way, frame.ahead), glm::dot(way, frame.up)};
+    const double length = glm::length(direction);
+    const double most = widthToLength(busWidth_deg);
+    const ChannelGains gains =
+        directionGains(layout_, layout_ == Layout::binaural && length > most ? direction * (most / length) : direction);
+    std::transform(gains.begin(), gains.end(), order.window.begin(), [window](float gain) { return gain * window; });
+    if (heard.window > 0.0) {
+        BandFilter::Levels_db levels{};
+        std::transform(heard.loss_db.begin(), heard.loss_db.end(), levels.begin(), [](double loss) { return -std::min(loss, 60.0); });
+        order.losses = designer(levels);
+    }
+}
+
+void RoomSlots::decide(const Wanted& wanted, const BandFilter::Designer& designer, const std::vector<RoomHeard>& heard,
                        const Ears& ears, std::uint64_t step, StepPlan& plan)
 {
     std::erase_if(old_, [step](const Old& old) { return old.until < step; });
     plan.rooms.clear();
     const Frame frame = frameOf(ears);
     for (const RoomHeard& room : heard) {
-        if (room.share() * model.rooms().lateEnergy(room.room) > leastEnergy) {
-            if (Slot* slot = slotFor(model, room.room, step)) {
+        if (room.share() * wanted.model.rooms().lateEnergy(room.room) > leastEnergy) {
+            if (Slot* slot = slotFor(wanted, room.room, step)) {
                 slot->lastHeard = step;
             }
         }
@@ -130,36 +231,14 @@ void RoomSlots::decide(const HearingModel& model, const BandFilter::Designer& de
             release(slot, step);
             continue;
         }
-        RoomOrder order{.slot = i,
-                        .generation = slot.generation,
-                        .network = slot.network.get(),
-                        .design = slot.design.get()};
+        RoomOrder order{.slot = i, .generation = slot.generation, .network = slot.network.get(), .design = slot.design.get()};
+        if (slot.response) {
+            order.convolver = slot.convolver.get();
+            order.responses = slot.response->channels;
+        }
         const auto found = std::find_if(heard.begin(), heard.end(), [&](const RoomHeard& h) { return h.room == slot.index; });
         if (found != heard.end()) {
-            const double late = gainOf(slot.room->reverb.late_db);
-            const auto surround = static_cast<float>(late * std::sqrt(found->surround));
-            for (std::size_t output = 0; output < slot.around.size(); ++output) {
-                std::transform(slot.around[output].begin(), slot.around[output].end(), order.around[output].begin(),
-                               [surround](float gain) { return gain * surround; });
-            }
-            // One of the outputs, which has an eighth of the energy.
-            const double window = late * std::sqrt(static_cast<double>(LateNetwork::surround) * found->window);
-            const Vec3& way = found->towards;
-            const Vec3 direction{glm::dot(way, frame.right), glm::dot(way, frame.ahead), glm::dot(way, frame.up)};
-            const double length = glm::length(direction);
-            const double most = widthToLength(busWidth_deg);
-            const ChannelGains gains = directionGains(
-                layout_, layout_ == Layout::binaural && length > most ? direction * (most / length) : direction);
-            for (std::size_t channel = 0; channel < gains.size(); ++channel) {
-                order.window[channel] = gains[channel] * static_cast<float>(window);
-            }
-            if (found->window > 0.0) {
-                BandFilter::Levels_db levels{};
-                for (std::size_t band = 0; band < levels.size(); ++band) {
-                    levels[band] = -std::min(found->loss_db[band], 60.0);
-                }
-                order.losses = designer(levels);
-            }
+            fillIn(slot, *found, designer, frame, order);
         }
         plan.rooms.push_back(order);
     }

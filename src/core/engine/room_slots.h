@@ -2,6 +2,7 @@
 
 #include "engine/step_plan.h"
 #include "hearing/model.h"
+#include "media/sample_buffer.h"
 
 #include <cstdint>
 #include <memory>
@@ -10,16 +11,26 @@
 namespace stone
 {
 
-/// Gives rooms their networks: one for each that is heard, kept until its tail has died away after nobody hears it any more.
-/// Control thread.
+/// Gives rooms what makes their late fields: a network or a convolver for each that is heard, kept until its tail has died away
+/// after nobody hears it any more. Control thread.
 class RoomSlots
 {
 public:
+    /// Responses are cut off after this.
+    static constexpr double longestResponse_s = 12.0;
+
     RoomSlots(Layout layout, int rate);
 
+    /// What a level asks for.
+    struct Wanted {
+        const HearingModel& model;
+        const std::vector<SharedBuffer>& responses; ///< by room; null, or not there at all: none
+
+        SharedBuffer response(std::uint32_t room) const { return room < responses.size() ? responses[room] : nullptr; }
+    };
     /// Decides which rooms run in a step and fills in their orders. `heard`: what of each is heard.
-    void decide(const HearingModel& model, const BandFilter::Designer& designer, const std::vector<RoomHeard>& heard,
-                const Ears& ears, std::uint64_t step, StepPlan& plan);
+    void decide(const Wanted& wanted, const BandFilter::Designer& designer, const std::vector<RoomHeard>& heard, const Ears& ears,
+                std::uint64_t step, StepPlan& plan);
 
     /// Into which slots a start goes, with gains for a voice of 0 dB.
     std::array<VoiceSend, mostSends> sendsOf(const RoomSends& sends) const;
@@ -30,25 +41,41 @@ public:
     void restart(std::uint64_t step);
 
 private:
+    /// An impulse response, channel by channel.
+    struct Response {
+        SharedBuffer buffer; ///< from which it was made
+        std::vector<UniformConvolver::Response> channels;
+        double energy = 0.0; ///< of all channels
+    };
+
     struct Slot {
         std::unique_ptr<LateNetwork> network;
         std::shared_ptr<const LateNetwork::Design> design;
+        std::unique_ptr<UniformConvolver> convolver;
+        std::shared_ptr<const Response> response; ///< null: there is a network
         std::shared_ptr<const Room> room; ///< for which the design was made; null: free
         std::uint32_t index = RoomMap::outside;
         std::uint32_t generation = 0;
         std::uint64_t lastHeard = 0; ///< step
         std::uint64_t freeFrom = 0;  ///< no plan that may still be played refers to it
         double tail_s = 0.0;
+        double windowGain = 1.0; ///< of the output that is heard through openings: with it that has the energy of all
         std::array<ChannelGains, LateNetwork::surround> around{};
     };
-    /// Designs that plans on their way may refer to.
+    /// Designs and responses that plans on their way may refer to.
     struct Old {
-        std::shared_ptr<const LateNetwork::Design> design;
+        std::shared_ptr<const void> held;
         std::uint64_t until;
     };
 
-    Slot* slotFor(const HearingModel& model, std::uint32_t room, std::uint64_t step);
-    void furnish(const HearingModel& model, Slot& slot, std::uint64_t step);
+    Slot* slotFor(const Wanted& wanted, std::uint32_t room, std::uint64_t step);
+    bool goesOn(const Wanted& wanted, const Slot& slot) const;
+    void furnish(const Wanted& wanted, Slot& slot, std::uint64_t step);
+    void design(const HearingModel& model, Slot& slot, std::uint64_t step);
+    void takeResponse(const SharedBuffer& buffer, double preDelay_s, Slot& slot);
+    void aim(const HearingModel& model, Slot& slot) const;
+    void fillIn(const Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame,
+                RoomOrder& order) const;
     void release(Slot& slot, std::uint64_t step);
 
     Layout layout_;

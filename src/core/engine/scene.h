@@ -38,6 +38,7 @@ struct Scene {
     std::set<std::uint32_t> only{};        ///< when not empty: the emitters that may sound
     bool waits = false;                    ///< for sounds that are streamed, as renders do, instead of missing them
     SharedHead head{};                     ///< for binaural output; null: the built-in head
+    std::vector<SharedBuffer> responses{}; ///< by room; null where it has none, or while it is being read
 
     /// Of an emitter's own sound; null when there is none to play.
     SharedMaterial materialOf(std::uint32_t emitter) const
@@ -63,6 +64,9 @@ enum class Loading {
 
 /// Whether a file of a sound is played as a loop of its own.
 bool isLooped(const Sound& sound, const SoundFile& file);
+
+/// The impulse responses of a level's rooms, by room; see Scene.
+std::vector<SharedBuffer> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading);
 
 /// Puts a scene together. The project must have the level. `ground`: the level's geometry, if there
 /// is any; `head`: for binaural output; null: the built-in one.

@@ -2,6 +2,8 @@
 
 #include "dsp/band_filter.h"
 #include "dsp/late_network.h"
+#include "dsp/uniform_convolver.h"
+#include "engine/echo_taps.h"
 #include "engine/sound_effects.h"
 #include "engine/spsc_ring.h"
 #include "spatial/head_filters.h"
@@ -9,6 +11,7 @@
 
 #include <cstdint>
 #include <limits>
+#include <span>
 #include <vector>
 
 /// What the deciding side tells the mixing side. Words for threads, here and in the other headers of the engine:
@@ -27,9 +30,12 @@ constexpr std::size_t mostVoices = 4096;
 constexpr std::size_t mostRooms = 16;
 constexpr std::uint32_t noRoom = UINT32_MAX;
 
-/// How much of a voice goes into a room's network.
+/// How many sounds throw single reflections at once.
+constexpr std::size_t mostEchoing = 16;
+
+/// How much of a voice goes into a room's late field, or into what reflects it.
 struct VoiceSend {
-    std::uint32_t slot = noRoom; ///< below mostRooms
+    std::uint32_t slot = noRoom; ///< below mostRooms, below mostEchoing; noRoom: nothing
     float gain = 0.0F;
 };
 
@@ -76,17 +82,33 @@ struct VoiceOrder {
     const HeadFilters* head = nullptr; ///< binaural only
     HeadFilters::Choice choice;
     std::array<VoiceSend, 4> sends{}; ///< before what the way to the ears takes
+    VoiceSend reflected{};            ///< the same, to the reflections
 };
 
 /// A room whose late field sounds in one step.
 struct RoomOrder {
     std::uint32_t slot = 0;             ///< below mostRooms; at most one order of a plan has it
     std::uint32_t generation = 0;       ///< another generation in the same slot is another room
-    LateNetwork* network = nullptr;     ///< of this room alone
+    LateNetwork* network = nullptr;     ///< of this room alone; null: it has a response
     const LateNetwork::Design* design = nullptr;
+    UniformConvolver* convolver = nullptr; ///< of this room alone
+    /// What each output of the field all round is; of the first also what is heard through openings. Empty: there is a network.
+    std::span<const UniformConvolver::Response> responses{};
     std::array<ChannelGains, LateNetwork::surround> around{}; ///< where the outputs of the field all round go
     ChannelGains window{};              ///< where the output goes that is heard through openings
     BandFilter::Settings losses{};      ///< of that
+};
+
+/// A sound whose reflections sound in one step.
+struct EchoOrder {
+    std::uint32_t slot = 0;       ///< below mostEchoing; at most one order of a plan has it
+    std::uint32_t generation = 0; ///< another generation in the same slot is another sound
+    EchoTaps* line = nullptr;     ///< of this sound alone
+    EchoTaps::Losses losses{};
+    std::size_t count = 0;
+    std::array<EchoTap, EchoTaps::most> taps{};
+
+    std::span<const EchoTap> all() const { return {taps.data(), count}; }
 };
 
 /// Everything that sounds in one step. Complete in itself: a plan that never arrives is made up for by the next.
@@ -95,6 +117,7 @@ struct StepPlan {
     float master = 1.0F;    ///< gain on everything, for the monitor; ramped like the others
     std::vector<VoiceOrder> voices;
     std::vector<RoomOrder> rooms;
+    std::vector<EchoOrder> echoes;
 };
 
 /// Plans on their way: a few, so that neither side ever waits for the other.

@@ -34,6 +34,7 @@ public:
         Bands loss_db{};          ///< on its way there
         double turned = 0.0;      ///< and so is what comes through openings
         Vec3 towards{0.0};
+        double detour_m = 0.0;
         std::vector<Gazed> gazes; ///< by gaze of the emitter
         std::uint64_t seen = 0;
     };

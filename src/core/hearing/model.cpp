@@ -129,7 +129,7 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
 HearingModel::HearingModel(std::shared_ptr<const World> world)
     : world_(std::move(world)), air_db_m_(airLoss_db_m(world_->project().air)),
       occluder_(world_->sharedProject(), world_->level(), world_->sharedGround(), world_->ways() == Ways::find),
-      roomField_(*world_, world_->rooms())
+      roomField_(*world_, world_->rooms()), reflections_(*world_, roomField_)
 {
     const auto& emitters = level().emitters;
     const bool anySolo =
@@ -436,6 +436,7 @@ void HearingModel::excite(const Source& source, Heard& heard, const HearScratch&
     if (level_db < audible_db - 60.0) {
         return;
     }
+    heard.given_db = level_db;
     heard.room = roomField_.map().roomAt(heard.at);
     heard.sends = roomField_.sendsOf(heard.at, level_db, scratch.rooms.open);
     double energy = 0.0;
@@ -540,7 +541,7 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
         heard.terms.add(TermKind::timing, silence_db);
     }
     heard.level_db = heard.terms.total();
-    if (roomField_.active()) {
+    if (roomField_.active() || reflections_.any(RoomMap::outside)) {
         excite(source, heard, scratch);
     }
     heard.audible = std::max(heard.level_db, heard.reverb_db) >= audible_db;
@@ -649,11 +650,13 @@ void HearingModel::screen(const Moment& moment, const Source& source, const Vec3
     const double near = atOnce ? 1.0 : share;
     kept.turned += (kept.wanted.turned - kept.turned) * near;
     kept.towards += (kept.wanted.towards - kept.towards) * near;
+    kept.detour_m += (kept.wanted.detour_m - kept.detour_m) * near;
     kept.fresh = false;
     heard.screened = kept.wanted;
     heard.screened.loss_db = kept.loss_db;
     heard.screened.turned = kept.turned;
     heard.screened.towards = kept.towards;
+    heard.screened.detour_m = kept.detour_m;
 }
 
 std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard& heard) const

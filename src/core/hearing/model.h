@@ -5,6 +5,7 @@
 #include "geometry/pose.h"
 #include "geometry/sphere_index.h"
 #include "hearing/memory.h"
+#include "hearing/reflections.h"
 #include "hearing/room_field.h"
 #include "hearing/terms.h"
 #include "project/document.h"
@@ -45,6 +46,7 @@ struct Heard {
     Gazed gazed;                ///< what the gazes make of it
     Screened screened;          ///< what walls take from the part in the world
     std::uint32_t room = RoomMap::outside; ///< in which it sounds
+    double given_db = -200.0;   ///< its own level at 1 m, as it goes into the space round it; below -199: nothing
     RoomSends sends{};          ///< into which rooms' late fields it goes, and how loudly
     double reverb_db = -200.0;  ///< what these give of it at the ears; below -199: nothing
     LaneValues values;          ///< of all lanes, with what the family adds to them
@@ -128,6 +130,7 @@ public:
     std::optional<Explained> explain(const Moment& moment, const Heard& heard) const;
     const Occluder& occluder() const { return occluder_; }
     const RoomField& rooms() const { return roomField_; }
+    const Reflections& reflections() const { return reflections_; }
     /// What of each room's late field is heard at a moment, and how loudly it sounds from everything that is in it.
     std::vector<RoomHeard> hearRooms(const Moment& moment) const;
 
@@ -194,6 +197,7 @@ private:
     Bands air_db_m_;
     Occluder occluder_;
     RoomField roomField_;
+    Reflections reflections_;
 };
 
 } // namespace stone

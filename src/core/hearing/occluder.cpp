@@ -27,11 +27,6 @@ constexpr double fading = 0.2;
 /// Steeper lines than this have no top to go over: they are passed on all four sides alike.
 constexpr double steep = 0.9;
 
-double powerOf(double loss_db)
-{
-    return std::pow(10.0, -loss_db / 10.0);
-}
-
 double fract(double x)
 {
     return x - std::floor(x);
@@ -278,14 +273,18 @@ void Occluder::turn(const Vec3& ears, const Source& source, double weightHidden,
             energy += powerOf(loss);
         }
         carried += energy;
+        screened.detour_m += way.detour_m * energy;
         const Vec3 first = way.points[1] - ears;
         const double length = glm::length(first);
         screened.towards += length > 0.0 ? first / length * energy : Vec3{0.0};
     }
     const double all = std::accumulate(sum.begin(), sum.end(), 0.0);
-    if (carried > 0.0 && all > 0.0) {
+    if (carried <= 0.0 || all <= 0.0) {
+        screened.detour_m = 0.0;
+    } else {
         screened.towards /= carried;
         screened.turned = std::min(weightHidden * carried / all, 1.0);
+        screened.detour_m *= screened.turned / carried;
     }
 }
 

@@ -22,6 +22,7 @@ struct Screened {
     /// How much of what arrives comes through openings, 0 to 1, and from where that is heard: a mean of unit vectors.
     double turned = 0.0;
     Vec3 towards{0.0};
+    double detour_m = 0.0; ///< by which what arrives came a longer way than the straight one, in the mean
 
     /// The level over all bands, dB, 0 or less: the mean of their energies.
     double level_db() const;

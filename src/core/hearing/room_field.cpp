@@ -3,6 +3,7 @@
 #include "acoustics/barrier.h"
 #include "acoustics/wall_loss.h"
 #include "acoustics/wedge.h"
+#include "dsp/decibel.h"
 
 #include <algorithm>
 #include <cmath>
@@ -21,11 +22,6 @@ constexpr double leastShare = 1e-7;
 /// No more of a source's power than this leaves by one opening: the rest meets the walls first.
 constexpr double mostLeaving = 0.8;
 constexpr double leafThickness_m = 0.04;
-
-double powerOf(double loss_db)
-{
-    return std::pow(10.0, -loss_db / 10.0);
-}
 
 /// Eases a share from 0 to 0.5 into 0 to 1: how far a field that is met in an opening already surrounds.
 double surrounding(double share)
@@ -99,7 +95,7 @@ RoomField::RoomField(const World& world, const RoomMap& map) : world_(&world), m
             area[band] = sabine * map.volume_m3(room) / reverb.rt60_s[band];
         }
         absorption_m2_.push_back(area);
-        const bool sounds = reverb.on && reverb.late_db > -96.0;
+        const bool sounds = reverb.on && reverb.tail != Tail::none && reverb.late_db > -96.0;
         lateEnergy_.push_back(sounds ? 16.0 * std::numbers::pi / area[spokenBand] * std::pow(10.0, reverb.late_db / 10.0) : 0.0);
     }
     for (const auto& opening : level.openings) {
@@ -150,7 +146,7 @@ const std::vector<WaySeen>& RoomField::waysTo(const Vec3& place, Scratch& scratc
     for (const RoomWay& way : scratch.found) {
         WaySeen seen{{ears}, std::max(way.length_m - direct_m, 0.0), {}, true};
         std::array<double, 8> left;
-        left.fill(direct_m > 0.0 ? std::pow(direct_m / std::max(way.length_m, direct_m), 2.0) : 1.0);
+        left.fill(way.share * (direct_m > 0.0 ? std::pow(direct_m / std::max(way.length_m, direct_m), 2.0) : 1.0));
         for (std::size_t i = 0; i < way.holes.size(); ++i) {
             const RoomMap::Hole& hole = map_->holes()[way.holes[i]];
             const Vec3& before = i > 0 ? way.points[i - 1] : ears;

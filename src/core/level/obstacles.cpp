@@ -240,6 +240,16 @@ void Obstacles::through(const Ray& ray, std::vector<Crossing>& crossings) const
     joinTouching(crossings);
 }
 
+std::optional<Obstacles::Face> Obstacles::faceAhead(const Vec3& from, const Vec3& direction, double within_m) const
+{
+    const auto hit = rays_.meet(from, direction, within_m);
+    if (!hit) {
+        return {};
+    }
+    const Vec3 normal = glm::normalize(normals_[hit->triangle]);
+    return Face{hit->distance_m, glm::dot(normal, direction) > 0.0 ? -normal : normal, mesh_.triangles[hit->triangle].material};
+}
+
 bool Obstacles::clear(const Ray& ray) const
 {
     if (ray.without) {

@@ -48,7 +48,16 @@ public:
 
     /// Whether nothing lies between two places.
     bool clear(const Vec3& from, const Vec3& to) const { return rays_.clear(from, to); }
-    /// The same with what does not count.
+    /// A face as a ray meets it first.
+    struct Face {
+        double distance_m;
+        Vec3 normal; ///< unit vector, towards where the ray came from
+        std::uint32_t material; ///< into mesh().materials
+    };
+    /// The first face from a place in a direction (a unit vector), no further than so far.
+    std::optional<Face> faceAhead(const Vec3& from, const Vec3& direction, double within_m) const;
+
+    /// The same as clear() with what does not count.
     bool clear(const Ray& ray) const;
 
     /// The corners of the walls at a height and which of them see each other. The first time takes milliseconds to seconds:

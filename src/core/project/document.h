@@ -261,6 +261,7 @@ struct Level {
     List<Zone> zones;
     List<Room> rooms;
     List<Opening> openings;
+    Outside outside;
     List<Walk> walks;
     std::vector<Place> places;
     Extras extras{};

@@ -241,6 +241,7 @@ Project withoutReverb(Project project, const LevelId& level)
             room.reverb.on = false;
             l.rooms.put(std::move(room));
         }
+        l.outside = {};
     });
 }
 

@@ -83,10 +83,10 @@ bool hasOnePlace(const Emitter& emitter);
 /// By how much an emitter's family stretches the distances of its falloff; 1 without one.
 double reachFactorOf(const Project& project, const Emitter& emitter);
 
-/// The grade that counts for an emitter: its own, else its family's, else ordinary.
-/// A project in which no room of a level has a late field.
+/// A project in which nothing of a level answers: no room, and no wall outside.
 Project withoutReverb(Project project, const LevelId& level);
 
+/// The grade that counts for an emitter: its own, else its family's, else ordinary.
 Priority priorityOf(const Project& project, const Emitter& emitter);
 
 /// Gives an emitter a copy of the shared falloff that it uses.

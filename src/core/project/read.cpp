@@ -384,6 +384,9 @@ private:
             opening.follows.text = settle(project.gameValues, opening.follows.text);
             level.openings.append(std::move(opening));
         });
+        if (reader.has("outside")) {
+            level.outside = readOutside(reader.object("outside"));
+        }
         std::set<std::string> emitterIds;
         reader.each("emitters",
                     [&](ObjectReader& item) { level.emitters.append(emitter(item, project, level.zones, emitterIds)); });

@@ -12,7 +12,7 @@ namespace stone
 {
 
 /// The version that this program writes. Older ones are read; a newer one is refused with a message.
-constexpr int documentVersion = 7;
+constexpr int documentVersion = 8;
 
 /// Something worth knowing about a document that was read all the same: a key that this version does not know, a
 /// reference by name.

@@ -12,17 +12,36 @@
 namespace stone
 {
 
+/// What a room's late field is made of.
+enum class Tail {
+    network,  ///< worked out from its decay
+    response, ///< an impulse response
+    none,     ///< there is none, as in a yard: walls throw single echoes back
+};
+
 /// How a room answers.
 struct Reverb {
     bool on = true;
+    Tail tail = Tail::network;
+    std::string response; ///< the file with the impulse response; its channels come evenly from round the ears
+    /// With a response only how much the room absorbs, and so how loudly it answers.
     BandValues rt60_s{0.9, 0.9, 0.9, 0.9, 0.85, 0.8, 0.7, 0.5}; ///< by octave band; 0.05 to 30
     double preDelay_ms = 15.0;                                   ///< until the late field begins; 0 to 250
+    double early_db = 0.0; ///< of single reflections, over what its walls give by themselves; -96 (none) to 24
     /// Over what the room's volume and RT60 give by themselves. A level of silence or less switches the late field off.
     double late_db = 0.0; ///< -96 to 24
     double width = 1.0;   ///< 0: the late field comes from ahead, 1: from all round
     Extras extras{};
 
     bool operator==(const Reverb&) const = default;
+};
+
+/// What lies in no room.
+struct Outside {
+    double echoes_db = -96.0; ///< of the level's walls, over what they give by themselves; -96 (none) to 24
+    Extras extras{};
+
+    bool operator==(const Outside&) const = default;
 };
 
 /// A space. Where rooms lie in each other the smallest counts; what is in none is outside.

@@ -11,13 +11,23 @@ namespace
 {
 
 constexpr Range decay{0.05, 30.0};
+constexpr Range answer{-96.0, 24.0};
+constexpr const char* tails[] = {"network", "response", "none"};
 
 template <class Io> void describe(Io io, const Reverb&)
 {
     io.flag("on", &Reverb::on);
+    io.word("tail", &Reverb::tail, tails);
+    io.text("response", &Reverb::response);
     io.number("pre_delay_ms", &Reverb::preDelay_ms, {0.0, 250.0});
-    io.number("late_db", &Reverb::late_db, {-96.0, 24.0});
+    io.number("early_db", &Reverb::early_db, answer);
+    io.number("late_db", &Reverb::late_db, answer);
     io.number("width", &Reverb::width, {0.0, 1.0});
+}
+
+template <class Io> void describe(Io io, const Outside&)
+{
+    io.number("echoes_db", &Outside::echoes_db, answer);
 }
 
 template <class Io> void describe(Io io, const Room&)
@@ -78,6 +88,22 @@ Json toJson(const Room& room)
         json["reverb"] = toJson(room.reverb);
     }
     addExtras(json, room.extras);
+    return json;
+}
+
+Outside readOutside(ObjectReader reader)
+{
+    Outside outside;
+    describe(FieldReader(reader, outside), outside);
+    outside.extras = reader.rest();
+    return outside;
+}
+
+Json toJson(const Outside& outside)
+{
+    Json json = Json::object();
+    describe(FieldWriter(json, outside), outside);
+    addExtras(json, outside.extras);
     return json;
 }
 

@@ -10,6 +10,8 @@ namespace stone
 /// what is as usual.
 void readRoom(ObjectReader& reader, Room& room);
 Json toJson(const Room& room);
+Outside readOutside(ObjectReader reader);
+Json toJson(const Outside& outside);
 void readOpening(ObjectReader& reader, Opening& opening);
 Json toJson(const Opening& opening);
 

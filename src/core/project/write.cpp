@@ -95,6 +95,9 @@ Json toJson(const Level& level)
     addList(json, "zones", level.zones);
     addList(json, "rooms", level.rooms);
     addList(json, "openings", level.openings);
+    if (!(level.outside == Outside{})) {
+        json["outside"] = toJson(level.outside);
+    }
     json["walks"] = Json::array();
     for (const auto& walk : level.walks) {
         json["walks"].push_back(toJson(*walk));

@@ -19,6 +19,8 @@ constexpr double inOpening_m = 0.8;
 constexpr double endless = std::numeric_limits<double>::infinity();
 constexpr std::uint32_t none = UINT32_MAX;
 constexpr int pulls = 6;
+/// Over the last so many metres before it is left out a way fades.
+constexpr double fadingWay_m = 3.0;
 
 /// Of a triangle as seen from the origin, steradians (Van Oosterom and Strackee).
 double solidAngle(const Vec3& a, const Vec3& b, const Vec3& c)
@@ -194,35 +196,34 @@ void RoomMap::holesNear(const Vec3& place, std::uint32_t room, std::vector<std::
 void RoomWays::spreadThrough(const RoomMap& map, Through& through) const
 {
     const auto& holes = map.holes();
-    through.way_m.assign(holes.size(), endless);
-    through.before.assign(holes.size(), none);
-    std::vector<std::pair<double, std::uint32_t>> open;
+    through.way_m.assign(2 * holes.size(), endless);
+    through.before.assign(2 * holes.size(), none);
+    std::vector<std::pair<double, Passage>> open;
     const auto later = std::greater<>();
-    const auto reach = [&](std::uint32_t hole, double way_m, std::uint32_t before) {
-        if (way_m < through.way_m[hole] && way_m <= furthest_m) {
-            through.way_m[hole] = way_m;
-            through.before[hole] = before;
-            open.emplace_back(way_m, hole);
+    const auto reach = [&](Passage passage, double way_m, Passage before) {
+        if (way_m < through.way_m[passage] && way_m <= furthest_m) {
+            through.way_m[passage] = way_m;
+            through.before[passage] = before;
+            open.emplace_back(way_m, passage);
             std::push_heap(open.begin(), open.end(), later);
         }
     };
-    reach(through.first, glm::length(holes[through.first].nearest(from_) - from_), none);
+    reach(passage(map, through.first, holes[through.first].beyond(room_)),
+          glm::length(holes[through.first].nearest(from_) - from_), none);
     while (!open.empty()) {
         const auto [way_m, at] = open.front();
         std::pop_heap(open.begin(), open.end(), later);
         open.pop_back();
+        const std::uint32_t hole = at / 2;
+        const std::uint32_t room = at % 2 == 1 ? holes[hole].ahead : holes[hole].behind;
         if (way_m > through.way_m[at]) {
             continue;
         }
-        for (const std::uint32_t room : {holes[at].behind, holes[at].ahead}) {
+        for (const std::uint32_t next : map.holesOf(room)) {
             // Nobody hears what leaves the room where one is and comes back into it.
-            if (room == room_) {
-                continue;
-            }
-            for (const std::uint32_t next : map.holesOf(room)) {
-                if (next != at && holes[next].beyond(room) != room_) {
-                    reach(next, way_m + glm::length(holes[next].centre - holes[at].centre), at);
-                }
+            const std::uint32_t into = holes[next].beyond(room);
+            if (next != hole && into != room_) {
+                reach(passage(map, next, into), way_m + glm::length(holes[next].centre - holes[hole].centre), at);
             }
         }
     }
@@ -271,32 +272,50 @@ void pullTight(const RoomMap& map, const Vec3& from, const Vec3& to, RoomWay& wa
     way.length_m += glm::length(to - at);
 }
 
+void RoomWays::trace(const RoomMap& map, const Through& through, Passage last, const Vec3& to, RoomWay& way) const
+{
+    for (Passage at = last; at != none; at = through.before[at]) {
+        way.holes.push_back(at / 2);
+    }
+    std::reverse(way.holes.begin(), way.holes.end());
+    pullTight(map, from_, to, way);
+}
+
 void RoomWays::waysTo(const RoomMap& map, const Vec3& to, std::uint32_t room, std::vector<RoomWay>& ways) const
 {
     if (room == room_) {
         return;
     }
+    struct Candidate {
+        double way_m;
+        const Through* through;
+        Passage last;
+    };
+    thread_local std::vector<Candidate> candidates;
+    candidates.clear();
     const auto& holes = map.holes();
     for (const Through& through : through_) {
-        std::uint32_t last = none;
-        double shortest_m = furthest_m;
         for (const std::uint32_t hole : map.holesOf(room)) {
-            const double way_m = through.way_m[hole] + glm::length(holes[hole].nearest(to) - to);
-            if (way_m < shortest_m) {
-                shortest_m = way_m;
-                last = hole;
+            const Passage last = passage(map, hole, room);
+            const double way_m = through.way_m[last] + glm::length(holes[hole].nearest(to) - to);
+            if (way_m < furthest_m) {
+                candidates.push_back({way_m, &through, last});
             }
         }
-        if (last == none) {
-            continue;
-        }
+    }
+    std::sort(candidates.begin(), candidates.end(), [](const Candidate& a, const Candidate& b) {
+        return a.way_m != b.way_m ? a.way_m < b.way_m : a.last < b.last;
+    });
+    // What comes to be left out has faded by then.
+    const double border_m = candidates.size() > mostWays ? candidates[mostWays].way_m : furthest_m;
+    candidates.resize(std::min(candidates.size(), mostWays));
+    for (const Candidate& candidate : candidates) {
         RoomWay way;
-        for (std::uint32_t hole = last; hole != none; hole = through.before[hole]) {
-            way.holes.push_back(hole);
+        way.share = std::clamp((border_m - candidate.way_m) / fadingWay_m, 0.0, 1.0);
+        if (way.share > 0.0) {
+            trace(map, *candidate.through, candidate.last, to, way);
+            ways.push_back(std::move(way));
         }
-        std::reverse(way.holes.begin(), way.holes.end());
-        pullTight(map, from_, to, way);
-        ways.push_back(std::move(way));
     }
 }
 

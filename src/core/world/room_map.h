@@ -96,14 +96,16 @@ struct RoomWay {
     std::vector<std::uint32_t> holes; ///< from the beginning on
     std::vector<Vec3> points;         ///< where it goes through each
     double length_m = 0.0;
+    double share = 1.0; ///< of its energy that counts: ways that are long or many fade out before they are left out
 };
 
 /// The ways through openings from one place to all others: found once for a place, asked for many. Not thread-safe.
 class RoomWays
 {
 public:
-    /// More than this nobody would hear apart.
+    /// More than this nobody would hear apart: openings of the ears' room, and ways in all.
     static constexpr std::size_t mostFirst = 5;
+    static constexpr std::size_t mostWays = 8;
     static constexpr double furthest_m = 80.0;
 
     /// Costs what lies within reach.
@@ -111,16 +113,25 @@ public:
     const Vec3& from() const { return from_; }
     std::uint32_t room() const { return room_; }
 
-    /// The shortest way through each of the first openings; appended to `ways`. None for a place in the same room.
+    /// The shortest way for each pair of a first and a last opening, the shortest of these first; appended to `ways`. None for a
+    /// place in the same room.
     void waysTo(const RoomMap& map, const Vec3& to, std::uint32_t room, std::vector<RoomWay>& ways) const;
 
 private:
+    /// An opening and the side to which it is left: twice its number, and one more for the side ahead.
+    using Passage = std::uint32_t;
+    static Passage passage(const RoomMap& map, std::uint32_t hole, std::uint32_t into)
+    {
+        return 2 * hole + (map.holes()[hole].ahead == into ? 1 : 0);
+    }
+
     struct Through {
         std::uint32_t first;
-        std::vector<double> way_m; ///< by opening
-        std::vector<std::uint32_t> before;
+        std::vector<double> way_m; ///< by passage
+        std::vector<Passage> before;
     };
     void spreadThrough(const RoomMap& map, Through& through) const;
+    void trace(const RoomMap& map, const Through& through, Passage last, const Vec3& to, RoomWay& way) const;
 
     Vec3 from_{0.0};
     std::uint32_t room_ = RoomMap::outside;

@@ -118,6 +118,7 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
     }
     zones_ = ZoneMap(*level_, std::move(solids));
     rooms_ = RoomMap(*level_);
+    nesting_ = NestingDepths(rooms_, zones_);
     livelyInZone_.resize(zones_.size());
     std::vector<Sphere> livelySpheres;
     const auto& emitters = level_->emitters;
@@ -258,7 +259,7 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
     const auto rezoned = [&](const std::vector<Presence>& from, std::vector<Presence>& to) {
         for (const Presence& presence : from) {
             if (const auto zone = zones_.indexOf(before.zones_.zone(presence.zone).id)) {
-                to.push_back({*zone, presence.depth_m});
+                to.push_back({*zone, presence.depth_m, presence.way_m});
             }
         }
     };
@@ -454,7 +455,8 @@ Sphere World::rangeOf(std::uint32_t emitter) const
 void World::zonesAt(const Moment& moment, ZonesAt& zones) const
 {
     zones_.at(
-        moment.visitor, [&](const Riding& riding) { return carriageOf(riding, moment); }, zones);
+        moment.visitor, [&](const Riding& riding) { return carriageOf(riding, moment); },
+        zones, [&](std::uint32_t zone) { return nesting_.depth_m(rooms_, zones_, zone, moment.visitor); });
 }
 
 Moment World::momentOf(const WorldState& state, const Ears& ears, const TimeSpan& when) const

@@ -3,6 +3,7 @@
 #include "level/ground.h"
 #include "project/document.h"
 #include "world/moment.h"
+#include "world/nesting.h"
 #include "world/room_map.h"
 #include "world/route.h"
 #include "world/sprinkling.h"
@@ -158,6 +159,7 @@ private:
     std::unordered_map<std::uint32_t, Route> routes_;
     ZoneMap zones_;
     RoomMap rooms_;
+    NestingDepths nesting_;
     Ways ways_;
     std::unordered_map<std::string, std::vector<Hook>> hooks_; ///< by cause
     /// Emitters that start things by themselves: sprinkles and Roamers that sound on arriving. Those of a zone are looked at

@@ -80,14 +80,14 @@ bool ZoneMap::isWithin(std::uint32_t zone, std::uint32_t ancestor) const
     return false;
 }
 
-void ZoneMap::at(const Vec3& place, const Carriers& carriers, ZonesAt& zones) const
+void ZoneMap::at(const Vec3& place, const Carriers& carriers, ZonesAt& zones, const WayIn& wayIn) const
 {
     zones.clear();
     std::vector<std::uint32_t> near;
     index_.containing(place, near);
     const auto meet = [&](std::uint32_t zone, const Vec3& own) {
         if (const double depth = solids_[zone].depth(own); depth > 0.0) {
-            zones.in.push_back({zone, depth});
+            zones.in.push_back({zone, depth, (wayIn ? wayIn(zone) : std::nullopt).value_or(depth)});
         }
     };
     for (const std::uint32_t zone : near) {
@@ -103,9 +103,10 @@ void ZoneMap::at(const Vec3& place, const Carriers& carriers, ZonesAt& zones) co
             const auto known =
                 std::find_if(zones.counted.begin(), zones.counted.end(), [&](const Presence& p) { return p.zone == *above; });
             if (known == zones.counted.end()) {
-                zones.counted.push_back({*above, presence.depth_m});
+                zones.counted.push_back({*above, presence.depth_m, presence.way_m});
             } else {
                 known->depth_m = std::max(known->depth_m, presence.depth_m);
+                known->way_m = std::max(known->way_m, presence.way_m);
             }
         }
     }
@@ -120,7 +121,7 @@ LaneValues ZoneMap::fadesOf(std::uint32_t zone, const ZonesAt& zones, const Valu
         }
         for (const Lane& lane : zones_[child.zone]->fades) {
             if (lane.on) {
-                sum.add(lane.property, laneAt(lane, lane.over == LaneInput::depth ? child.depth_m : values(lane.value)));
+                sum.add(lane.property, laneAt(lane, lane.over == LaneInput::depth ? child.way_m : values(lane.value)));
             }
         }
     }

@@ -19,6 +19,8 @@ namespace stone
 struct Presence {
     std::uint32_t zone = 0;
     double depth_m = 0.0; ///< > 0
+    /// The same along the way from where one comes in from the zone above, as far as there is one; see NestingDepths. Equal to depth_m else.
+    double way_m = 0.0;
 };
 
 /// The zones that a place lies in, by number.
@@ -52,8 +54,11 @@ public:
     std::optional<std::uint32_t> parentOf(std::uint32_t zone) const { return parents_[zone]; }
     bool isWithin(std::uint32_t zone, std::uint32_t ancestor) const;
 
+    /// How deep a place in a zone lies along the way from where one comes in; nothing: as deep as in its shape.
+    using WayIn = std::function<std::optional<double>(std::uint32_t zone)>;
+
     /// Fills in where a place lies. `zones` keeps its memory from call to call.
-    void at(const Vec3& place, const Carriers& carriers, ZonesAt& zones) const;
+    void at(const Vec3& place, const Carriers& carriers, ZonesAt& zones, const WayIn& wayIn = {}) const;
 
     /// What is done to the things of a zone by the zones in which the place lies: the fades of its children over the depth in
     /// them, and the share that other zones leave it where they overlap without an order.

@@ -1,0 +1,82 @@
+#include "dsp/uniform_convolver.h"
+
+#include <algorithm>
+
+namespace stone
+{
+
+UniformConvolver::Response::Response(std::span<const float> samples)
+    : partitions_(std::max<std::size_t>((samples.size() + blockFrames - 1) / blockFrames, 1)), real_(partitions_ * bins),
+      imaginary_(partitions_ * bins)
+{
+    RealFft fft(2 * blockFrames);
+    for (std::size_t partition = 0; partition < partitions_; ++partition) {
+        const std::size_t from = partition * blockFrames;
+        const std::size_t count = from < samples.size() ? std::min(samples.size() - from, blockFrames) : 0;
+        std::fill(fft.samples().begin(), fft.samples().end(), 0.0F);
+        std::copy_n(samples.begin() + static_cast<std::ptrdiff_t>(from), count, fft.samples().begin());
+        fft.forward();
+        for (std::size_t bin = 0; bin < bins; ++bin) {
+            real_[partition * bins + bin] = fft.bins()[bin].real();
+            imaginary_[partition * bins + bin] = fft.bins()[bin].imag();
+        }
+    }
+    for (const float sample : samples) {
+        energy_ += static_cast<double>(sample) * static_cast<double>(sample);
+    }
+}
+
+UniformConvolver::UniformConvolver(std::size_t partitions)
+    : fft_(2 * blockFrames), partitions_(std::max<std::size_t>(partitions, 1)), real_(partitions_ * bins),
+      imaginary_(partitions_ * bins)
+{
+}
+
+void UniformConvolver::reset()
+{
+    before_.fill(0.0F);
+    std::fill(real_.begin(), real_.end(), 0.0F);
+    std::fill(imaginary_.begin(), imaginary_.end(), 0.0F);
+}
+
+void UniformConvolver::in(const Block& block) noexcept
+{
+    newest_ = newest_ + 1 == partitions_ ? 0 : newest_ + 1;
+    std::copy(before_.begin(), before_.end(), fft_.samples().begin());
+    std::copy(block.begin(), block.end(), fft_.samples().begin() + blockFrames);
+    before_ = block;
+    fft_.forward();
+    float* real = real_.data() + newest_ * bins;
+    float* imaginary = imaginary_.data() + newest_ * bins;
+    for (std::size_t bin = 0; bin < bins; ++bin) {
+        real[bin] = fft_.bins()[bin].real();
+        imaginary[bin] = fft_.bins()[bin].imag();
+    }
+}
+
+void UniformConvolver::out(const Response& response, Block& block) noexcept
+{
+    sumReal_.fill(0.0F);
+    sumImaginary_.fill(0.0F);
+    const std::size_t count = std::min(response.partitions_, partitions_);
+    std::size_t at = newest_;
+    for (std::size_t partition = 0; partition < count; ++partition) {
+        const float* xr = real_.data() + at * bins;
+        const float* xi = imaginary_.data() + at * bins;
+        const float* hr = response.real_.data() + partition * bins;
+        const float* hi = response.imaginary_.data() + partition * bins;
+        for (std::size_t bin = 0; bin < bins; ++bin) {
+            sumReal_[bin] += xr[bin] * hr[bin] - xi[bin] * hi[bin];
+            sumImaginary_[bin] += xr[bin] * hi[bin] + xi[bin] * hr[bin];
+        }
+        at = at == 0 ? partitions_ - 1 : at - 1;
+    }
+    for (std::size_t bin = 0; bin < bins; ++bin) {
+        fft_.bins()[bin] = {sumReal_[bin], sumImaginary_[bin]};
+    }
+    fft_.inverse();
+    // The first half is what wraps round (overlap-save).
+    std::copy_n(fft_.samples().begin() + blockFrames, blockFrames, block.begin());
+}
+
+} // namespace stone
