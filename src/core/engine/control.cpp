@@ -149,6 +149,9 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     scratch_.rooms = {};
     rooms_.renumber(scene_->model.level());
     reflections_.renumber([&](Key key) -> std::optional<Key> {
+        if (key == clapKey) {
+            return key;
+        }
         const auto index = old ? world.indexOf(old->model.level().emitters[emitterOf(key)]->id) : std::nullopt;
         return index ? std::optional((key & 0xFFFFFFFFU) | static_cast<Key>(*index) << 32U) : std::nullopt;
     });

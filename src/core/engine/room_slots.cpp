@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 namespace stone
 {
@@ -35,14 +36,33 @@ ChannelGains gainsAround(Layout layout, std::size_t output, double width)
     return directionGains(layout, layout == Layout::binaural ? unit * widthToLength(busWidth_deg) : unit);
 }
 
-/// Where the channels of a response come from: a single one from all round, others from where their loudspeakers stand.
-ChannelGains gainsOfChannel(Layout layout, std::size_t channel, std::size_t count, double width)
+/// Responses of fewer channels surround all the same: so many outputs are made of them.
+constexpr std::size_t corners = 4;
+constexpr std::array<double, corners> corners_deg{-50.0, 50.0, -130.0, 130.0};
+
+/// Where the outputs of a response come from: the corners round the head, or where the loudspeakers of its channels stand.
+ChannelGains gainsOfResponse(Layout layout, std::size_t output, std::size_t channels, double width)
 {
-    if (count == 1) {
-        return directionGains(layout, Vec3{0.0, 1.0, 0.0} * (1.0 - width));
-    }
-    const auto there = fileChannelDirection(channel, count);
+    const auto there = channels > corners ? fileChannelDirection(output, channels) : std::optional(unitOf(corners_deg[output], 0.0));
     return there ? directionGains(layout, widened(*there, width) * widthToLength(busWidth_deg)) : ChannelGains{};
+}
+
+/// Makes a response that is alike in its spectrum and its decay, and unlike in its course: through three all-passes of some
+/// milliseconds, others for each output (M. R. Schroeder, JAES 10, 1962).
+void scatter(std::span<float> response, std::size_t output, double rate)
+{
+    constexpr float gain = 0.55F;
+    constexpr std::array<double, 3> lengths_s{0.0031, 0.0047, 0.0083};
+    for (const double length_s : lengths_s) {
+        std::vector<float> line(static_cast<std::size_t>(length_s * (1.0 + 0.23 * static_cast<double>(output)) * rate) | 1U);
+        std::size_t at = 0;
+        for (float& sample : response) {
+            const float out = line[at] - gain * sample;
+            line[at] = sample + gain * out;
+            sample = out;
+            at = at + 1 == line.size() ? 0 : at + 1;
+        }
+    }
 }
 
 } // namespace
@@ -82,8 +102,13 @@ void RoomSlots::takeResponse(const SharedBuffer& buffer, double preDelay_s, Slot
     const auto before = static_cast<std::size_t>(preDelay_s * rate_);
     std::vector<float> samples(before + std::min(buffer->frames(), most));
     const std::size_t channels = std::min(buffer->channelCount(), LateNetwork::surround);
-    for (std::size_t channel = 0; channel < channels; ++channel) {
-        buffer->read(channel, 0, std::span(samples).subspan(before));
+    const std::size_t outputs = layout_ == Layout::mono ? channels : std::max(channels, corners);
+    for (std::size_t output = 0; output < outputs; ++output) {
+        const auto part = std::span(samples).subspan(before);
+        buffer->read(output % channels, 0, part);
+        if (output >= channels) {
+            scatter(part, output, rate_);
+        }
         made->channels.emplace_back(samples);
         made->energy += made->channels.back().energy();
     }
@@ -110,7 +135,7 @@ void RoomSlots::aim(const HearingModel& model, Slot& slot) const
     const auto scaled = static_cast<float>(std::sqrt(field / std::max(slot.response->energy, 1e-12)));
     const std::size_t count = slot.response->channels.size();
     for (std::size_t channel = 0; channel < count; ++channel) {
-        const ChannelGains gains = gainsOfChannel(layout_, channel, count, width);
+        const ChannelGains gains = gainsOfResponse(layout_, channel, count, width);
         std::transform(gains.begin(), gains.end(), slot.around[channel].begin(), [scaled](float gain) { return gain * scaled; });
     }
     slot.windowGain = std::sqrt(field / std::max(slot.response->channels.front().energy(), 1e-12));

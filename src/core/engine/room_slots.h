@@ -41,11 +41,11 @@ public:
     void restart(std::uint64_t step);
 
 private:
-    /// An impulse response, channel by channel.
+    /// An impulse response, output by output.
     struct Response {
         SharedBuffer buffer; ///< from which it was made
         std::vector<UniformConvolver::Response> channels;
-        double energy = 0.0; ///< of all channels
+        double energy = 0.0; ///< of all of them
     };
 
     struct Slot {
