@@ -266,7 +266,8 @@ private slots:
         WindowFixture f(oneTone);
         LevelDialog dialog(*f.session, f.window.get());
         auto fields = dialog.findChildren<NumberField*>();
-        QCOMPARE(fields.size(), 4);
+        QCOMPARE(fields.size(), 5);
+        dialog.findChild<NumberField*>("outsideEchoes")->setValue(-6.0);
         for (NumberField* field : fields) {
             if (field->toolTip().contains("one unit")) {
                 field->setValue(0.3048);
@@ -276,6 +277,7 @@ private slots:
         QTest::mouseClick(dialog.findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
         QCOMPARE(f.level().name, std::string("Back yard"));
         QCOMPARE(f.level().metresPerUnit, 0.3048);
+        QCOMPARE(f.level().outside.echoes_db, -6.0);
         QCOMPARE(f.session->undoName(), QString("Change the level's settings"));
         f.session->undo();
         QVERIFY(!f.session->changed());

@@ -161,7 +161,7 @@ private slots:
         QTest::newRow("a fade over distance") << R"({"zones": [{"fades": [{"over": "distance"}]}]})"
                                               << "at /zones/0/fades/0/over: what a zone's parent does follows";
         QTest::newRow("newer version") << "{\"stone_echo\": 99}"
-                                       << "the document has version 99, this program reads up to 7";
+                                       << "the document has version 99, this program reads up to 8";
         QTest::newRow("not an object") << "[]"
                                        << "at the top: expected an object in braces";
         QTest::newRow("NaN") << "{\n\"emitters\": [{\"at\": [NaN, 0, 0]}]}"

@@ -239,7 +239,7 @@ void DecayView::showReport()
     const bool rings = reverb != nullptr && reverb->on && reverb->tail != Tail::none;
     const Decay& middle = report_->bands[firstShown];
     words_->setText(!middle.edt_s ? tr("%1: nothing comes back but the sound itself.").arg(where_)
-                                  : tr("%1: at 1 kHz it dies away in %2, and speech is %3 in it (C50 %4 dB). The line of a band: click its row.")
+                                  : tr("%1: at 1 kHz it dies away in %2, and speech is %3 in it (C50 %4 dB). Green: the octave chosen below; dashed: as it was set.")
                                         .arg(where_, seconds(middle.t20_s ? middle.t20_s : middle.edt_s),
                                              middle.c50_db > 3.0    ? tr("clear")
                                              : middle.c50_db > -3.0 ? tr("fairly clear")

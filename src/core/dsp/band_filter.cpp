@@ -126,8 +126,10 @@ double BandFilter::response_db(const Settings& settings, double frequency_hz, do
 void BandFilter::process(std::span<float> samples, const Settings& from, const Settings& to, double rate)
 {
     const auto total = static_cast<float>(static_cast<int>(samples.size()));
-    for (std::size_t done = 0; done < samples.size(); done += subBlock) {
-        const std::size_t n = std::min(subBlock, samples.size() - done);
+    // What stands still is set once for all of the block.
+    const std::size_t most = from == to ? samples.size() : subBlock;
+    for (std::size_t done = 0; done < samples.size(); done += most) {
+        const std::size_t n = std::min(most, samples.size() - done);
         const float t = (static_cast<float>(static_cast<int>(done)) + static_cast<float>(static_cast<int>(n)) / 2.0F) / total;
         const float gain = from.gain + (to.gain - from.gain) * t;
         for (float& sample : samples.subspan(done, n)) {
@@ -135,6 +137,10 @@ void BandFilter::process(std::span<float> samples, const Settings& from, const S
         }
         for (std::size_t shelf = 0; shelf < shelfCount; ++shelf) {
             const float k = from.shelves[shelf] + (to.shelves[shelf] - from.shelves[shelf]) * t;
+            if (from.shelves[shelf] == 1.0F && to.shelves[shelf] == 1.0F) {
+                state_[shelf] = {};
+                continue;
+            }
             const Shelf coefficients(borderGain(shelf, rate), static_cast<double>(k));
             const auto root = static_cast<float>(coefficients.a);
             const auto g = static_cast<float>(coefficients.g);

@@ -22,6 +22,7 @@ constexpr std::uint64_t turns = 8;
 /// In the headphones' bus a sound must be wide to be in it alone.
 constexpr double busWidth_deg = 100.0;
 constexpr double nearest_m = 1.0;
+constexpr double sameDirection = 0.9995; ///< the cosine of 1.8 degrees
 
 double loudness_db(const Heard& heard)
 {
@@ -61,6 +62,18 @@ EchoSlots::Slot* EchoSlots::slotFor(std::uint64_t key, std::uint64_t step)
     return fresh;
 }
 
+const ChannelGains& EchoSlots::gainsFrom(const Vec3& from, std::uint32_t name, const std::vector<Aimed>& before,
+                                         std::vector<Aimed>& now) const
+{
+    const auto known = std::find_if(before.begin(), before.end(), [&](const Aimed& a) { return a.name == name; });
+    if (known != before.end() && glm::dot(known->from, from) > sameDirection) {
+        now.push_back(*known);
+    } else {
+        now.push_back({name, from, directionGains(layout_, layout_ == Layout::binaural ? from * widthToLength(busWidth_deg) : from)});
+    }
+    return now.back().gains;
+}
+
 void EchoSlots::furnish(const HearingModel& model, const BandFilter::Designer& designer, const Heard& heard, const Ears& ears,
                         RoomField::Scratch& rooms, bool look, Slot& slot)
 {
@@ -76,6 +89,7 @@ void EchoSlots::furnish(const HearingModel& model, const BandFilter::Designer& d
     const double gain = reflections.gain(heard.room);
     EchoOrder& order = slot.order;
     order.count = 0;
+    aimed_.clear();
     for (const Reflection& reflection : found_) {
         const Vec3 way = reflection.image - ears.at;
         const Vec3 unit = Vec3{glm::dot(way, frame.right), glm::dot(way, frame.ahead), glm::dot(way, frame.up)} / reflection.length_m;
@@ -83,11 +97,11 @@ void EchoSlots::furnish(const HearingModel& model, const BandFilter::Designer& d
         tap.name = reflection.walls;
         tap.bounces = reflection.bounces;
         tap.delay = static_cast<float>(std::max(reflection.length_m - direct_m, 0.0) / speedOfSound_m_s * rate_);
-        const ChannelGains gains =
-            directionGains(layout_, layout_ == Layout::binaural ? unit * widthToLength(busWidth_deg) : unit);
+        const ChannelGains& gains = gainsFrom(unit, reflection.walls, slot.aimed, aimed_);
         const auto at = static_cast<float>(gain * reflection.share / std::max(reflection.length_m, nearest_m));
         std::transform(gains.begin(), gains.end(), tap.gains.begin(), [at](float g) { return g * at; });
     }
+    std::swap(slot.aimed, aimed_);
     if (const Bands& loss_db = reflections.loss_db(heard.room); loss_db != slot.lossFor_db) {
         slot.lossFor_db = loss_db;
         BandFilter::Levels_db levels{};

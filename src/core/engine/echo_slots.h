@@ -41,6 +41,13 @@ public:
 private:
     static constexpr std::uint64_t nobody = UINT64_MAX;
 
+    /// Where a reflection came from when its gains were worked out last: a degree or two do not matter.
+    struct Aimed {
+        std::uint32_t name;
+        Vec3 from;
+        ChannelGains gains;
+    };
+
     struct Slot {
         std::unique_ptr<EchoTaps> taps;
         std::uint64_t key = nobody;
@@ -53,9 +60,11 @@ private:
         std::uint32_t room = RoomMap::outside;
         Bands lossFor_db{};
         BandFilter::Settings loss;
+        std::vector<Aimed> aimed; ///< by tap
     };
 
     Slot* slotFor(std::uint64_t key, std::uint64_t step);
+    const ChannelGains& gainsFrom(const Vec3& from, std::uint32_t name, const std::vector<Aimed>& before, std::vector<Aimed>& now) const;
     void furnish(const HearingModel& model, const BandFilter::Designer& designer, const Heard& heard, const Ears& ears, RoomField::Scratch& rooms, bool look,
                  Slot& slot);
 
@@ -64,6 +73,7 @@ private:
     std::array<Slot, mostEchoing> slots_;
     Reflections::Scratch scratch_;
     std::vector<Reflection> found_;
+    std::vector<Aimed> aimed_;
     std::vector<Candidate> loudest_;
     std::uint64_t step_ = 0;
     std::uint32_t nextGeneration_ = 1;

@@ -18,6 +18,8 @@ namespace
 constexpr std::uint64_t safeSteps = 64;
 /// Shares of a room's energy below this are not worth a network (-75 dB, with the level of the room).
 constexpr double leastEnergy = 3e-8;
+/// The filter for what openings and the way take is worked out anew when a band has changed by so much.
+constexpr double lossesStep_db = 0.05;
 /// In the headphones' bus a sound must be wide to be in it alone.
 constexpr double busWidth_deg = 100.0;
 
@@ -209,7 +211,7 @@ RoomSlots::Slot* RoomSlots::slotFor(const Wanted& wanted, std::uint32_t room, st
 }
 
 /// What of a room is heard, as gains.
-void RoomSlots::fillIn(const Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame,
+void RoomSlots::fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame,
                        RoomOrder& order) const
 {
     const double late = gainOf(slot.room->reverb.late_db);
@@ -226,11 +228,14 @@ void RoomSlots::fillIn(const Slot& slot, const RoomHeard& heard, const BandFilte
     const ChannelGains gains =
         directionGains(layout_, layout_ == Layout::binaural && length > most ? direction * (most / length) : direction);
     std::transform(gains.begin(), gains.end(), order.window.begin(), [window](float gain) { return gain * window; });
-    if (heard.window > 0.0) {
+    const auto close = [](double a, double b) { return std::abs(a - b) <= lossesStep_db; };
+    if (heard.window > 0.0 && !std::equal(heard.loss_db.begin(), heard.loss_db.end(), slot.lossFor_db.begin(), close)) {
         BandFilter::Levels_db levels{};
         std::transform(heard.loss_db.begin(), heard.loss_db.end(), levels.begin(), [](double loss) { return -std::min(loss, 60.0); });
-        order.losses = designer(levels);
+        slot.losses = designer(levels);
+        slot.lossFor_db = heard.loss_db;
     }
+    order.losses = slot.losses;
 }
 
 void RoomSlots::decide(const Wanted& wanted, const BandFilter::Designer& designer, const std::vector<RoomHeard>& heard,

@@ -61,6 +61,8 @@ private:
         double tail_s = 0.0;
         double windowGain = 1.0; ///< of the output that is heard through openings: with it that has the energy of all
         std::array<ChannelGains, LateNetwork::surround> around{};
+        Bands lossFor_db{}; ///< for which `losses` were worked out
+        BandFilter::Settings losses{};
     };
     /// Designs and responses that plans on their way may refer to.
     struct Old {
@@ -74,8 +76,7 @@ private:
     void design(const HearingModel& model, Slot& slot, std::uint64_t step);
     void takeResponse(const SharedBuffer& buffer, double preDelay_s, Slot& slot);
     void aim(const HearingModel& model, Slot& slot) const;
-    void fillIn(const Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame,
-                RoomOrder& order) const;
+    void fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame, RoomOrder& order) const;
     void release(Slot& slot, std::uint64_t step);
 
     Layout layout_;
