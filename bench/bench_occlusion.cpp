@@ -108,7 +108,12 @@ void controlStep(benchmark::State& state)
         control.decide(step++, Ears(ears + Vec3{walked_m, 0.0, 0.0}, 0.0, 0.0, 0.0), plan);
     }
 }
-BENCHMARK(controlStep)->ArgNames({"emitters", "bends"})->Args({50, 1})->Args({500, 0})->Args({500, 1})->Unit(benchmark::kMicrosecond);
+BENCHMARK(controlStep)
+    ->ArgNames({"emitters", "bends"})
+    ->Args({50, 1})
+    ->Args({500, 0})
+    ->Args({500, 1})
+    ->Unit(benchmark::kMicrosecond);
 
 /// All emitters at once, as after a jump.
 void allAtOnce(benchmark::State& state)

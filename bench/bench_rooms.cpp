@@ -210,6 +210,11 @@ void stepInATownOfRooms(benchmark::State& state)
         control.decide(step++, Ears(Vec3{40.0 + walked_m, 40.0, 1.6}, 0.0, 0.0, 0.0), plan);
     }
 }
-BENCHMARK(stepInATownOfRooms)->ArgNames({"rooms", "emitters"})->Args({30, 200})->Args({300, 200})->Args({300, 20})->Unit(benchmark::kMicrosecond);
+BENCHMARK(stepInATownOfRooms)
+    ->ArgNames({"rooms", "emitters"})
+    ->Args({30, 200})
+    ->Args({300, 200})
+    ->Args({300, 20})
+    ->Unit(benchmark::kMicrosecond);
 
 } // namespace

@@ -75,8 +75,9 @@ int impulse(const Impulse& options)
     std::printf("%-8s %8s %8s %8s %8s %9s\n", "band", "EDT s", "T20 s", "T30 s", "C50 dB", "level dB");
     for (std::size_t band = 0; band < report.bands.size(); ++band) {
         const double hz = octaveBands_hz[band];
-        print((hz < 1000.0 ? std::to_string(std::lround(hz)) + " Hz" : std::to_string(std::lround(hz / 1000.0)) + " kHz").c_str(),
-              report.bands[band]);
+        print(
+            (hz < 1000.0 ? std::to_string(std::lround(hz)) + " Hz" : std::to_string(std::lround(hz / 1000.0)) + " kHz").c_str(),
+            report.bands[band]);
     }
     print("all", report.all);
     return 0;

@@ -148,8 +148,8 @@ int run(int argc, char** argv)
         impulseOptions.project = project;
         impulseOptions.ears = impulseEars.pose();
         impulseOptions.json = json;
-        impulseOptions.source =
-            impulseFrom.empty() ? impulseOptions.ears.at + frameOf(impulseOptions.ears).ahead : placeFrom("--from", impulseFrom);
+        impulseOptions.source = impulseFrom.empty() ? impulseOptions.ears.at + frameOf(impulseOptions.ears).ahead
+                                                    : placeFrom("--from", impulseFrom);
         return cli::impulse(impulseOptions);
     }
     if (credits->parsed()) {

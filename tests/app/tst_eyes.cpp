@@ -19,7 +19,8 @@ private slots:
     {
         const Sight sight({{3, -2, 1.6}, 40, -10, 5}, {640, 400});
         for (const Vec3& place : {Vec3{8, 4, 2}, Vec3{12, 1, -1}, Vec3{4, 9, 6}}) {
-            const QVector4D clip = sight.matrix() * QVector4D(static_cast<float>(place.x), static_cast<float>(place.y), static_cast<float>(place.z), 1);
+            const QVector4D clip = sight.matrix() * QVector4D(static_cast<float>(place.x), static_cast<float>(place.y),
+                                                              static_cast<float>(place.z), 1);
             const QPointF drawn((clip.x() / clip.w() + 1.0) * 320.0, (1.0 - clip.y() / clip.w()) * 200.0);
             const auto seen = sight.at(place);
             QVERIFY(seen && std::hypot(seen->x() - drawn.x(), seen->y() - drawn.y()) < 0.1);
@@ -27,7 +28,8 @@ private slots:
         QVERIFY(!sight.at({-8, -20, 1}));
         // A line that comes from behind begins at the picture's plane and runs the right way.
         const auto line = sight.line({3 - 10 * std::sin(radians(40.0)), -2 - 10 * std::cos(radians(40.0)), 0}, {8, 4, 2});
-        QVERIFY(line && std::hypot(line->second.x() - sight.at({8, 4, 2})->x(), line->second.y() - sight.at({8, 4, 2})->y()) < 0.1);
+        QVERIFY(line &&
+                std::hypot(line->second.x() - sight.at({8, 4, 2})->x(), line->second.y() - sight.at({8, 4, 2})->y()) < 0.1);
     }
 
     /// A box has twelve edges, flat faces none within; panes are kept apart.
@@ -91,7 +93,12 @@ private slots:
         }
         WindowFixture f(oneTone);
         Project next = f.session->project();
-        next.rigs.put({.id = {"behind"}, .name = "Behind", .kind = Rig::Kind::overShoulder, .distance_m = 4.0, .height_m = 0.0, .angle_deg = 0.0});
+        next.rigs.put({.id = {"behind"},
+                       .name = "Behind",
+                       .kind = Rig::Kind::overShoulder,
+                       .distance_m = 4.0,
+                       .height_m = 0.0,
+                       .angle_deg = 0.0});
         f.session->edit(next, "rig");
         f.plan().setFocus();
         QTest::keyClick(f.window.get(), Qt::Key_F3);

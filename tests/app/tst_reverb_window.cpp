@@ -135,7 +135,8 @@ private slots:
         f.playback->placeFeet({{50, 0, 0}, 0, 0, 0});
         QTest::mouseClick(again, Qt::LeftButton);
         QTRY_COMPARE_WITH_TIMEOUT(again->text(), QString("Measure again"), 20000);
-        QVERIFY2(dialog->findChild<QLabel*>("decayWords")->text().startsWith("outside"), qPrintable(dialog->findChild<QLabel*>("decayWords")->text()));
+        QVERIFY2(dialog->findChild<QLabel*>("decayWords")->text().startsWith("outside"),
+                 qPrintable(dialog->findChild<QLabel*>("decayWords")->text()));
         f.playback->placeFeet({{0, 0, 0}, 0, 0, 0});
         const QString target = f.folder.filePath("answer.wav");
         dialog->findChild<QComboBox*>("decayLayout")->setFocus();

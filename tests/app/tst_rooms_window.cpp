@@ -11,10 +11,11 @@ namespace
 
 /// A tone in a room of 8 x 8 x 4 m, whose middle is where the character stands.
 const std::string inARoom = R"({
-  "stone_echo": 7, "name": "Hall",
+  "stone_echo": 8, "name": "Hall",
   "sounds": [{"id": "tone", "name": "Tone", "file": "tone.wav"}],
   "falloffs": [{"id": "yard", "name": "Yard", "lanes": [{"reference_m": 1, "silent_at_m": 60}]}],
   "game_values": [{"id": "gate", "name": "Gate", "rest": 0.25}],
+  "signals": [{"id": "bell", "name": "Bell"}],
   "levels": [{"id": "hall",
               "rooms": [{"id": "hall", "name": "Hall", "shape": {"is": "box", "size_m": [8, 8, 4]}},
                         {"id": "next", "name": "Next door", "at": [8.2, 0, 0], "shape": {"is": "box", "size_m": [8, 8, 4]}}],
@@ -117,11 +118,16 @@ private slots:
         QCOMPARE(f.level().openings.size(), std::size_t(1));
         const auto opening = [&] { return *f.level().openings[0]; };
         QVERIFY(std::abs(opening().from.x - 4.1) < 0.1 && std::abs(opening().to.y - 0.5) < 0.1);
-        QVERIFY(f.find<QLabel>("openingJoins")->text().contains("Hall and Next door") || f.find<QLabel>("openingJoins")->text().contains("Next door and Hall"));
+        QVERIFY(f.find<QLabel>("openingJoins")->text().contains("Hall and Next door") ||
+                f.find<QLabel>("openingJoins")->text().contains("Next door and Hall"));
         WindowFixture::drag(&f.plan(), f.plan().placeOfOpeningEnd(1), at(4.1, 1.5));
         QVERIFY2(std::abs(opening().to.y - 1.5) < 0.1, qPrintable(QString::number(opening().to.y)));
         f.type("openingOpen", "50");
         QCOMPARE(opening().open, 0.5);
+        f.choose("openingOpensOn", "Bell");
+        QCOMPARE(opening().opensOn, SignalId{"bell"});
+        f.type("openingSwing", "1.5");
+        QCOMPARE(opening().swing_s, 1.5);
         f.choose("openingFollows", "Gate");
         QCOMPARE(opening().follows, GameValueId{"gate"});
         QVERIFY(!f.find<QWidget>("openingOpen")->isEnabled());

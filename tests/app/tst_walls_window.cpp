@@ -69,7 +69,8 @@ struct Yard : WindowFixture {
     void press(Qt::Key key) { QTest::keyClick(window.get(), key); }
     bool found(const std::string& code) const
     {
-        return std::any_of(session->findings().begin(), session->findings().end(), [&](const Finding& f) { return f.code == code; });
+        return std::any_of(session->findings().begin(), session->findings().end(),
+                           [&](const Finding& f) { return f.code == code; });
     }
 };
 
@@ -155,11 +156,12 @@ private slots:
         const double behind = f.wallsOf(0);
         QVERIFY(behind < -5.0);
         f.write({-4, 5, 0}, {4, 8, 4});
-        QTRY_VERIFY_WITH_TIMEOUT(f.session->loadedLevel().mesh() != nullptr && f.session->loadedLevel().mesh()->bounds()[0].x < -19.0 &&
-                                     f.found("emitter-in-wall"),
+        QTRY_VERIFY_WITH_TIMEOUT(f.session->loadedLevel().mesh() != nullptr &&
+                                     f.session->loadedLevel().mesh()->bounds()[0].x < -19.0 && f.found("emitter-in-wall"),
                                  5000);
         const auto& findings = f.session->findings();
-        const auto finding = std::find_if(findings.begin(), findings.end(), [](const Finding& x) { return x.code == "emitter-in-wall"; });
+        const auto finding =
+            std::find_if(findings.begin(), findings.end(), [](const Finding& x) { return x.code == "emitter-in-wall"; });
         QVERIFY(finding->emitter == EmitterId{"a"} && !finding->remedies.empty());
         QCOMPARE(finding->remedies.back().label, std::string("Move it out"));
         f.session->edit(finding->remedies.back().apply(f.session->project()), "Move it out");
@@ -292,7 +294,8 @@ private slots:
     {
         Yard f;
         Project next = f.session->project();
-        next.rigs.put({.id = {"above"}, .name = "Above", .kind = Rig::Kind::overShoulder, .distance_m = 10.0, .keptOutOfWalls = false});
+        next.rigs.put(
+            {.id = {"above"}, .name = "Above", .kind = Rig::Kind::overShoulder, .distance_m = 10.0, .keptOutOfWalls = false});
         next.rig = {"above"};
         f.session->edit(next, "rig");
         f.playback->placeFeet({});

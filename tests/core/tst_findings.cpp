@@ -46,19 +46,25 @@ private slots:
         QTest::addColumn<QString>("wrong");
         QTest::addColumn<QString>("right");
         const auto lane = [](double inner, double outer, double behind) {
-            return QString(R"("lanes": [{"property": "level", "over": "gaze", "shape": "two_angles", "inner_deg": %1, "outer_deg": %2, "behind": %3}])")
+            return QString(
+                       R"("lanes": [{"property": "level", "over": "gaze", "shape": "two_angles", "inner_deg": %1, "outer_deg": %2, "behind": %3}])")
                 .arg(inner)
                 .arg(outer)
                 .arg(behind);
         };
-        QTest::newRow("at a stroke") << "gaze-narrow" << R"("rise_s": 0, )" + lane(40, 44, -12) << R"("rise_s": 0.2, )" + lane(40, 44, -12);
-        QTest::newRow("wide is no stroke") << "gaze-narrow" << R"("fall_s": 0, )" + lane(40, 40, -12) << R"("fall_s": 0, )" + lane(40, 140, -12);
+        QTest::newRow("at a stroke") << "gaze-narrow"
+                                     << R"("rise_s": 0, )" + lane(40, 44, -12) << R"("rise_s": 0.2, )" + lane(40, 44, -12);
+        QTest::newRow("wide is no stroke") << "gaze-narrow"
+                                           << R"("fall_s": 0, )" + lane(40, 40, -12) << R"("fall_s": 0, )" + lane(40, 140, -12);
         QTest::newRow("vital") << "gaze-vital" << lane(40, 120, -12) << R"("exempt": ["e"], )" + lane(40, 120, -12);
-        QTest::newRow("signal gone") << "gaze-gone" << R"("when": "signal", "from": "no", )" + lane(40, 120, -2)
+        QTest::newRow("signal gone") << "gaze-gone"
+                                     << R"("when": "signal", "from": "no", )" + lane(40, 120, -2)
                                      << R"("when": "signal", "from": "ring", )" + lane(40, 120, -2);
-        QTest::newRow("zone gone") << "gaze-gone" << R"("when": "zone", "zone": "no", )" + lane(40, 120, -2)
+        QTest::newRow("zone gone") << "gaze-gone"
+                                   << R"("when": "zone", "zone": "no", )" + lane(40, 120, -2)
                                    << R"("when": "zone", "zone": "z", )" + lane(40, 120, -2);
-        QTest::newRow("idle") << "gaze-idle" << R"("rise_s": 1)" << lane(40, 120, -2);
+        QTest::newRow("idle") << "gaze-idle"
+                              << R"("rise_s": 1)" << lane(40, 120, -2);
     }
     void slipsOfGazes()
     {
@@ -66,8 +72,11 @@ private slots:
         QFETCH(QString, wrong);
         QFETCH(QString, right);
         const auto project = [](const QString& gaze) {
-            const QString text = QString(R"({"sounds": [{"id": "loop", "file": "a.wav"}], "signals": [{"id": "ring"}], "gazes": [{"id": "g", %1}],
-                "levels": [{"id": "level", "zones": [{"id": "z"}], "emitters": [{"id": "e", "sound": "loop", "priority": "vital"}]}]})").arg(gaze);
+            const QString text =
+                QString(
+                    R"({"sounds": [{"id": "loop", "file": "a.wav"}], "signals": [{"id": "ring"}], "gazes": [{"id": "g", %1}],
+                "levels": [{"id": "level", "zones": [{"id": "z"}], "emitters": [{"id": "e", "sound": "loop", "priority": "vital"}]}]})")
+                    .arg(gaze);
             return readProjectText(text.toStdString(), "test").project;
         };
         QVERIFY(has(project(wrong), code.toStdString()));
@@ -109,7 +118,8 @@ private slots:
             return text;
         };
         QCOMPARE(codes(foundAt({0, 0, 1.6}, [](Project& p, Emitter&) { p.occlusion.reach_m = 1e4; }).first), std::string());
-        QVERIFY(codes(foundAt({0, 0, 1.6}, [](Project& p, Emitter&) { p.occlusion.reach_m = 5.0; }).first).starts_with("walls-end-early"));
+        QVERIFY(codes(foundAt({0, 0, 1.6}, [](Project& p, Emitter&) { p.occlusion.reach_m = 5.0; }).first)
+                    .starts_with("walls-end-early"));
         const auto inWall = foundAt({0, 5, 2}, [](Project& p, Emitter&) { p.occlusion.reach_m = 1e4; });
         QCOMPARE(codes(inWall.first), std::string("emitter-in-wall "));
         const Project out = inWall.first[0].remedies[0].apply(inWall.second);
@@ -123,7 +133,8 @@ private slots:
         std::vector<Finding> after;
         findInWalls(housed, *housed.levels[0], ground, true, after);
         QVERIFY(after.empty());
-        QVERIFY(codes(foundAt({0, 10, 1}, [](Project&, Emitter& e) { e.screening.clear_m = 2.0; }).first).find("housing") == std::string::npos);
+        QVERIFY(codes(foundAt({0, 10, 1}, [](Project&, Emitter& e) { e.screening.clear_m = 2.0; }).first).find("housing") ==
+                std::string::npos);
     }
 
     void slipsOfAmbiences_data()

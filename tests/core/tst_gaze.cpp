@@ -62,7 +62,9 @@ private slots:
     {
         int rows = 0;
         for (const CsvRow& row : readCsv("13_two_angle.csv")) {
-            const auto vec = [&](const QString& name) { return Vec3{row.number(name + "_x"), row.number(name + "_y"), row.number(name + "_z")}; };
+            const auto vec = [&](const QString& name) {
+                return Vec3{row.number(name + "_x"), row.number(name + "_y"), row.number(name + "_z")};
+            };
             const Vec3 look = glm::normalize(vec("facing"));
             const bool level = row.text("unit") == "db";
             Gaze gaze = gazeOf({laneOver(level ? LaneProperty::level : LaneProperty::nearness, row.number("half_a_deg"),
@@ -73,7 +75,8 @@ private slots:
             const Heard heard = model.hearOne(ears, now, 0);
             const double got = level ? heard.gazed.level_db : heard.gazed.nearness;
             QVERIFY2(std::abs(heard.offGaze_deg - row.number("angle_deg")) < 1e-3, qPrintable(row.text("angle_deg")));
-            QVERIFY2(std::abs(got - row.number("value")) < 1e-3, qPrintable(QString("%1: %2, not %3").arg(row.number("angle_deg")).arg(got).arg(row.number("value"))));
+            QVERIFY2(std::abs(got - row.number("value")) < 1e-3,
+                     qPrintable(QString("%1: %2, not %3").arg(row.number("angle_deg")).arg(got).arg(row.number("value"))));
             ++rows;
         }
         QVERIFY(rows > 10);

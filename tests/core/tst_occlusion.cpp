@@ -111,7 +111,8 @@ private slots:
         for (const CsvRow& row : readCsv("07a_barrier.csv")) {
             const double expected = row.number("kurze_anderson_db");
             const double got = kurzeAnderson_db(row.number("fresnel_number"));
-            QVERIFY2(std::abs(got - expected) < 0.01, qPrintable(QString("N %1: %2, not %3").arg(row.number("fresnel_number")).arg(got).arg(expected)));
+            QVERIFY2(std::abs(got - expected) < 0.01,
+                     qPrintable(QString("N %1: %2, not %3").arg(row.number("fresnel_number")).arg(got).arg(expected)));
             ++rows;
         }
         QVERIFY(rows > 20);
@@ -135,7 +136,9 @@ private slots:
                 continue;
             }
             const double got = bendingLoss_db(detour, direct)[band];
-            QVERIFY2(std::abs(got - exact) < 3.0, qPrintable(QString("detour %1 at %2 Hz: %3, not %4").arg(detour).arg(row.number("freq_hz")).arg(got).arg(exact)));
+            QVERIFY2(std::abs(got - exact) < 3.0,
+                     qPrintable(
+                         QString("detour %1 at %2 Hz: %3, not %4").arg(detour).arg(row.number("freq_hz")).arg(got).arg(exact)));
             ++rows;
         }
         QVERIFY(rows > 20);
@@ -149,10 +152,15 @@ private slots:
             if (row.text("zone") == "lit") {
                 continue;
             }
-            const WedgePath path{row.number("n"), row.number("r_src_m"), row.number("r_rcv_m"), radians(row.number("phi_src_deg")),
-                                 radians(row.number("phi_rcv_deg")), row.number("dz_m")};
+            const WedgePath path{row.number("n"),
+                                 row.number("r_src_m"),
+                                 row.number("r_rcv_m"),
+                                 radians(row.number("phi_src_deg")),
+                                 radians(row.number("phi_rcv_deg")),
+                                 row.number("dz_m")};
             const double got = wedgeLoss_db(path, row.number("freq_hz"));
-            QVERIFY2(std::abs(got - row.number("att_hard_db")) < 0.1, qPrintable(QString("%1, not %2").arg(got).arg(row.number("att_hard_db"))));
+            QVERIFY2(std::abs(got - row.number("att_hard_db")) < 0.1,
+                     qPrintable(QString("%1, not %2").arg(got).arg(row.number("att_hard_db"))));
             ++rows;
         }
         QVERIFY(rows > 40);
@@ -174,10 +182,12 @@ private slots:
         for (const Material& material : materialLibrary()) {
             QVERIFY2(!material.source.empty() && !material.words.empty(), material.id.text.c_str());
             QVERIFY(ids.insert(material.id.text).second);
-            QVERIFY(std::all_of(material.absorption.begin(), material.absorption.end(), [](double a) { return a >= 0.0 && a <= 1.0; }));
+            QVERIFY(std::all_of(material.absorption.begin(), material.absorption.end(),
+                                [](double a) { return a >= 0.0 && a <= 1.0; }));
         }
         QVERIFY(ids.size() >= 20);
-        const auto named = [](const std::string& name, const std::vector<Material>& own = {}, const std::vector<SurfaceUse>& uses = {}) {
+        const auto named = [](const std::string& name, const std::vector<Material>& own = {},
+                              const std::vector<SurfaceUse>& uses = {}) {
             const Surface surface = materialOf(own, uses, name);
             return std::pair(surface.material->id.text, surface.by);
         };
@@ -220,10 +230,18 @@ private slots:
         QVERIFY(close(lossThrough([](Mesh& m) { addBox(m, {-50, 4.9, -1}, {50, 5.1, 9}); }), brick, 1.0));
         QVERIFY(close(lossThrough([&](Mesh& m) { addSheet(m, front(5)); }), brick, 1.0));
         QVERIFY(close(lossThrough([&](Mesh& m) { addSheet(m, back(5)); }), brick, 1.0));
-        QVERIFY(close(lossThrough([&](Mesh& m) { addSheet(m, front(4.9)); addSheet(m, back(5.1)); }), brick, 1.0));
-        QVERIFY(close(lossThrough([](Mesh& m) { addBox(m, {-50, 3, -1}, {50, 3.2, 9}); addBox(m, {-50, 6, -1}, {50, 6.2, 9}); }), brick, 2.0));
+        QVERIFY(close(lossThrough([&](Mesh& m) {
+                          addSheet(m, front(4.9));
+                          addSheet(m, back(5.1));
+                      }),
+                      brick, 1.0));
+        QVERIFY(close(lossThrough([](Mesh& m) {
+                          addBox(m, {-50, 3, -1}, {50, 3.2, 9});
+                          addBox(m, {-50, 6, -1}, {50, 6.2, 9});
+                      }),
+                      brick, 2.0));
         QVERIFY(close(lossThrough([](Mesh& m) { addBox(m, {-0.05, 4.9, -1}, {0.05, 5.0, 9}); }), brick, 0.0));
-        QVERIFY(close(lossThrough([](Mesh& m) { addBox(m, {-0.3, 0.1, 1}, {0.3, 0.2, 2}); }), brick, 0.0)); // the body
+        QVERIFY(close(lossThrough([](Mesh& m) { addBox(m, {-0.3, 0.1, 1}, {0.3, 0.2, 2}); }), brick, 0.0));  // the body
         QVERIFY(close(lossThrough([](Mesh& m) { addBox(m, {-0.3, 9.85, 1}, {0.3, 9.9, 2}); }), brick, 0.0)); // just before it
     }
 
@@ -271,7 +289,8 @@ private slots:
         for (std::size_t band = 0; band < 8; ++band) {
             const double hz = 62.5 * std::exp2(static_cast<double>(band));
             const double loss = toneLevel_db(open, hz, 1.0, 2.6) - toneLevel_db(walled, hz, 1.0, 2.6);
-            QVERIFY2(std::abs(loss - table[band]) < 1.0, qPrintable(QString("%1 Hz: %2 dB, not %3").arg(hz).arg(loss).arg(table[band])));
+            QVERIFY2(std::abs(loss - table[band]) < 1.0,
+                     qPrintable(QString("%1 Hz: %2 dB, not %3").arg(hz).arg(loss).arg(table[band])));
         }
     }
 
@@ -296,8 +315,10 @@ private slots:
         const Bands through = *materialOf({}, {}, "brick").material->loss_db;
         const Bands got = level(wall).loss_db;
         for (std::size_t band = 0; band < got.size(); ++band) {
-            const double both = -10.0 * std::log10(std::pow(10.0, -expected[band] / 10.0) + std::pow(10.0, -through[band] / 10.0));
-            QVERIFY2(std::abs(got[band] - both) < 0.25, qPrintable(QString("band %1: %2, not %3").arg(band).arg(got[band]).arg(both)));
+            const double both =
+                -10.0 * std::log10(std::pow(10.0, -expected[band] / 10.0) + std::pow(10.0, -through[band] / 10.0));
+            QVERIFY2(std::abs(got[band] - both) < 0.25,
+                     qPrintable(QString("band %1: %2, not %3").arg(band).arg(got[band]).arg(both)));
         }
         // Over the top of a wall that is long to both sides.
         Mesh low;
@@ -405,8 +426,8 @@ private slots:
             }
         }
         std::sort(changes.begin(), changes.end());
-        qInfo("%zu questions, %d rays stopped; a centimetre changes %.2f dB at 99 %%, %.2f at 99.9 %%, %.2f at most", changes.size(), stopped,
-              changes[changes.size() * 99 / 100],               changes[changes.size() * 999 / 1000], worst);
+        qInfo("%zu questions, %d rays stopped; a centimetre changes %.2f dB at 99 %%, %.2f at 99.9 %%, %.2f at most",
+              changes.size(), stopped, changes[changes.size() * 99 / 100], changes[changes.size() * 999 / 1000], worst);
         QVERIFY(stopped > 10'000);
         // Where the way round is lost or found it does jump: there the document's limit on the change holds.
         QVERIFY(changes[changes.size() * 99 / 100] < 0.6);
@@ -434,7 +455,8 @@ private slots:
         QVERIFY(!readProjectText(R"({"stone_echo": 5, "name": "x"})", "x").project.occlusion.on);
         QVERIFY(readProjectText(R"({"stone_echo": 6, "name": "x"})", "x").project.occlusion.on);
         QVERIFY_EXCEPTION_THROWN(readProjectText(R"({"materials": [{"name": "x", "loss_db": [1, 2]}]})", "x"), FileError);
-        QVERIFY_EXCEPTION_THROWN(readProjectText(R"({"materials": [{"name": "x", "absorption": [1,1,1,1,1,1,1,2]}]})", "x"), FileError);
+        QVERIFY_EXCEPTION_THROWN(readProjectText(R"({"materials": [{"name": "x", "absorption": [1,1,1,1,1,1,1,2]}]})", "x"),
+                                 FileError);
     }
 };
 

@@ -78,7 +78,7 @@ class TestRealtime : public QObject
                 emitters.push_back(emitter);
             }
         }
-        // Two rooms that answer, one of them with another decay each time.
+        // Two rooms that answer, one of them with another decay each time, or by a response.
         Project project = withLevel(fixture::projectWith(emitters), {"level"}, [variant](Level& level) {
             for (const double x : {0.0, 20.2}) {
                 Room room;
@@ -86,6 +86,7 @@ class TestRealtime : public QObject
                 room.at = {x, 0, -1};
                 room.shape = Box{{20, 20, 5}};
                 room.reverb.rt60_s.fill(0.4 + 0.3 * (x > 0.0 ? variant % 5 : 1));
+                room.reverb.tail = x > 0.0 && variant / 40 % 2 == 1 ? Tail::response : Tail::network;
                 level.rooms.put(room);
             }
             Opening door;
@@ -95,7 +96,9 @@ class TestRealtime : public QObject
             door.open = 0.5;
             level.openings.put(door);
         });
-        return fixture::sceneOf(project, tones[variant % 2]);
+        const auto made = fixture::sceneOf(project, tones[variant % 2]);
+        made->responses = {nullptr, RoomResponse::of(tones[0])};
+        return made;
     }
 
 private slots:
@@ -121,6 +124,9 @@ private slots:
             if (i % 3 == 0) {
                 live.setScene(scene(i)); // edits rain down
                 live.setMonitor_db(-(i % 7));
+            }
+            if (i % 40 == 0) {
+                live.clap(i % 80 == 0 ? Clap::hands : Clap::balloon);
             }
             live.setFeet({{i * 0.01, 0, 0}, static_cast<double>(i), 0, 0}, i % 50 == 0);
             if (i % 5 != 0) {
@@ -168,6 +174,9 @@ private slots:
                 live.playWalk({"none"}, 0.0);
             } else if (i % 30 == 15) {
                 live.stopWalk();
+            }
+            if (i % 25 == 0) {
+                live.clap(Clap::hands);
             }
             live.snapshot();
             std::this_thread::sleep_for(std::chrono::milliseconds(2));

@@ -33,8 +33,8 @@ Project bareBox(double rt60_s = 1.0)
     });
 }
 
-ImpulseResponse answerOf(const Project& project, const Vec3& ears, const Vec3& source, const std::shared_ptr<const Ground>& ground = {},
-                         std::vector<SharedBuffer> responses = {})
+ImpulseResponse answerOf(const Project& project, const Vec3& ears, const Vec3& source,
+                         const std::shared_ptr<const Ground>& ground = {}, std::vector<SharedResponse> responses = {})
 {
     const ImpulseQuestion question{.project = std::make_shared<const Project>(project),
                                    .level = {"level"},
@@ -84,7 +84,8 @@ private slots:
         UniformConvolver convolver(spectra.partitions());
         double off = 0.0;
         double all = 0.0;
-        for (std::size_t from = 0; from + UniformConvolver::blockFrames <= input.size(); from += UniformConvolver::blockFrames) {
+        for (std::size_t from = 0; from + UniformConvolver::blockFrames <= input.size();
+             from += UniformConvolver::blockFrames) {
             UniformConvolver::Block block;
             std::copy_n(input.begin() + static_cast<std::ptrdiff_t>(from), block.size(), block.begin());
             convolver.in(block);
@@ -114,7 +115,8 @@ private slots:
         Reflections::Known known;
         std::vector<Reflection> found;
         model.reflections().find(ears, source, 0, {}, true, scratch, known, found);
-        // Along an axis of length L with walls at a and a + L: 2 k L + s, and mirrored 2 a + 2 k L - s, with |2 k| and |2 k - 1| bounces.
+        // Along an axis of length L with walls at a and a + L: 2 k L + s, and mirrored 2 a + 2 k L - s, with |2 k| and |2 k -
+        // 1| bounces.
         const auto along = [](double s, double a, double length) {
             std::vector<std::pair<double, int>> places;
             for (int k = -1; k <= 1; ++k) {
@@ -193,7 +195,8 @@ private slots:
         Project project = projectWith({});
         const Vec3 ears{0, 0, 1.6};
         const Vec3 source{2, 0, 1.6};
-        QVERIFY(std::abs(pulseAt(answerOf(project, ears, source, wall), (std::hypot(2, 34) - 2.0) / speed_m_s)) < 1e-6); // none are asked for
+        QVERIFY(std::abs(pulseAt(answerOf(project, ears, source, wall), (std::hypot(2, 34) - 2.0) / speed_m_s)) <
+                1e-6); // none are asked for
         project = withLevel(std::move(project), {"level"}, [](Level& level) { level.outside.echoes_db = 0.0; });
         const ImpulseResponse response = answerOf(project, ears, source, wall);
         const double way_m = std::hypot(2.0, 34.0);
@@ -224,13 +227,15 @@ private slots:
             QVERIFY(decay.t20_s && decay.t30_s && decay.edt_s);
             // Narrow bands of noise waver: the fewer cycles, the more.
             const double allowed = band < 3 ? 0.15 : 0.06;
-            QVERIFY2(std::abs(*decay.t30_s / rt60_s - 1.0) < allowed, qPrintable(QString("%1: %2").arg(band).arg(*decay.t30_s)));
+            QVERIFY2(std::abs(*decay.t30_s / rt60_s - 1.0) < allowed,
+                     qPrintable(QString("%1: %2").arg(band).arg(*decay.t30_s)));
         }
         QVERIFY(std::abs(*report.all.t30_s / rt60_s - 1.0) < 0.02);
         QVERIFY(std::abs(*report.all.edt_s / rt60_s - 1.0) < 0.05);
         // All of an exponential that comes in the first 50 ms over what is left.
         const double c50_db = 10.0 * std::log10(std::exp(6.0 * std::numbers::ln10 * 0.05 / rt60_s) - 1.0);
-        QVERIFY2(std::abs(report.all.c50_db - c50_db) < 0.3, qPrintable(QString("%1, not %2").arg(report.all.c50_db).arg(c50_db)));
+        QVERIFY2(std::abs(report.all.c50_db - c50_db) < 0.3,
+                 qPrintable(QString("%1, not %2").arg(report.all.c50_db).arg(c50_db)));
         // Two channels that are alike have twice the energy and the same decay; silence has none.
         std::vector<float> both;
         for (const float sample : response) {
@@ -260,12 +265,15 @@ private slots:
         response->channels.push_back(dying(0.6, 1.2, 5));
         const Vec3 ears{1, 1, 1.6};
         const Vec3 source{-1.5, -1, 1.2};
-        const auto convolved = answerOf(with(Tail::response, 20.0), ears, source, {}, {response});
+        const auto convolved = answerOf(with(Tail::response, 20.0), ears, source, {}, {RoomResponse::of(response)});
         const auto worked = answerOf(with(Tail::network, 20.0), ears, source);
-        const auto tailOf = [](const ImpulseResponse& r) { return std::vector<float>(r.interleaved.begin() + 480, r.interleaved.end()); };
+        const auto tailOf = [](const ImpulseResponse& r) {
+            return std::vector<float>(r.interleaved.begin() + 480, r.interleaved.end());
+        };
         const DecayReport a = analyseDecay(tailOf(convolved), 1, rate);
         const DecayReport b = analyseDecay(tailOf(worked), 1, rate);
-        QVERIFY2(a.all.t20_s && std::abs(*a.all.t20_s / 0.6 - 1.0) < 0.05, qPrintable(QString::number(a.all.t20_s.value_or(0))));
+        QVERIFY2(a.all.t20_s && std::abs(*a.all.t20_s / 0.6 - 1.0) < 0.05,
+                 qPrintable(QString::number(a.all.t20_s.value_or(0))));
         // A network's level is set at 1 kHz, a response's over all of it.
         QVERIFY2(std::abs(a.all.level_db - b.bands[4].level_db - (a.all.level_db - a.bands[4].level_db)) < 2.0,
                  qPrintable(QString("%1, %2").arg(a.bands[4].level_db).arg(b.bands[4].level_db)));

@@ -92,7 +92,8 @@ std::vector<double> octaveSquares(Spectrum spectrum, double centre_hz, std::size
 {
     const std::size_t n = spectrum.size();
     for (std::size_t k = 0; k <= n / 2; ++k) {
-        const double off = std::abs(std::log2(std::max(static_cast<double>(k), 0.5) * rate / static_cast<double>(n) / centre_hz));
+        const double off =
+            std::abs(std::log2(std::max(static_cast<double>(k), 0.5) * rate / static_cast<double>(n) / centre_hz));
         const double keep = off < 0.3 ? 1.0 : off < 0.55 ? 0.5 + 0.5 * std::cos(std::numbers::pi * (off - 0.3) / 0.25) : 0.0;
         spectrum[k] *= keep;
         if (k > 0 && k < n / 2) {
@@ -115,7 +116,8 @@ double t30_s(const std::vector<double>& squares)
         left[i] = left[i + 1] + squares[i];
     }
     const auto at = [&](double db) {
-        const auto found = std::find_if(left.begin(), left.end(), [&](double e) { return 10.0 * std::log10(e / left[0] + 1e-300) < db; });
+        const auto found =
+            std::find_if(left.begin(), left.end(), [&](double e) { return 10.0 * std::log10(e / left[0] + 1e-300) < db; });
         return static_cast<double>(found - left.begin()) / rate;
     };
     return 2.0 * (at(-35.0) - at(-5.0));
@@ -139,8 +141,8 @@ class TestRooms : public QObject
     Q_OBJECT
 
 private slots:
-    /// Every preset's octaves decay as they are set: within 5 % from 125 Hz to 4 kHz, 10 % at the ends; and the level is that of a
-    /// diffuse field.
+    /// Every preset's octaves decay as they are set: within 5 % from 125 Hz to 4 kHz, 10 % at the ends; and the level is that
+    /// of a diffuse field.
     void decaysAreAsSet_data()
     {
         QTest::addColumn<int>("point");
@@ -173,7 +175,8 @@ private slots:
             }
             const double off = t30_s(squares) / rt60[band] - 1.0;
             qInfo("%5.0f Hz: set %.2f s, measured %+.1f %%", centre_hz, rt60[band], 100.0 * off);
-            QVERIFY2(std::abs(off) < (band == 0 || band == 7 ? 0.10 : 0.05), qPrintable(QString("%1 Hz %2").arg(centre_hz).arg(off)));
+            QVERIFY2(std::abs(off) < (band == 0 || band == 7 ? 0.10 : 0.05),
+                     qPrintable(QString("%1 Hz %2").arg(centre_hz).arg(off)));
             if (band == 4) {
                 energy = std::accumulate(squares.begin(), squares.end(), 0.0) * LateNetwork::surround / looked;
             }
@@ -185,9 +188,9 @@ private slots:
         QVERIFY2(std::abs(level) < 1.5, qPrintable(QString::number(level)));
     }
 
-    /// Echoes are dense: after 100 ms the late field is as Gaussian noise (J. Abel and P. Huang, AES 121, 2006: the share of samples
-    /// beyond a standard deviation over that of a Gaussian); and nothing rings: no line of its spectrum stands out further
-    /// than those of noise do.
+    /// Echoes are dense: after 100 ms the late field is as Gaussian noise (J. Abel and P. Huang, AES 121, 2006: the share of
+    /// samples beyond a standard deviation over that of a Gaussian); and nothing rings: no line of its spectrum stands out
+    /// further than those of noise do.
     void tailsAreDenseAndDoNotRing()
     {
         const auto design = LateNetwork::design(BandValues{1.5, 1.5, 1.5, 1.5, 1.5, 1.5, 1.5, 1.5}, 500.0, 0.0, rate);
@@ -207,8 +210,8 @@ private slots:
         };
         qInfo("echo density %.2f at 50 ms, %.2f at 100 ms, %.2f at 200 ms", density(0.05), density(0.1), density(0.2));
         QVERIFY(density(0.1) > 0.8 && density(0.2) > 0.9);
-        // The tail, with its decay taken back out, in bins of 1.5 Hz: of 4,000 lines of noise the strongest stands 9 to 11 dB over
-        // the mean.
+        // The tail, with its decay taken back out, in bins of 1.5 Hz: of 4,000 lines of noise the strongest stands 9 to 11 dB
+        // over the mean.
         const std::size_t n = 1U << 15U;
         std::vector<std::complex<double>> tail(n);
         for (std::size_t i = 0; i < n; ++i) {
@@ -275,7 +278,8 @@ private slots:
         const RoomSurface walls[] = {{surface, materialOf({}, {}, "brick").material->absorption}};
         const Bands expected = eyring_s(256.0, walls, airLoss_db_m(shut.project.air));
         for (std::size_t band = 0; band < 8; ++band) {
-            QVERIFY2(std::abs(closed->eyring_s[band] / expected[band] - 1.0) < 0.05, qPrintable(QString("%1, not %2").arg(closed->eyring_s[band]).arg(expected[band])));
+            QVERIFY2(std::abs(closed->eyring_s[band] / expected[band] - 1.0) < 0.05,
+                     qPrintable(QString("%1, not %2").arg(closed->eyring_s[band]).arg(expected[band])));
         }
     }
 
@@ -304,9 +308,10 @@ private slots:
             opening.from = {2, 0};
             opening.to = {3, 0};
             opening.follows = {"nothing"};
+            opening.closesOn = {"nobody"};
             l.openings.put(opening);
         });
-        QCOMPARE(codes(astray), std::string("opening-joins-nothing opening-value-gone "));
+        QCOMPARE(codes(astray), std::string("opening-joins-nothing opening-value-gone opening-signal-gone "));
         TwoRooms flat;
         flat.change([](Level& l) { l.rooms.put(boxRoom("flat", {30, 0, 0}, {1, 1, 0.01})); });
         QCOMPARE(codes(flat), std::string("room-empty "));
@@ -334,7 +339,8 @@ private slots:
                 network.process(in, designs[static_cast<std::size_t>(block / 10 % 3)], out);
                 in = {};
                 most = block < 60 ? std::max(most, network.energy()) : most;
-                QVERIFY2(std::isfinite(network.energy()) && network.energy() <= 4.0F * most, qPrintable(QString("%1 after %2").arg(network.energy()).arg(most)));
+                QVERIFY2(std::isfinite(network.energy()) && network.energy() <= 4.0F * most,
+                         qPrintable(QString("%1 after %2").arg(network.energy()).arg(most)));
             }
         }
     }
@@ -387,8 +393,9 @@ private slots:
         const Bands leaf = wallLoss_db(*findMaterial({}, {"door"}), 0.04);
         const Heard heard = shut.hearOne(earsAt({-4, 0, 1.6}, 90), now, 0);
         for (std::size_t band = 0; band < 8; ++band) {
-            // Straight through the middle of the leaf; some of the rays' points pass beside it through brick.
-            QVERIFY2(heard.screened.loss_db[band] > leaf[band] - 3.5, qPrintable(QString("%1: %2").arg(band).arg(heard.screened.loss_db[band])));
+            // Straight through the leaf, and nothing beside it.
+            QVERIFY2(heard.screened.loss_db[band] > leaf[band] - 0.3,
+                     qPrintable(QString("%1: %2").arg(band).arg(heard.screened.loss_db[band])));
         }
         // The other room's late field comes by as much less.
         const double closed = shareOf(shut.hearRooms(Moment(earsAt({-4, 0, 1.6}), now)), 1);
@@ -396,7 +403,8 @@ private slots:
         QVERIFY(open > 50.0 * closed);
     }
 
-    /// In the rendered sound: in one room the late field has the level that the model says; next door it goes with the opening's area.
+    /// In the rendered sound: in one room the late field has the level that the model says; next door it goes with the
+    /// opening's area.
     void levelsAreAsTheModelSays()
     {
         const SharedBuffer buffer = noise();
@@ -428,11 +436,13 @@ private slots:
         const double wide = levelAt(TwoRooms(2.0), next, false);
         const double saidNarrow = TwoRooms(0.5).model().hearOne(earsAt(next), now, 0).reverb_db;
         const double saidWide = TwoRooms(2.0).model().hearOne(earsAt(next), now, 0).reverb_db;
-        QVERIFY2(std::abs((wide - narrow) - (saidWide - saidNarrow)) < 1.5, qPrintable(QString("%1, said %2").arg(wide - narrow).arg(saidWide - saidNarrow)));
+        QVERIFY2(std::abs((wide - narrow) - (saidWide - saidNarrow)) < 1.5,
+                 qPrintable(QString("%1, said %2").arg(wide - narrow).arg(saidWide - saidNarrow)));
         QVERIFY(wide - narrow > 4.0 && wide - narrow < 8.0); // four times the area
     }
 
-    /// Walking through an opening nothing jumps: shares of both rooms along 200 walks at 2 m/s, and in the doorway they are alike.
+    /// Walking through an opening nothing jumps: shares of both rooms along 200 walks at 2 m/s, and in the doorway they are
+    /// alike.
     void walkingThroughIsACrossFade()
     {
         const TwoRooms rooms(1.4);
@@ -444,7 +454,9 @@ private slots:
             const Vec3 a{-4, far(chance), 1.6};
             const Vec3 door{0, aside(chance), 1.6};
             const Vec3 b{4, far(chance), 1.6};
-            const auto at = [&](double s) { return s < 0.5 ? a + (door - a) * (2.0 * s) : door + (b - door) * (2.0 * s - 1.0); };
+            const auto at = [&](double s) {
+                return s < 0.5 ? a + (door - a) * (2.0 * s) : door + (b - door) * (2.0 * s - 1.0);
+            };
             const double length = glm::length(door - a) + glm::length(b - door);
             std::array<double, 2> before{-1, -1};
             for (double s = 0.0; s <= 1.0; s += 0.04 / length) { // 2 m/s, every 20 ms
@@ -463,8 +475,11 @@ private slots:
         qInfo("largest change of a room's share in 20 ms: %.2f dB", worst_db);
         QVERIFY2(worst_db < 1.5, qPrintable(QString::number(worst_db)));
         // And in the sound.
-        const auto out = renderedAt(rooms, toneBuffer(1000.0), 4.0, [](double t) { return earsAt({-4 + 2 * t, 0.2, 1.6}, 90); });
-        QVERIFY2(largestBreak(out, 0) < 3.0 * std::pow(2.0 * std::numbers::pi * 1000.0 / 48'000.0, 3.0), qPrintable(QString::number(largestBreak(out, 0))));
+        const auto out = renderedAt(rooms, toneBuffer(1000.0), 4.0, [](double t) {
+            return earsAt({-4 + 2 * t, 0.2, 1.6}, 90);
+        });
+        QVERIFY2(largestBreak(out, 0) < 3.0 * std::pow(2.0 * std::numbers::pi * 1000.0 / 48'000.0, 3.0),
+                 qPrintable(QString::number(largestBreak(out, 0))));
     }
 
     /// A render from the middle is the same as that stretch of the whole: the tails are there.
@@ -488,16 +503,20 @@ private slots:
 
     void roomsAreReadAndWritten()
     {
-        const std::string text = R"({"stone_echo": 7, "name": "x", "game_values": [{"id": "gate"}], "levels": [{"id": "l",
+        const std::string text =
+            R"({"stone_echo": 8, "name": "x", "game_values": [{"id": "gate"}], "signals": [{"id": "bell", "name": "Bell"}], "levels": [{"id": "l",
             "rooms": [{"id": "r", "name": "R", "shape": {"is": "box", "size_m": [4, 5, 3]}, "reverb": {"rt60_s": [1,1,1,1,1,1,1,1], "late_db": -3}}],
-            "openings": [{"id": "o", "name": "O", "from": [0, 0], "to": [1, 0], "open": 0.25, "follows": "gate", "leaf": "glass"}]}]})";
+            "openings": [{"id": "o", "name": "O", "from": [0, 0], "to": [1, 0], "open": 0.25, "follows": "gate", "opens_on": "Bell", "swing_s": 2, "leaf": "glass"}]}]})";
         const Project read = readProjectText(text, "x").project;
         const Level& level = *read.levels[0];
         QVERIFY(level.rooms.size() == 1 && level.rooms[0]->reverb.rt60_s[7] == 1.0 && level.rooms[0]->reverb.late_db == -3.0);
-        QVERIFY(level.openings.size() == 1 && level.openings[0]->open == 0.25 && level.openings[0]->follows == GameValueId{"gate"});
+        QVERIFY(level.openings.size() == 1 && level.openings[0]->open == 0.25 &&
+                level.openings[0]->follows == GameValueId{"gate"});
+        QVERIFY(level.openings[0]->opensOn == SignalId{"bell"} && level.openings[0]->swing_s == 2.0);
         QVERIFY(readProjectText(projectText(read), "x").project == read);
-        for (const char* bad : {R"("rooms": [{"reverb": {"rt60_s": [1, 2]}}])", R"("rooms": [{"reverb": {"rt60_s": [0,1,1,1,1,1,1,1]}}])",
-                                R"("openings": [{"sill_m": 3, "head_m": 2}])", R"("openings": [{"from": [1, 1], "to": [1, 1]}])"}) {
+        for (const char* bad :
+             {R"("rooms": [{"reverb": {"rt60_s": [1, 2]}}])", R"("rooms": [{"reverb": {"rt60_s": [0,1,1,1,1,1,1,1]}}])",
+              R"("openings": [{"sill_m": 3, "head_m": 2}])", R"("openings": [{"from": [1, 1], "to": [1, 1]}])"}) {
             QVERIFY_EXCEPTION_THROWN(readProjectText(std::string(R"({"levels": [{"id": "l", )") + bad + "}]}", "x"), FileError);
         }
     }

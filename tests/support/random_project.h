@@ -390,6 +390,9 @@ private:
                 rt60_s = number(0.05, 30);
             }
             room.reverb.on = flip();
+            room.reverb.tail = static_cast<Tail>(below(3));
+            room.reverb.response = flip() ? name() + ".wav" : "";
+            room.reverb.early_db = number(-96, 24);
             room.reverb.late_db = number(-96, 24);
             room.reverb.width = number(0, 1);
             room.extras = extras();
@@ -403,9 +406,12 @@ private:
             opening.head_m = opening.sill_m + number(0.1, 5);
             opening.open = number(0, 1);
             opening.follows.text = name();
+            opening.opensOn = project.signalNames[0]->id;
+            opening.swing_s = number(0, 60);
             opening.leaf.text = name();
             opening.extras = extras();
             made.openings.put(opening);
+            made.outside.echoes_db = number(-96, 24);
         }
         for (int i = below(20); i > 0; --i) {
             Emitter emitter;

@@ -86,7 +86,8 @@ inline SharedBuffer noise()
     return buffer;
 }
 
-inline std::vector<float> renderedAt(const TwoRooms& rooms, const SharedBuffer& buffer, double seconds, std::function<Pose(double)> ears)
+inline std::vector<float> renderedAt(const TwoRooms& rooms, const SharedBuffer& buffer, double seconds,
+                                     std::function<Pose(double)> ears)
 {
     OfflineJob job;
     job.scene = sceneOf(rooms.project, {buffer}, rooms.ground);

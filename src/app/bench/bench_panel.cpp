@@ -69,12 +69,13 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
       muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), pin_(new QToolButton), solo_(new QCheckBox(tr("Solo"))),
       priority_(new QComboBox), pattern_(new PatternRow(session)), tabs_(new QTabBar), parts_(new QStackedWidget),
       falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
-      placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
-      sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
-      steps_(new StepsForm(session, playback)), starting_(new StartForm(session, playback)),
-      zonePage_(new ZonePage(session, playback)), rigPage_(new RigPage(session, playback)),
-      gazePage_(new GazePage(session, playback)), roomPage_(new RoomPage(session, playback)),
-      openingPage_(new OpeningPage(session, playback)), ledger_(new LedgerView), walls_(new WallsView)
+      placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)),
+      bed_(new BedForm(session, playback)), sprinkle_(new SprinkleForm(session, playback)),
+      roamer_(new RoamerForm(session, playback)), steps_(new StepsForm(session, playback)),
+      starting_(new StartForm(session, playback)), zonePage_(new ZonePage(session, playback)),
+      rigPage_(new RigPage(session, playback)), gazePage_(new GazePage(session, playback)),
+      roomPage_(new RoomPage(session, playback)), openingPage_(new OpeningPage(session, playback)), ledger_(new LedgerView),
+      walls_(new WallsView)
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);

@@ -14,12 +14,12 @@
 #include "app/gaze/gaze_page.h"
 #include "app/rooms/opening_page.h"
 #include "app/rooms/room_page.h"
-#include "app/walls/walls_view.h"
 #include "app/sounds/sound_page.h"
+#include "app/walls/walls_view.h"
 
 #include <QCheckBox>
-#include <QScrollArea>
 #include <QLineEdit>
+#include <QScrollArea>
 #include <QStackedWidget>
 #include <QTabBar>
 #include <QToolButton>

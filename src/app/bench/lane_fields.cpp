@@ -267,7 +267,9 @@ void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
     const bool percent = lane.property == LaneProperty::placement;
     y_->setUnit(percent ? "%" : unit);
     for (NumberField* field : {inside_, behind_, y_}) {
-        field->setDecimals(lane.property == LaneProperty::nearness ? 2 : lanes::isLogarithmic(lane.property) || percent ? 0 : 1);
+        field->setDecimals(lane.property == LaneProperty::nearness          ? 2
+                           : lanes::isLogarithmic(lane.property) || percent ? 0
+                                                                            : 1);
     }
     inside_->present(lane.angles.inside);
     behind_->present(lane.angles.behind);

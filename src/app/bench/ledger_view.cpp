@@ -44,9 +44,8 @@ void LedgerView::showHeard(const HearingModel& model, const std::optional<Heard>
     std::vector<Line> lines;
     if (heard) {
         for (const Term& term : heard->terms) {
-            lines.push_back(
-                {QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)), term.db,
-                 term.kind == TermKind::walls});
+            lines.push_back({QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)),
+                             term.db, term.kind == TermKind::walls});
         }
     }
     QStringList effects;

@@ -9,8 +9,7 @@
 namespace stone
 {
 
-BlindCover::BlindCover(BlindWalk& walk, Playback& playback, QWidget* parent)
-    : QWidget(parent), walk_(walk), playback_(playback)
+BlindCover::BlindCover(BlindWalk& walk, Playback& playback, QWidget* parent) : QWidget(parent), walk_(walk), playback_(playback)
 {
     setObjectName("blindCover");
     setAccessibleName(tr("Blind walk: a compass"));

@@ -134,7 +134,8 @@ void EyesView::paintWords(QPainter& painter) const
     QString words;
     switch (playback_.flight()) {
     case Flight::none:
-        words = tr("%1 · drag to look round").arg(QString::fromStdString(rigOf(session_.project(), session_.project().rig).name));
+        words =
+            tr("%1 · drag to look round").arg(QString::fromStdString(rigOf(session_.project(), session_.project().rig).name));
         break;
     case Flight::ears: words = tr("The ears fly: W A S D, Page Up and Down, drag · F4 brings them back"); break;
     case Flight::eyes: words = tr("Looking round, the ears stay: W A S D, Page Up and Down, drag · F5 goes back"); break;

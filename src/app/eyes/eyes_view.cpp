@@ -177,7 +177,8 @@ void EyesView::loadLevel()
     loadedUses_ = project.surfaces;
     const LevelModel model = ground ? levelModel(ground->mesh(),
                                                  [&](const std::string& surface) {
-                                                     const Surface found = materialOf(project.materials, project.surfaces, surface);
+                                                     const Surface found =
+                                                         materialOf(project.materials, project.surfaces, surface);
                                                      return found.material->id.text.find("glass") != std::string::npos;
                                                  })
                                     : LevelModel{};

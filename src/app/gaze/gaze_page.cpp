@@ -73,8 +73,9 @@ GazePage::GazePage(Session& session, Playback& playback, QWidget* parent)
     connect(fresh, &QPushButton::clicked, this, &GazePage::make);
     connect(gone, &QPushButton::clicked, this, &GazePage::remove);
     none_->setWordWrap(true);
-    none_->setText(tr("There is none yet: everything is heard alike, wherever you look. <b>New</b> makes one that takes 9 dB from "
-                      "what lies far off your gaze."));
+    none_->setText(
+        tr("There is none yet: everything is heard alike, wherever you look. <b>New</b> makes one that takes 9 dB from "
+           "what lies far off your gaze."));
     box->addWidget(none_);
     box->addWidget(fields_);
     box->addStretch();
@@ -96,16 +97,18 @@ QWidget* GazePage::makeFields()
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(3);
-    grid->addWidget(labelled(tr("The angle is taken"),
-                             choice(
-                                 "gazeAngle", tr("The angle is taken"), {tr("horizontal"), tr("in space")},
-                                 [](const Gaze& g) { return g.horizontal ? 0 : 1; },
-                                 [](Gaze& g, int index) { g.horizontal = index == 0; })),
-                    0, 0);
-    grid->addWidget(labelled(tr("Comes up in"), number({"gazeRise", "s", tr("comes up in %1 s"), tr("How long what one looks at takes to come forward")},
+    grid->addWidget(
+        labelled(tr("The angle is taken"), choice(
+                                               "gazeAngle", tr("The angle is taken"), {tr("horizontal"), tr("in space")},
+                                               [](const Gaze& g) { return g.horizontal ? 0 : 1; },
+                                               [](Gaze& g, int index) { g.horizontal = index == 0; })),
+        0, 0);
+    grid->addWidget(labelled(tr("Comes up in"), number({"gazeRise", "s", tr("comes up in %1 s"),
+                                                        tr("How long what one looks at takes to come forward")},
                                                        {0, 60, 2, 0.05}, [](Gaze& g) -> double& { return g.rise_s; })),
                     0, 1);
-    grid->addWidget(labelled(tr("Goes back in"), number({"gazeFall", "s", tr("goes back in %1 s"), tr("How long what one looks away from takes to step back")},
+    grid->addWidget(labelled(tr("Goes back in"), number({"gazeFall", "s", tr("goes back in %1 s"),
+                                                         tr("How long what one looks away from takes to step back")},
                                                         {0, 60, 2, 0.05}, [](Gaze& g) -> double& { return g.fall_s; })),
                     0, 2);
     const auto signalNames = [this] {
@@ -115,13 +118,16 @@ QWidget* GazePage::makeFields()
         }
         return names;
     };
-    grid->addWidget(labelled(tr("It counts"), choice(
-                                                  "gazeWhen", tr("It counts"), {tr("always"), tr("between signals"), tr("in a zone")},
-                                                  [](const Gaze& g) { return static_cast<int>(g.when); },
-                                                  [](Gaze& g, int index) { g.when = static_cast<Gaze::When>(index); })),
-                    1, 0);
-    auto* from = labelled(tr("From"), reference("gazeFrom", tr("From"), tr("no signal"), signalNames, [](Gaze& g) -> std::string& { return g.from.text; }));
-    auto* until = labelled(tr("Until"), reference("gazeUntil", tr("Until"), tr("no signal"), signalNames, [](Gaze& g) -> std::string& { return g.until.text; }));
+    grid->addWidget(
+        labelled(tr("It counts"), choice(
+                                      "gazeWhen", tr("It counts"), {tr("always"), tr("between signals"), tr("in a zone")},
+                                      [](const Gaze& g) { return static_cast<int>(g.when); },
+                                      [](Gaze& g, int index) { g.when = static_cast<Gaze::When>(index); })),
+        1, 0);
+    auto* from = labelled(tr("From"), reference("gazeFrom", tr("From"), tr("no signal"), signalNames,
+                                                [](Gaze& g) -> std::string& { return g.from.text; }));
+    auto* until = labelled(tr("Until"), reference("gazeUntil", tr("Until"), tr("no signal"), signalNames,
+                                                  [](Gaze& g) -> std::string& { return g.until.text; }));
     auto* zone = labelled(tr("Zone"), reference(
                                           "gazeZone", tr("Zone"), tr("no zone"),
                                           [this] {
@@ -289,7 +295,8 @@ void GazePage::refreshMembers()
         }
     };
     for (const auto& family : session_.project().families) {
-        add(tr("family %1").arg(QString::fromStdString(family->name)), family->id.text, true, has(gaze.families, family->id), false);
+        add(tr("family %1").arg(QString::fromStdString(family->name)), family->id.text, true, has(gaze.families, family->id),
+            false);
     }
     for (const auto& emitter : session_.level().emitters) {
         if (emitter->kind != EmitterKind::bed) {

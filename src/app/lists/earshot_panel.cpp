@@ -148,8 +148,9 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     });
     connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);
     connect(&session_, &Session::selectionChanged, this, [this] {
-        const QString key = session_.room() != nullptr      ? roomPrefix + QString::fromStdString(session_.room()->id.text)
-                            : session_.opening() != nullptr ? openingPrefix + QString::fromStdString(session_.opening()->id.text)
+        const QString key = session_.room() != nullptr ? roomPrefix + QString::fromStdString(session_.room()->id.text)
+                            : session_.opening() != nullptr
+                                ? openingPrefix + QString::fromStdString(session_.opening()->id.text)
                             : session_.zone() != nullptr    ? zonePrefix + QString::fromStdString(session_.zone()->id.text)
                             : session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text)
                                                             : QString();
@@ -251,7 +252,8 @@ void EarshotPanel::addRooms(std::vector<Row>& rows) const
     if (heard.empty()) {
         return;
     }
-    std::stable_sort(heard.begin(), heard.end(), [](const RoomHeard& a, const RoomHeard& b) { return a.level_db > b.level_db; });
+    std::stable_sort(heard.begin(), heard.end(),
+                     [](const RoomHeard& a, const RoomHeard& b) { return a.level_db > b.level_db; });
     Row heading;
     heading.heading = true;
     heading.title = tr("rooms that answer · %1").arg(heard.size());

@@ -376,11 +376,10 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
             update();
         }
         if (tool_ == Tool::select) {
-            static const Qt::CursorShape shapes[] = {Qt::ArrowCursor,        Qt::ArrowCursor,   Qt::OpenHandCursor,
-                                                     Qt::SizeAllCursor,      Qt::SizeAllCursor, Qt::OpenHandCursor,
-                                                     Qt::PointingHandCursor, Qt::ArrowCursor,   Qt::SizeAllCursor,
-                                                     Qt::OpenHandCursor,     Qt::SizeAllCursor, Qt::SizeAllCursor,
-                                                     Qt::SizeAllCursor,      Qt::SizeAllCursor};
+            static const Qt::CursorShape shapes[] = {
+                Qt::ArrowCursor,    Qt::ArrowCursor,        Qt::OpenHandCursor, Qt::SizeAllCursor, Qt::SizeAllCursor,
+                Qt::OpenHandCursor, Qt::PointingHandCursor, Qt::ArrowCursor,    Qt::SizeAllCursor, Qt::OpenHandCursor,
+                Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::SizeAllCursor,  Qt::SizeAllCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;

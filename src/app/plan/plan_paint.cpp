@@ -234,9 +234,9 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         constexpr int mostNames = 150;
         if ((selected || here || camera_.pixelsPerMetre > 14.0) && ++names <= mostNames) {
             labels.add(painter, name, theme::text(selected ? 9 : 8, selected ? QFont::Bold : QFont::Normal),
-                       selected ? theme::ink
+                       selected  ? theme::ink
                        : audible ? theme::soft
-                                : theme::faint,
+                                 : theme::faint,
                        at, selected ? 12 : 7, primary == &emitter);
         }
     }
@@ -425,7 +425,8 @@ void PlanView::paintBlindWalk(QPainter& painter, LabelLayer& labels) const
         painter.drawLine(at - QPointF(4, 4), at + QPointF(4, 4));
         painter.drawLine(at - QPointF(4, -4), at + QPointF(4, -4));
     }
-    labels.add(painter, tr("blind walk: %1").arg(blind_->words()), theme::text(8.5), theme::mallow, way[way.size() / 2], 6, true);
+    labels.add(painter, tr("blind walk: %1").arg(blind_->words()), theme::text(8.5), theme::mallow, way[way.size() / 2], 6,
+               true);
 }
 
 void PlanView::paintScale(QPainter& painter) const
@@ -464,7 +465,8 @@ void PlanView::paintNotes(QPainter& painter) const
     } else if (tool_ == Tool::draw) {
         note = tr("Click point after point. Enter or a double click ends it, Esc gives it up.");
     } else if (tool_ == Tool::opening) {
-        note = drawnPoints_.empty() ? tr("Click one side of the opening, in the wall. Esc gives it up.") : tr("Click its other side.");
+        note = drawnPoints_.empty() ? tr("Click one side of the opening, in the wall. Esc gives it up.")
+                                    : tr("Click its other side.");
     } else if (tool_ == Tool::fit) {
         note = session_.loadedLevel().mesh() != nullptr
                    ? tr("Click the part of the level to put the shape round. Esc gives it up.")

@@ -5,6 +5,9 @@
 #include <QPainter>
 #include <QPainterPath>
 
+#include <algorithm>
+#include <cmath>
+
 /// How the Plan draws what stands between the ears and what is selected, and where somebody looks.
 namespace stone
 {
@@ -13,6 +16,10 @@ namespace
 {
 
 constexpr double wedge_px = 120.0;
+constexpr std::size_t spokenBand = 4; ///< 1 kHz
+/// Ways so much softer than the loudest are not named, and these not drawn.
+constexpr double softWay_db = 10.0;
+constexpr double faintWay_db = 20.0;
 
 /// A short bar across a way.
 void drawBar(QPainter& painter, const QPointF& at, const QPointF& along)
@@ -22,6 +29,19 @@ void drawBar(QPainter& painter, const QPointF& at, const QPointF& along)
         const QPointF across = QPointF(-along.y(), along.x()) / length * 4.5;
         painter.drawLine(at - across, at + across);
     }
+}
+
+/// By how much a way turns in all, degrees.
+double turned_deg(const std::vector<Vec3>& points)
+{
+    double sum = 0.0;
+    for (std::size_t i = 1; i + 1 < points.size(); ++i) {
+        const Vec3 before = points[i] - points[i - 1];
+        const Vec3 after = points[i + 1] - points[i];
+        const double lengths = glm::length(before) * glm::length(after);
+        sum += lengths > 0.0 ? degrees(std::acos(std::clamp(glm::dot(before, after) / lengths, -1.0, 1.0))) : 0.0;
+    }
+    return sum;
 }
 
 } // namespace
@@ -54,7 +74,15 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
         labels.add(painter, name.isEmpty() ? tr("unnamed") : name, theme::text(7.5), theme::ink, camera_.toScreen(wall.at), 6);
     }
     painter.setBrush(Qt::NoBrush);
+    double loudest_db = -1e9;
     for (const WaySeen& way : told->ways) {
+        loudest_db = std::max(loudest_db, -way.loss_db[spokenBand]);
+    }
+    for (const WaySeen& way : told->ways) {
+        const double below_db = loudest_db + way.loss_db[spokenBand];
+        if (below_db > faintWay_db) {
+            continue;
+        }
         QPolygonF line;
         for (const Vec3& point : way.points) {
             line << camera_.toScreen(point);
@@ -64,8 +92,14 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
         }
         painter.setPen(QPen(theme::lapis, 1.4, Qt::DashLine));
         painter.drawPolyline(line);
-        labels.add(painter, tr("+%1 · −%2 dB").arg(theme::metres(way.detour_m)).arg(way.loss_db[3], 0, 'f', 1), theme::text(7.5),
-                   theme::lapis, line[line.size() / 2], 4);
+        if (below_db <= softWay_db) {
+            labels.add(painter,
+                       tr("+%1 · %2° · −%3 dB")
+                           .arg(theme::metres(way.detour_m))
+                           .arg(turned_deg(way.points), 0, 'f', 0)
+                           .arg(way.loss_db[spokenBand], 0, 'f', 1),
+                       theme::text(7.5), theme::lapis, line[line.size() / 2], 4);
+        }
     }
 }
 
@@ -85,7 +119,8 @@ void PlanView::paintGaze(QPainter& painter, LabelLayer& labels) const
             continue;
         }
         painter.setBrush(Qt::NoBrush);
-        for (const auto& [full_deg, style] : {std::pair(lane->angles.inner_deg, Qt::SolidLine), {lane->angles.outer_deg, Qt::DashLine}}) {
+        for (const auto& [full_deg, style] :
+             {std::pair(lane->angles.inner_deg, Qt::SolidLine), {lane->angles.outer_deg, Qt::DashLine}}) {
             painter.setPen(QPen(theme::mallow, 1.1, style));
             for (const double side : {-0.5, 0.5}) {
                 const double heading = radians(gaze.heading_deg + side * full_deg);

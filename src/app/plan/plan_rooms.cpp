@@ -69,7 +69,7 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
 {
     const World& world = playback_.hearing().world();
     const auto& openings = session_.level().openings;
-    for (std::size_t i = 0; i < openings.size(); ++i) {
+    for (std::uint32_t i = 0; i < openings.size(); ++i) {
         const Opening& opening = *openings[i];
         if (!onStorey(opening.sill_m)) {
             continue;
@@ -77,8 +77,7 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
         const bool selected = session_.opening() == &opening;
         const QPointF a = camera_.toScreen(Vec3{opening.from, 0.0});
         const QPointF b = camera_.toScreen(Vec3{opening.to, 0.0});
-        const double open = opening.follows.empty() ? opening.open
-                                                    : std::clamp(world.valueAt(playback_.moment(), opening.follows), 0.0, 1.0);
+        const double open = i < world.level().openings.size() ? world.openShare(playback_.moment(), i) : opening.open;
         const bool joins = i >= world.rooms().holes().size() || world.rooms().holes()[i].joins();
         const QColor colour = joins ? theme::umber : theme::cinnabar;
         // The open part is a gap in a bar, from one end on.
@@ -131,7 +130,7 @@ const Opening* PlanView::openingAt(const QPointF& at) const
 {
     for (const auto& opening : session_.level().openings) {
         if (onStorey(opening->sill_m) && distanceToLine(camera_.toScreen(Vec3{opening->from, 0.0}),
-                                                    camera_.toScreen(Vec3{opening->to, 0.0}), at) < grab_px) {
+                                                        camera_.toScreen(Vec3{opening->to, 0.0}), at) < grab_px) {
             return opening.get();
         }
     }
@@ -173,7 +172,8 @@ void PlanView::dragOpening(const QPointF& at)
     const Vec2 to = drawnAt(snapped(camera_.toLevel(at)));
     const Opening* opening = session_.opening();
     if (opening != nullptr && to != (openingEnd_ == 0 ? opening->to : opening->from)) {
-        session_.editOpening(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"), QString("opening drag %1").arg(gestures_),
+        session_.editOpening(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"),
+                             QString("opening drag %1").arg(gestures_),
                              [&](Opening& o) { (openingEnd_ == 0 ? o.from : o.to) = to; });
     }
 }

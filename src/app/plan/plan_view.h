@@ -25,9 +25,9 @@ public:
     enum class Tool {
         select,
         place,
-        draw, ///< point after point: an outline, a line, stops
+        draw,    ///< point after point: an outline, a line, stops
         opening, ///< an opening from one click to the next
-        fit   ///< puts the shape of what is selected round a part of the level
+        fit      ///< puts the shape of what is selected round a part of the level
     };
 
     PlanView(Session& session, Playback& playback, QWidget* parent = nullptr);
@@ -103,7 +103,23 @@ protected:
 
 private:
     /// What a press takes hold of.
-    enum class Grip { none, sheet, emitters, fullRing, silentRing, front, ears, nose, band, shape, zone, stop, range, share, opening };
+    enum class Grip {
+        none,
+        sheet,
+        emitters,
+        fullRing,
+        silentRing,
+        front,
+        ears,
+        nose,
+        band,
+        shape,
+        zone,
+        stop,
+        range,
+        share,
+        opening
+    };
 
     struct Ring {
         double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears

@@ -32,7 +32,8 @@ DecayGraph::DecayGraph(QWidget* parent) : QWidget(parent)
 {
     setObjectName("decayGraph");
     setAccessibleName(tr("RT60 by octave band"));
-    setToolTip(tr("How long the room rings in each octave band. Drag a point, or choose one with Left and Right and move it with Up and Down"));
+    setToolTip(tr("How long the room rings in each octave band. Drag a point, or choose one with Left and Right and move it "
+                  "with Up and Down"));
     setFixedHeight(150);
     setFocusPolicy(Qt::StrongFocus);
 }

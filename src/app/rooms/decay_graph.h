@@ -9,7 +9,8 @@
 namespace stone
 {
 
-/// RT60 by octave band on a logarithmic scale: points that are pulled up and down, and what the level suggests as a dashed line.
+/// RT60 by octave band on a logarithmic scale: points that are pulled up and down, and what the level suggests as a dashed
+/// line.
 class DecayGraph : public QWidget
 {
     Q_OBJECT

@@ -53,9 +53,13 @@ DecayView::DecayView(Session& session, Playback& playback, QWidget* parent)
     plot_->setMinimumHeight(240);
     layOutPlot();
     table_->setObjectName("decayTable");
-    table_->setHorizontalHeaderLabels({tr("Octave"), tr("first 10 dB"), tr("T20"), tr("T30"), tr("as set"), tr("C50"), tr("level")});
-    const QString helps[] = {{}, tr("Early decay time: what one hears while sound goes on"), tr("From −5 to −25 dB, for 60"),
-                             tr("From −5 to −35 dB, for 60"), tr("RT60 of the room in which the ears are"),
+    table_->setHorizontalHeaderLabels(
+        {tr("Octave"), tr("first 10 dB"), tr("T20"), tr("T30"), tr("as set"), tr("C50"), tr("level")});
+    const QString helps[] = {{},
+                             tr("Early decay time: what one hears while sound goes on"),
+                             tr("From −5 to −25 dB, for 60"),
+                             tr("From −5 to −35 dB, for 60"),
+                             tr("RT60 of the room in which the ears are"),
                              tr("The first 50 ms over all that comes later: the higher, the clearer is speech"),
                              tr("Of the whole response: 0 dB is the sound itself at a metre")};
     for (int column = 0; column < 7; ++column) {
@@ -139,7 +143,8 @@ void DecayView::offer()
     from_->clear();
     from_->addItem(tr("a metre ahead of your ears, as a clap of your hands"), QString());
     for (const EmitterId& id : session_.selection()) {
-        if (const Emitter* emitter = session_.level().emitters.find(id); emitter != nullptr && emitter->kind != EmitterKind::bed) {
+        if (const Emitter* emitter = session_.level().emitters.find(id);
+            emitter != nullptr && emitter->kind != EmitterKind::bed) {
             from_->addItem(QString::fromStdString(emitter->name), QString::fromStdString(id.text));
         }
     }
@@ -222,9 +227,9 @@ void DecayView::finished()
 
 void DecayView::save()
 {
-    const QString target =
-        QFileDialog::getSaveFileName(this, tr("Save the impulse response as"),
-                                     QString::fromStdString((session_.folder() / "impulse response.wav").string()), tr("WAV files (*.wav)"));
+    const QString target = QFileDialog::getSaveFileName(
+        this, tr("Save the impulse response as"), QString::fromStdString((session_.folder() / "impulse response.wav").string()),
+        tr("WAV files (*.wav)"));
     if (!target.isEmpty()) {
         target_ = target;
         measure();
@@ -239,7 +244,8 @@ void DecayView::showReport()
     const bool rings = reverb != nullptr && reverb->on && reverb->tail != Tail::none;
     const Decay& middle = report_->bands[firstShown];
     words_->setText(!middle.edt_s ? tr("%1: nothing comes back but the sound itself.").arg(where_)
-                                  : tr("%1: at 1 kHz it dies away in %2, and speech is %3 in it (C50 %4 dB). Green: the octave chosen below; dashed: as it was set.")
+                                  : tr("%1: at 1 kHz it dies away in %2, and speech is %3 in it (C50 %4 dB). Green: the octave "
+                                       "chosen below; dashed: as it was set.")
                                         .arg(where_, seconds(middle.t20_s ? middle.t20_s : middle.edt_s),
                                              middle.c50_db > 3.0    ? tr("clear")
                                              : middle.c50_db > -3.0 ? tr("fairly clear")

@@ -16,8 +16,8 @@ class QCustomPlot;
 namespace stone
 {
 
-/// What a place answers: the impulse response from an emitter, or from a step ahead, to the ears, as its energy dies away in each
-/// octave band, with the usual numbers; and as a WAV file.
+/// What a place answers: the impulse response from an emitter, or from a step ahead, to the ears, as its energy dies away in
+/// each octave band, with the usual numbers; and as a WAV file.
 class DecayView : public QDialog
 {
     Q_OBJECT
@@ -54,7 +54,7 @@ private:
     QFutureWatcher<Answer> watcher_;
     bool running_ = false;
     std::optional<DecayReport> report_;
-    QString where_; ///< what was measured
+    QString where_;  ///< what was measured
     QString target_; ///< to be written once it is rendered; empty: it is only looked at
 };
 

@@ -15,7 +15,8 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
     auto* name = words("openingName", tr("Name"), [](Opening& o) -> std::string& { return o.name; });
     name->setFont(theme::text(12, QFont::Bold));
     box->addWidget(name);
-    auto* what = theme::caption(tr("Opening: a door, window or arch. It joins what lies on its two sides. Drag its ends on the Plan."));
+    auto* what =
+        theme::caption(tr("Opening: a door, window or arch. It joins what lies on its two sides. Drag its ends on the Plan."));
     what->setWordWrap(true);
     box->addWidget(what);
     joins_->setObjectName("openingJoins");
@@ -37,12 +38,14 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
                             {"openingHead", "Upper edge", [](Opening& o) -> double& { return o.head_m; }}};
     for (int i = 0; i < 6; ++i) {
         const QString label = tr(fields[i].label);
-        grid->addWidget(labelled(label, number({fields[i].name, "m", label.toLower() + " %1 m", {}}, {-1e6, 1e6, 2, 0.1}, fields[i].member)),
+        grid->addWidget(labelled(label, number({fields[i].name, "m", label.toLower() + " %1 m", {}}, {-1e6, 1e6, 2, 0.1},
+                                               fields[i].member)),
                         i / 3, i % 3);
         grid->setColumnStretch(i % 3, 1);
     }
-    auto* open = number({"openingOpen", "%", tr("%1 % open"), tr("How much of it stands open")}, {0, 100, 0, 5, 100},
-                        [](Opening& o) -> double& { return o.open; });
+    auto* open =
+        number({"openingOpen", "%", tr("%1 % open"), tr("How much of it stands open, with signals: when the level begins")},
+               {0, 100, 0, 5, 100}, [](Opening& o) -> double& { return o.open; });
     grid->addWidget(labelled(tr("Stands open"), open), 2, 0);
     allow(open, [](const Opening& o) { return o.follows.empty() ? QString() : tr("it follows a game value"); });
     grid->addWidget(labelled(tr("Or follows"), reference(
@@ -56,6 +59,27 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
                                                    },
                                                    [](Opening& o) -> std::string& { return o.follows.text; })),
                     2, 1);
+    const auto signal = [this](const char* field, const QString& label, std::function<std::string&(Opening&)> member) {
+        QComboBox* made = reference(
+            field, label, tr("no signal"),
+            [this] {
+                std::vector<std::pair<std::string, std::string>> signalNames;
+                for (const auto& known : session_.project().signalNames) {
+                    signalNames.emplace_back(known->id.text, known->name);
+                }
+                return signalNames;
+            },
+            std::move(member));
+        allow(made, [](const Opening& o) { return o.follows.empty() ? QString() : tr("it follows a game value"); });
+        return labelled(label, made);
+    };
+    grid->addWidget(signal("openingOpensOn", tr("Swings open on"), [](Opening& o) -> std::string& { return o.opensOn.text; }),
+                    3, 0);
+    grid->addWidget(signal("openingClosesOn", tr("Shut on"), [](Opening& o) -> std::string& { return o.closesOn.text; }), 3, 1);
+    grid->addWidget(labelled(tr("Within"), number({"openingSwing", "s", tr("swings within %1 s"),
+                                                   tr("How long it takes to swing open or shut")},
+                                                  {0, 60, 2, 0.1}, [](Opening& o) -> double& { return o.swing_s; })),
+                    3, 2);
     grid->addWidget(labelled(tr("Leaf of"), reference(
                                                 "openingLeaf", tr("Leaf of"), tr("a wooden door"),
                                                 [this] {
@@ -96,8 +120,10 @@ void OpeningPage::refresh()
     const auto called = [&](std::uint32_t room) {
         return room == RoomMap::outside ? tr("the outside") : QString::fromStdString(session_.level().rooms[room]->name);
     };
-    joins_->setText(hole.joins() ? tr("It joins %1 and %2, over %3 m².").arg(called(hole.behind), called(hole.ahead)).arg(hole.area_m2(), 0, 'f', 1)
-                                 : tr("It joins nothing: %1 lies on both its sides.").arg(called(hole.behind)));
+    joins_->setText(
+        hole.joins()
+            ? tr("It joins %1 and %2, over %3 m².").arg(called(hole.behind), called(hole.ahead)).arg(hole.area_m2(), 0, 'f', 1)
+            : tr("It joins nothing: %1 lies on both its sides.").arg(called(hole.behind)));
 }
 
 } // namespace stone

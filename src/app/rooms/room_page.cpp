@@ -14,7 +14,8 @@ namespace stone
 
 RoomPage::RoomPage(Session& session, Playback& playback, QWidget* parent)
     : ThingForm(session, parent), playback_(playback), shape_(new ShapeFields("room")), points_(new QComboBox),
-      graph_(new DecayGraph), file_(new QPushButton), surveyed_(new QLabel), take_(new QPushButton(tr("Take what it suggests"))), heard_(new QLabel)
+      graph_(new DecayGraph), file_(new QPushButton), surveyed_(new QLabel),
+      take_(new QPushButton(tr("Take what it suggests"))), heard_(new QLabel)
 {
     setObjectName("roomPage");
     auto* box = new QVBoxLayout(this);
@@ -24,11 +25,13 @@ RoomPage::RoomPage(Session& session, Playback& playback, QWidget* parent)
     auto* name = words("roomName", tr("Name"), [](Room& r) -> std::string& { return r.name; });
     name->setFont(theme::text(12, QFont::Bold));
     head->addWidget(name, 1);
-    head->addWidget(flag("roomOn", tr("answers"), tr("Switched off it has no late field; sound still finds its ways through it"),
+    head->addWidget(flag("roomOn", tr("answers"),
+                         tr("Switched off it has no late field; sound still finds its ways through it"),
                          [](Room& r) -> bool& { return r.reverb.on; }));
     box->addLayout(head);
-    auto* what = theme::caption(tr("Room: a space with a sound of its own. Openings (Add › Opening) let it into the next. F9 hears "
-                                   "everything without rooms."));
+    auto* what =
+        theme::caption(tr("Room: a space with a sound of its own. Openings (Add › Opening) let it into the next. F9 hears "
+                          "everything without rooms."));
     what->setWordWrap(true);
     box->addWidget(what);
     box->addWidget(makePlace());
@@ -82,8 +85,8 @@ QWidget* RoomPage::makePlace()
                         0, axis);
         grid->setColumnStretch(axis, 1);
     }
-    grid->addWidget(labelled(tr("Turned"), number({"roomHeading", QStringLiteral("°"), tr("turned to %1°"), {}}, {-360, 360, 0, 5},
-                                                  [](Room& r) -> double& { return r.heading_deg; })),
+    grid->addWidget(labelled(tr("Turned"), number({"roomHeading", QStringLiteral("°"), tr("turned to %1°"), {}},
+                                                  {-360, 360, 0, 5}, [](Room& r) -> double& { return r.heading_deg; })),
                     1, 0);
     auto* draw = new QPushButton(tr("Draw outline"));
     draw->setObjectName("drawRoom");
@@ -106,14 +109,17 @@ QWidget* RoomPage::makeReverb()
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(3);
-    auto* tail = choice("reverbTail", tr("Late field"),
-                        {tr("Late field by its decay"), tr("Late field from a file"), tr("Only echoes, as outdoors")},
-                        [](const Room& r) { return static_cast<int>(r.reverb.tail); },
-                        [](Room& r, int index) { r.reverb.tail = static_cast<Tail>(index); });
-    tail->setToolTip(tr("A decay that is worked out, an impulse response, or none: then the level's own walls throw single echoes back"));
+    auto* tail = choice(
+        "reverbTail", tr("Late field"),
+        {tr("Late field by its decay"), tr("Late field from a file"), tr("Only echoes, as outdoors")},
+        [](const Room& r) { return static_cast<int>(r.reverb.tail); },
+        [](Room& r, int index) { r.reverb.tail = static_cast<Tail>(index); });
+    tail->setToolTip(
+        tr("A decay that is worked out, an impulse response, or none: then the level's own walls throw single echoes back"));
     grid->addWidget(tail, 0, 0, 1, 3);
     file_->setObjectName("reverbFile");
-    file_->setToolTip(tr("An impulse response as a WAV file. Its RT60 is measured and put into the graph; the room's volume and that say how loud it is"));
+    file_->setToolTip(tr("An impulse response as a WAV file. Its RT60 is measured and put into the graph; the room's volume "
+                         "and that say how loud it is"));
     connect(file_, &QPushButton::clicked, this, &RoomPage::chooseResponse);
     shows_.push_back([this](const Room& r) {
         const QString name = QString::fromStdString(std::filesystem::path(r.reverb.response).filename().string());
@@ -150,7 +156,8 @@ QWidget* RoomPage::makeReverb()
     showWhen(graph_, [](const Room& r) { return r.reverb.tail != Tail::none; });
     grid->addWidget(graph_, 3, 0, 1, 3);
     connect(graph_, &DecayGraph::edited, this, [this](std::size_t band, double rt60_s) {
-        const QString hertz = octaveBands_hz[band] < 1000 ? QString::number(octaveBands_hz[band]) : tr("%1k").arg(octaveBands_hz[band] / 1000);
+        const QString hertz =
+            octaveBands_hz[band] < 1000 ? QString::number(octaveBands_hz[band]) : tr("%1k").arg(octaveBands_hz[band] / 1000);
         edit(tr("RT60 %1 s at %2 Hz").arg(rt60_s).arg(hertz), QString("rt60 %1").arg(band),
              [&](Room& r) { r.reverb.rt60_s[band] = rt60_s; });
     });
@@ -162,20 +169,23 @@ QWidget* RoomPage::makeReverb()
         grid->addWidget(labelled(label, made), row, column);
         return made;
     };
-    field({"reverbEarly", "dB", tr("echoes %1 dB"), tr("Single reflections: over what its walls give by themselves; -96: none")},
-          {-96, 24, 1, 0.5}, tr("Echoes"), 4, 0, [](Room& r) -> double& { return r.reverb.early_db; });
+    field(
+        {"reverbEarly", "dB", tr("echoes %1 dB"), tr("Single reflections: over what its walls give by themselves; -96: none")},
+        {-96, 24, 1, 0.5}, tr("Echoes"), 4, 0, [](Room& r) -> double& { return r.reverb.early_db; });
     allow(field({"reverbLevel", "dB", tr("late field %1 dB"), tr("Over what volume and RT60 give by themselves; -96: none")},
                 {-96, 24, 1, 0.5}, tr("Late field"), 4, 1, [](Room& r) -> double& { return r.reverb.late_db; }),
           late);
-    allow(field({"reverbBegins", "ms", tr("late field after %1 ms"), tr("Until the late field begins: the larger the room, the later")},
+    allow(field({"reverbBegins", "ms", tr("late field after %1 ms"),
+                 tr("Until the late field begins: the larger the room, the later")},
                 {0, 250, 0, 5}, tr("Begins after"), 4, 2, [](Room& r) -> double& { return r.reverb.preDelay_ms; }),
           late);
-    allow(field({"reverbWidth", "%", tr("width %1 %"), tr("0: from ahead, 100: from all round")}, {0, 100, 0, 5, 100}, tr("Width"), 5, 0,
-                [](Room& r) -> double& { return r.reverb.width; }),
+    allow(field({"reverbWidth", "%", tr("width %1 %"), tr("0: from ahead, 100: from all round")}, {0, 100, 0, 5, 100},
+                tr("Width"), 5, 0, [](Room& r) -> double& { return r.reverb.width; }),
           late);
     auto* answer = new QPushButton(tr("What it answers…"));
     answer->setObjectName("roomDecay");
-    answer->setToolTip(tr("Its impulse response at your ears, how that dies away, and as a WAV file (F12). F2 claps your hands there"));
+    answer->setToolTip(
+        tr("Its impulse response at your ears, how that dies away, and as a WAV file (F12). F2 claps your hands there"));
     connect(answer, &QPushButton::clicked, this, &RoomPage::decayWanted);
     grid->addWidget(answer, 5, 1, 1, 2, Qt::AlignBottom);
     for (int column = 0; column < 3; ++column) {
@@ -204,8 +214,9 @@ void RoomPage::refresh()
 
 void RoomPage::chooseResponse()
 {
-    const QString picked = QFileDialog::getOpenFileName(this, tr("Impulse response"), QString::fromStdString(session_.folder().string()),
-                                                        tr("Sound files (*.wav *.flac *.ogg)"));
+    const QString picked =
+        QFileDialog::getOpenFileName(this, tr("Impulse response"), QString::fromStdString(session_.folder().string()),
+                                     tr("Sound files (*.wav *.flac *.ogg)"));
     if (picked.isEmpty()) {
         return;
     }
@@ -213,13 +224,21 @@ void RoomPage::chooseResponse()
     try {
         file = session_.takeIn(picked, "responses");
     } catch (const std::filesystem::filesystem_error& error) {
-        emit session_.failed(tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
+        emit session_.failed(
+            tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
         return;
     }
     const SoundBank::Entry entry = session_.bank().load(session_.resolve(file.toStdString()), false, Keeping::decoded);
     if (!entry.buffer) {
-        emit session_.failed(tr("%1 cannot be used as an impulse response: %2").arg(picked, QString::fromStdString(entry.error)));
+        emit session_.failed(
+            tr("%1 cannot be used as an impulse response: %2").arg(picked, QString::fromStdString(entry.error)));
         return;
+    }
+    if (entry.buffer->seconds() > RoomResponse::longest_s) {
+        emit session_.failed(tr("%1 is %2 s long: the room answers with its first %3 s.")
+                                 .arg(QFileInfo(picked).fileName())
+                                 .arg(entry.buffer->seconds(), 0, 'f', 1)
+                                 .arg(RoomResponse::longest_s));
     }
     const DecayReport report = analyseDecay(entry.buffer->channels.front(), 1, entry.buffer->rate);
     edit(tr("impulse response %1").arg(QFileInfo(picked).fileName()), {}, [&](Room& r) {
@@ -236,9 +255,9 @@ void RoomPage::chooseResponse()
 void RoomPage::survey()
 {
     const Asked asked{session_.level().rooms.share(thing()->id), session_.loadedLevel().ground, session_.project().surfaces};
-    const bool same = asked_.room && asked.room && asked.room->shape == asked_.room->shape && asked.room->at == asked_.room->at &&
-                      asked.room->heading_deg == asked_.room->heading_deg && asked.ground == asked_.ground &&
-                      asked.surfaces == asked_.surfaces;
+    const bool same = asked_.room && asked.room && asked.room->shape == asked_.room->shape &&
+                      asked.room->at == asked_.room->at && asked.room->heading_deg == asked_.room->heading_deg &&
+                      asked.ground == asked_.ground && asked.surfaces == asked_.surfaces;
     asked_ = asked;
     if (same) {
         return;
@@ -260,15 +279,18 @@ void RoomPage::tellSurvey()
     } else {
         QStringList parts;
         for (std::size_t i = 0; i < std::min<std::size_t>(survey_->parts.size(), 4); ++i) {
-            parts << tr("%1 m² %2").arg(survey_->parts[i].area_m2, 0, 'f', 0).arg(QString::fromStdString(survey_->parts[i].material).toLower());
+            parts << tr("%1 m² %2")
+                         .arg(survey_->parts[i].area_m2, 0, 'f', 0)
+                         .arg(QString::fromStdString(survey_->parts[i].material).toLower());
         }
-        surveyed_->setText(tr("%1 m³ within %2 m²: %3; %4 % of it open. At 1 kHz that rings for %5 s by Sabine, %6 s by Eyring (dashed).")
-                               .arg(survey_->volume_m3, 0, 'f', 0)
-                               .arg(survey_->surface_m2, 0, 'f', 0)
-                               .arg(parts.join(", "))
-                               .arg(100.0 * survey_->open_share, 0, 'f', 0)
-                               .arg(survey_->sabine_s[4], 0, 'f', 2)
-                               .arg(survey_->eyring_s[4], 0, 'f', 2));
+        surveyed_->setText(
+            tr("%1 m³ within %2 m²: %3; %4 % of it open. At 1 kHz that rings for %5 s by Sabine, %6 s by Eyring (dashed).")
+                .arg(survey_->volume_m3, 0, 'f', 0)
+                .arg(survey_->surface_m2, 0, 'f', 0)
+                .arg(parts.join(", "))
+                .arg(100.0 * survey_->open_share, 0, 'f', 0)
+                .arg(survey_->sabine_s[4], 0, 'f', 2)
+                .arg(survey_->eyring_s[4], 0, 'f', 2));
     }
     if (const Room* room = thing()) {
         graph_->present(room->reverb.rt60_s, survey_ ? std::optional<BandValues>(survey_->eyring_s) : std::nullopt);
@@ -284,7 +306,8 @@ void RoomPage::refreshHeard()
     for (const RoomHeard& heard : playback_.roomsHeard()) {
         if (heard.room < rooms.size() && rooms[heard.room]->id == thing()->id) {
             heard_->setText(tr("%1. %2 % of its late field comes from all round, %3 % through openings.")
-                                .arg(heard.level_db > -199.0 ? tr("%1 dB").arg(theme::decibels(heard.level_db)) : tr("Nothing sounds in it"))
+                                .arg(heard.level_db > -199.0 ? tr("%1 dB").arg(theme::decibels(heard.level_db))
+                                                             : tr("Nothing sounds in it"))
                                 .arg(100.0 * heard.surround, 0, 'f', 0)
                                 .arg(100.0 * heard.window, 0, 'f', heard.window < 0.05 ? 2 : 0));
             return;

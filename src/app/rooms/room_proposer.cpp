@@ -19,14 +19,15 @@ RoomProposer::RoomProposer(Session& session, const Storey& storey, QWidget* wind
 
 void RoomProposer::begin()
 {
-    watcher_.setFuture(QtConcurrent::run([project = session_.document(), level = level_, storey = storey_,
-                                          ground = session_.loadedLevel().ground](QPromise<std::optional<RoomProposals>>& promise) {
-        promise.setProgressRange(0, 100);
-        promise.addResult(proposeRooms(*project, *project->levels.find(level), storey, *ground, [&](double share) {
-            promise.setProgressValue(static_cast<int>(share * 100.0));
-            return !promise.isCanceled();
+    watcher_.setFuture(
+        QtConcurrent::run([project = session_.document(), level = level_, storey = storey_,
+                           ground = session_.loadedLevel().ground](QPromise<std::optional<RoomProposals>>& promise) {
+            promise.setProgressRange(0, 100);
+            promise.addResult(proposeRooms(*project, *project->levels.find(level), storey, *ground, [&](double share) {
+                promise.setProgressValue(static_cast<int>(share * 100.0));
+                return !promise.isCanceled();
+            }));
         }));
-    }));
 }
 
 void RoomProposer::finished()
@@ -43,15 +44,15 @@ void RoomProposer::finished()
     const auto rooms = static_cast<int>(found->rooms.size());
     const auto openings = static_cast<int>(found->openings.size());
     if (rooms + openings == 0) {
-        emit done(tr("At %1 m the level shows no closed space that is not a room yet. Try another storey, or draw rooms with Add › Room.")
+        emit done(tr("At %1 m the level shows no closed space that is not a room yet. Try another storey, or draw rooms with "
+                     "Add › Room.")
                       .arg(storey_.cut_m, 0, 'f', 2));
         return;
     }
     const QString what = tr("%1 and %2")
                              .arg(rooms == 1 ? tr("one room") : tr("%1 rooms").arg(rooms),
                                   openings == 1 ? tr("one opening") : tr("%1 openings").arg(openings));
-    session_.addSpaces(found->rooms, found->openings,
-                       tr("Find %1 in the level").arg(what));
+    session_.addSpaces(found->rooms, found->openings, tr("Find %1 in the level").arg(what));
     emit done(tr("Found %1. Click one to name it, pull it right or delete it; Ctrl+Z takes them all back.").arg(what));
 }
 

@@ -167,6 +167,9 @@ signals:
     void failed(const QString& message);
 
 private:
+    /// `words`: %1 for the name, %2 for what happened to it.
+    template <class Thing, class Change> void editSpace(const Thing* found, List<Thing> Level::*list, const QString& words,
+                                                        const QString& what, const QString& gesture, Change&& change);
     void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
     void afterChange();
     void loadLevel();
@@ -216,34 +219,30 @@ template <class Change> void Session::editSound(const SoundId& id, const QString
     }
 }
 
+template <class Thing, class Change> void Session::editSpace(const Thing* found, List<Thing> Level::*list, const QString& words,
+                                                             const QString& what, const QString& gesture, Change&& change)
+{
+    if (found != nullptr) {
+        Thing next = *found;
+        std::forward<Change>(change)(next);
+        edit(withLevel(project(), levelId_, [&](Level& l) { (l.*list).put(std::move(next)); }),
+             words.arg(QString::fromStdString(found->name), what), gesture);
+    }
+}
+
 template <class Change> void Session::editZone(const QString& what, const QString& gesture, Change&& change)
 {
-    if (const Zone* found = zone()) {
-        Zone next = *found;
-        std::forward<Change>(change)(next);
-        edit(withLevel(project(), levelId_, [&](Level& l) { l.zones.put(std::move(next)); }),
-             tr("Zone %1: %2").arg(QString::fromStdString(found->name), what), gesture);
-    }
+    editSpace(zone(), &Level::zones, tr("Zone %1: %2"), what, gesture, std::forward<Change>(change));
 }
 
 template <class Change> void Session::editRoom(const QString& what, const QString& gesture, Change&& change)
 {
-    if (const Room* found = room()) {
-        Room next = *found;
-        std::forward<Change>(change)(next);
-        edit(withLevel(project(), levelId_, [&](Level& l) { l.rooms.put(std::move(next)); }),
-             tr("Room %1: %2").arg(QString::fromStdString(found->name), what), gesture);
-    }
+    editSpace(room(), &Level::rooms, tr("Room %1: %2"), what, gesture, std::forward<Change>(change));
 }
 
 template <class Change> void Session::editOpening(const QString& what, const QString& gesture, Change&& change)
 {
-    if (const Opening* found = opening()) {
-        Opening next = *found;
-        std::forward<Change>(change)(next);
-        edit(withLevel(project(), levelId_, [&](Level& l) { l.openings.put(std::move(next)); }),
-             tr("Opening %1: %2").arg(QString::fromStdString(found->name), what), gesture);
-    }
+    editSpace(opening(), &Level::openings, tr("Opening %1: %2"), what, gesture, std::forward<Change>(change));
 }
 
 template <class Change> void Session::editSubject(const QString& name, const QString& gesture, Change&& change)

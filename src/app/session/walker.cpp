@@ -66,7 +66,8 @@ Vec3 Walker::walked(const Vec3& ground, double heading_deg, const Character& cha
     const double heading = radians(heading_deg);
     const Vec2 ahead{std::sin(heading), std::cos(heading)};
     const Vec2 right{ahead.y, -ahead.x};
-    const Vec2 direction = glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
+    const Vec2 direction =
+        glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
     const Vec2 way = direction * (speed * seconds);
     const Vec3 next = character.collides && surface_ ? surface_->step(ground, way) : ground + Vec3{way.x, way.y, 0.0};
     const bool stops = std::hypot(next.x - ground.x, next.y - ground.y) < bumpShare * speed * seconds;

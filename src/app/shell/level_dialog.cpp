@@ -35,7 +35,8 @@ LevelDialog::LevelDialog(Session& session, QWidget* parent)
     ears_->setValue(level.character.earsHeight_m);
     echoes_->setObjectName("outsideEchoes");
     echoes_->setValue(level.outside.echoes_db);
-    echoes_->setToolTip(tr("What lies in no room: how strongly the level's walls throw single echoes back. 0: as they are, -96: not at all"));
+    echoes_->setToolTip(
+        tr("What lies in no room: how strongly the level's walls throw single echoes back. 0: as they are, -96: not at all"));
     kind_->setCurrentIndex(static_cast<int>(level.geometry.index()));
     if (const auto* geometry = std::get_if<GeometryFile>(&level.geometry)) {
         chosen_ = QString::fromStdString(geometry->file);

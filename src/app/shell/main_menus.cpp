@@ -251,12 +251,13 @@ void MainWindow::makeViewMenu()
         add(menu, tr("&Without filters and effects"), QKeySequence("T"), [this] { playback_.setBare(!playback_.bare()); });
     bare->setCheckable(true);
     connect(&playback_, &Playback::listeningChanged, bare, [this, bare] { bare->setChecked(playback_.bare()); });
-    QAction* gazing = add(menu, tr("&Hear with the gaze"), QKeySequence("Z"), [this] { playback_.setGazing(!playback_.gazing()); });
+    QAction* gazing =
+        add(menu, tr("&Hear with the gaze"), QKeySequence("Z"), [this] { playback_.setGazing(!playback_.gazing()); });
     gazing->setCheckable(true);
     gazing->setChecked(true);
     connect(&playback_, &Playback::listeningChanged, gazing, [this, gazing] { gazing->setChecked(playback_.gazing()); });
-    QAction* answering =
-        add(menu, tr("Hear with rooms' re&verb"), QKeySequence("F9"), [this] { playback_.setAnswering(!playback_.answering()); });
+    QAction* answering = add(menu, tr("Hear with rooms' re&verb"), QKeySequence("F9"),
+                             [this] { playback_.setAnswering(!playback_.answering()); });
     answering->setCheckable(true);
     answering->setChecked(true);
     connect(&playback_, &Playback::listeningChanged, answering,
@@ -308,7 +309,8 @@ void MainWindow::makeWalkMenu()
     const auto flight = [&](const QString& text, const char* key, Flight what) {
         QAction* action = add(menu, text, QKeySequence(key), [this, what] { fly(what); });
         action->setCheckable(true);
-        connect(&playback_, &Playback::flightChanged, action, [this, action, what] { action->setChecked(playback_.flight() == what); });
+        connect(&playback_, &Playback::flightChanged, action,
+                [this, action, what] { action->setChecked(playback_.flight() == what); });
     };
     flight(tr("Let the ears &fly"), "F4", Flight::ears);
     flight(tr("Look round while the ears sta&y"), "F5", Flight::eyes);

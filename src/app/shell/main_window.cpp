@@ -38,9 +38,9 @@ void remember(const QString& path)
 
 MainWindow::MainWindow(Session& session, Playback& playback)
     : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner),
-      lists_(new EarshotPanel(session, playback)), sheets_(new Sheets(session, playback)), plan_(&sheets_->plan()), dial_(new EarDial(session, playback, plan_)),
-      rig_(new RigButton(session, plan_)), storeys_(new StoreySwitch(session, *plan_, plan_)),
-      bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
+      lists_(new EarshotPanel(session, playback)), sheets_(new Sheets(session, playback)), plan_(&sheets_->plan()),
+      dial_(new EarDial(session, playback, plan_)), rig_(new RigButton(session, plan_)),
+      storeys_(new StoreySwitch(session, *plan_, plan_)), bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
     resize(1280, 800);
     auto* middle = new QSplitter(Qt::Horizontal);
@@ -199,7 +199,8 @@ void MainWindow::placeOverlays()
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 {
-    if ((watched == plan_ || watched == sheets_->host()) && (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
+    if ((watched == plan_ || watched == sheets_->host()) &&
+        (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
         placeOverlays();
     }
     return QMainWindow::eventFilter(watched, event);

@@ -96,9 +96,8 @@ QWidget* WallsDialog::makeSettings()
         field->setAccessibleName(label);
         field->setToolTip(help);
         connect(field, &NumberField::valueEdited, this, [this, field, label, member](double value) {
-            change(tr("%1 %2").arg(label.toLower()).arg(value), field->objectName(), [&](Occlusion& o) {
-                o.*member = static_cast<std::decay_t<decltype(o.*member)>>(value);
-            });
+            change(tr("%1 %2").arg(label.toLower()).arg(value), field->objectName(),
+                   [&](Occlusion& o) { o.*member = static_cast<std::decay_t<decltype(o.*member)>>(value); });
         });
         connect(field, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
         shows_.push_back([this, field, member] { field->present(static_cast<double>(session_.project().occlusion.*member)); });
@@ -112,8 +111,8 @@ QWidget* WallsDialog::makeSettings()
     flag("occlusionBends", tr("It bends round them"), tr("Round corners, over edges and underneath"), &Occlusion::bends);
     number("occlusionRays", tr("Rays to each"), new NumberField("", 1, 64, 0, 1),
            tr("More rays make it more gradual when something goes behind an edge, and cost more"), &Occlusion::rays);
-    number("occlusionReach", tr("Reach"), new NumberField("m", 0.1, 1e6, 0, 5), tr("Nothing is reckoned for what is further away"),
-           &Occlusion::reach_m);
+    number("occlusionReach", tr("Reach"), new NumberField("m", 0.1, 1e6, 0, 5),
+           tr("Nothing is reckoned for what is further away"), &Occlusion::reach_m);
     number("occlusionChange", tr("Changes at most"), new NumberField("dB/s", 0.1, 1e5, 0, 5),
            tr("How fast what walls take may change in a band"), &Occlusion::change_db_s);
     number("occlusionSlender", tr("Slender is"), new NumberField("m", 0, 100, 2, 0.05),
@@ -178,16 +177,15 @@ void WallsDialog::refreshRow(int row)
             choice->addItem(QString::fromStdString(known.name), QString::fromStdString(known.id.text));
         }
     }
-    choice->setCurrentIndex(
-        found.by == SurfaceBy::hand ? choice->findData(QString::fromStdString(found.material->id.text)) : 0);
+    choice->setCurrentIndex(found.by == SurfaceBy::hand ? choice->findData(QString::fromStdString(found.material->id.text))
+                                                        : 0);
     static constexpr const char* bys[] = {"hand", "rule", "nothing known"};
     auto* how = cell(tr(bys[static_cast<std::size_t>(found.by)]));
     if (found.by == SurfaceBy::nothing) {
         how->setForeground(theme::cinnabar);
     }
     table_->setItem(row, by, how);
-    table_->setItem(row, loss,
-                    cell(tr("%1 dB").arg(wallLoss_db(*found.material, usualThickness_m)[spokenBand], 0, 'f', 0)));
+    table_->setItem(row, loss, cell(tr("%1 dB").arg(wallLoss_db(*found.material, usualThickness_m)[spokenBand], 0, 'f', 0)));
     table_->setItem(row, absorption, cell(tr("%1 %").arg(100.0 * found.material->absorption[spokenBand], 0, 'f', 0)));
 }
 
@@ -199,7 +197,8 @@ void WallsDialog::choose(const std::string& surface, const MaterialId& chosen)
         next.surfaces.push_back({surface, chosen, {}});
     }
     const Surface found = materialOf(next.materials, next.surfaces, surface);
-    const QString what = tr("Surface %1 is %2").arg(QString::fromStdString(surface), QString::fromStdString(found.material->name));
+    const QString what =
+        tr("Surface %1 is %2").arg(QString::fromStdString(surface), QString::fromStdString(found.material->name));
     session_.edit(std::move(next), what);
 }
 
@@ -207,7 +206,8 @@ void WallsDialog::tell()
 {
     const auto row = static_cast<std::size_t>(table_->currentRow());
     if (table_->currentRow() < 0 || row >= surfaces_.size()) {
-        about_->setText(surfaces_.empty() ? tr("The level has no surfaces: nothing stands between you and the sounds.") : QString());
+        about_->setText(surfaces_.empty() ? tr("The level has no surfaces: nothing stands between you and the sounds.")
+                                          : QString());
         return;
     }
     const Project& project = session_.project();
@@ -217,7 +217,8 @@ void WallsDialog::tell()
     about_->setText(tr("<b>%1</b><table cellspacing='0'>%2%3%4</table>%5")
                         .arg(QString::fromStdString(shown.name).toHtmlEscaped(), bandsLine(tr("octave band, Hz"), hertz, 0),
                              bandsLine(tr("takes, dB"), wallLoss_db(shown, usualThickness_m), 0),
-                             bandsLine(tr("absorbs"), shown.absorption, 2), QString::fromStdString(shown.source).toHtmlEscaped()));
+                             bandsLine(tr("absorbs"), shown.absorption, 2),
+                             QString::fromStdString(shown.source).toHtmlEscaped()));
 }
 
 } // namespace stone

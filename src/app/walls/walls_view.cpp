@@ -128,8 +128,7 @@ void WallsView::showExplained(const HearingModel& model, const std::optional<Exp
                               theme::metres(way.detour_m), lossText(way.loss_db));
             continue;
         }
-        lines << (way.detour_m > 0.0 ? tr("A way round, %1 longer: %2.")
-                                           .arg(theme::metres(way.detour_m), lossText(way.loss_db))
+        lines << (way.detour_m > 0.0 ? tr("A way round, %1 longer: %2.").arg(theme::metres(way.detour_m), lossText(way.loss_db))
                                      : tr("Right behind the edge it bends round: %1.").arg(lossText(way.loss_db)));
     }
     if (told->screened.free < told->screened.rays && told->ways.empty()) {

@@ -13,8 +13,8 @@ struct RoomSurface {
     Bands absorption; ///< by octave band, 0 to 1
 };
 
-/// RT60 by octave band, seconds, after W. C. Sabine: 24 ln 10 / c V / (sum of S alpha + 4 m V), with the air's m in 1/m from its
-/// loss in dB per metre (H. Kuttruff, Room Acoustics). Infinite for a room that absorbs nothing.
+/// RT60 by octave band, seconds, after W. C. Sabine: 24 ln 10 / c V / (sum of S alpha + 4 m V), with the air's m in 1/m from
+/// its loss in dB per metre (H. Kuttruff, Room Acoustics). Infinite for a room that absorbs nothing.
 Bands sabine_s(double volume_m3, std::span<const RoomSurface> surfaces, const Bands& air_db_m);
 /// After C. F. Eyring: -S ln(1 - mean alpha) instead of the sum; nearer the truth for dull rooms.
 Bands eyring_s(double volume_m3, std::span<const RoomSurface> surfaces, const Bands& air_db_m);

@@ -32,8 +32,7 @@ Bands wallLoss_db(const Material& material, double thickness_m)
         return *material.loss_db;
     }
     const bool byThickness = material.density_kg_m3 > 0.0;
-    const double density_kg_m2 =
-        byThickness ? material.density_kg_m3 * std::max(thickness_m, sheet_m) : material.density_kg_m2;
+    const double density_kg_m2 = byThickness ? material.density_kg_m3 * std::max(thickness_m, sheet_m) : material.density_kg_m2;
     Bands loss{};
     for (std::size_t band = 0; band < loss.size(); ++band) {
         loss[band] = massLaw_db(density_kg_m2, octaveBands_hz[band]);

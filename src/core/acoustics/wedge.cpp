@@ -56,9 +56,8 @@ double wedgeLoss_db(const WedgePath& path, double frequency_hz)
     const Complex sum = term(n, kl, less, 1.0) + term(n, kl, less, -1.0) + term(n, kl, more, 1.0) + term(n, kl, more, -1.0);
     const double coefficient = std::abs(sum) / (2.0 * n * std::sqrt(2.0 * pi * k) * sine);
     const double field = coefficient / s1 * std::sqrt(s1 / (s2 * (s1 + s2)));
-    const double direct_m =
-        std::sqrt(path.source_m * path.source_m + path.receiver_m * path.receiver_m -
-                  2.0 * path.source_m * path.receiver_m * std::cos(less) + path.along_m * path.along_m);
+    const double direct_m = std::sqrt(path.source_m * path.source_m + path.receiver_m * path.receiver_m -
+                                      2.0 * path.source_m * path.receiver_m * std::cos(less) + path.along_m * path.along_m);
     return -20.0 * std::log10(std::max(field * direct_m, 1e-12));
 }
 

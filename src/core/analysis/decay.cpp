@@ -25,7 +25,8 @@ double dB(double energy)
     return energy > 1e-30 ? 10.0 * std::log10(energy) : -300.0;
 }
 
-/// Octave bands by their spectrum: whole up to 0.4 octaves off the middle, nothing beyond 0.6, half a cosine between. Without any delay.
+/// Octave bands by their spectrum: whole up to 0.4 octaves off the middle, nothing beyond 0.6, half a cosine between. Without
+/// any delay.
 class Octaves
 {
 public:
@@ -70,6 +71,10 @@ private:
     std::vector<std::complex<float>> spectrum_;
 };
 
+/// Worse than this a curve is no straight line: single echoes make stairs. The share of the variance that the line explains
+/// (ISO 3382-2, Annex B has the same measure, more strictly).
+constexpr double leastStraight = 0.9;
+
 /// The time for 60 dB by the straight line that fits best between two levels.
 std::optional<double> fitted_s(std::span<const double> left_db, double from_db, double to_db, double every_s)
 {
@@ -78,6 +83,7 @@ std::optional<double> fitted_s(std::span<const double> left_db, double from_db, 
     double y = 0.0;
     double tt = 0.0;
     double ty = 0.0;
+    double yy = 0.0;
     bool reached = false;
     for (std::size_t i = 0; i < left_db.size() && !reached; ++i) {
         reached = left_db[i] < to_db;
@@ -88,14 +94,17 @@ std::optional<double> fitted_s(std::span<const double> left_db, double from_db, 
             y += left_db[i];
             tt += at_s * at_s;
             ty += at_s * left_db[i];
+            yy += left_db[i] * left_db[i];
         }
     }
     const double spread = n * tt - t * t;
     if (!reached || n < 3.0 || spread <= 0.0) {
         return {};
     }
-    const double slope = (n * ty - t * y) / spread;
-    return slope < 0.0 ? std::optional(-60.0 / slope) : std::nullopt;
+    const double both = n * ty - t * y;
+    const double slope = both / spread;
+    const bool straight = both * both >= leastStraight * spread * (n * yy - y * y);
+    return slope < 0.0 && straight ? std::optional(-60.0 / slope) : std::nullopt;
 }
 
 Decay decayOf(const std::vector<double>& squares, double rate)
@@ -149,7 +158,8 @@ DecayReport analyseDecay(std::span<const float> interleaved, std::size_t channel
         return report;
     }
     const double peak = *std::max_element(squares.begin(), squares.end());
-    const auto first = std::find_if(squares.begin(), squares.end(), [&](double s) { return s > 0.0 && s >= peak * onset * onset; });
+    const auto first =
+        std::find_if(squares.begin(), squares.end(), [&](double s) { return s > 0.0 && s >= peak * onset * onset; });
     const auto begins = static_cast<std::size_t>(first == squares.end() ? 0 : first - squares.begin());
     report.begins_s = static_cast<double>(begins) / rate;
     const auto from = [&](std::vector<double> all) {

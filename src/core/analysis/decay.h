@@ -30,8 +30,8 @@ struct DecayReport {
     std::array<Decay, octaveBands_hz.size()> bands;
 };
 
-/// Takes an impulse response apart: octave bands by its spectrum, then M. R. Schroeder's backward integration (JASA 37, 1965). The energies of the channels add.
-/// `interleaved`: whole frames.
+/// Takes an impulse response apart: octave bands by its spectrum, then M. R. Schroeder's backward integration (JASA 37, 1965).
+/// The energies of the channels add. `interleaved`: whole frames.
 DecayReport analyseDecay(std::span<const float> interleaved, std::size_t channels, double rate);
 
 } // namespace stone

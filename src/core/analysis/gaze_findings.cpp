@@ -60,8 +60,8 @@ void lookAt(const Project& project, const Gaze& gaze, std::vector<Finding>& foun
     };
     const bool any = std::any_of(gaze.lanes.begin(), gaze.lanes.end(), [](const Lane& lane) { return lane.on; });
     if (!any) {
-        add("gaze-idle", Severity::note, "it has no lane, so looking changes nothing", "give it a lane for level, nearness or priority",
-            {});
+        add("gaze-idle", Severity::note, "it has no lane, so looking changes nothing",
+            "give it a lane for level, nearness or priority", {});
     }
     const auto gone = [&](const std::string& what) {
         add("gaze-gone", Severity::warning, what + " that it refers to is gone", "choose another, or let it count always",
@@ -81,7 +81,8 @@ void lookAt(const Project& project, const Gaze& gaze, std::vector<Finding>& foun
         add("gaze-narrow", Severity::warning,
             "the level changes by " + number("%.0f dB", steepest_db) + " within " + number("%.0f", narrow_deg) +
                 " degrees and at once: turning the head switches sounds on and off",
-            "let it follow more slowly, or widen the angles", {changed("Follow within a quarter of a second", gaze, [](Gaze& g) {
+            "let it follow more slowly, or widen the angles",
+            {changed("Follow within a quarter of a second", gaze, [](Gaze& g) {
                 g.rise_s = std::max(g.rise_s, 0.25);
                 g.fall_s = std::max(g.fall_s, 0.25);
             })});

@@ -63,7 +63,7 @@ double longest_s(const ImpulseQuestion& question)
             longest = std::max(longest, *std::max_element(reverb.rt60_s.begin(), reverb.rt60_s.end()));
         }
     }
-    for (const SharedBuffer& response : question.responses) {
+    for (const SharedResponse& response : question.responses) {
         longest = std::max(longest, response ? response->seconds() : 0.0);
     }
     return longer * longest + shortest_s;
@@ -87,7 +87,8 @@ std::optional<ImpulseResponse> impulseResponse(const ImpulseQuestion& question, 
     job.ears = [&](double) { return question.ears; };
     ImpulseResponse made{question.layout, question.rate, {}};
     const bool whole = renderOffline(
-        job, [&](std::span<const float> frames) { made.interleaved.insert(made.interleaved.end(), frames.begin(), frames.end()); },
+        job,
+        [&](std::span<const float> frames) { made.interleaved.insert(made.interleaved.end(), frames.begin(), frames.end()); },
         progress);
     return whole ? std::optional(std::move(made)) : std::nullopt;
 }

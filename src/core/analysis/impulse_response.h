@@ -14,9 +14,9 @@ namespace stone
 /// What a place answers to an impulse.
 struct ImpulseQuestion {
     std::shared_ptr<const Project> project;
-    LevelId level; ///< the project must have it
-    std::shared_ptr<const Ground> ground; ///< null: no geometry
-    std::vector<SharedBuffer> responses;  ///< of the level's rooms, see Scene
+    LevelId level;                         ///< the project must have it
+    std::shared_ptr<const Ground> ground;  ///< null: no geometry
+    std::vector<SharedResponse> responses; ///< of the level's rooms, see Scene
     Pose ears;
     Vec3 source{0.0};
     Layout layout = Layout::mono;
@@ -30,9 +30,9 @@ struct ImpulseResponse {
 };
 
 /// Renders it by the same engine that plays: a single sample of 1 from an emitter with the default falloff, alone in the
-/// level; so its walls, ways, reflections and rooms are all in it. The response begins with what arrives straight, without the time that takes.
-/// Openings stand as they do when the level begins. As long as the longest room rings; some tenths of that time to compute. `progress` gets
-/// 0 to 1 and stops it by returning false: then there is nothing.
+/// level; so its walls, ways, reflections and rooms are all in it. The response begins with what arrives straight, without the
+/// time that takes. Openings stand as they do when the level begins. As long as the longest room rings; some tenths of that
+/// time to compute. `progress` gets 0 to 1 and stops it by returning false: then there is nothing.
 std::optional<ImpulseResponse> impulseResponse(const ImpulseQuestion& question, const std::function<bool(double)>& progress);
 
 } // namespace stone

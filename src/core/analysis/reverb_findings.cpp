@@ -35,7 +35,8 @@ bool hasTail(const Room& room)
 class ReverbFindings
 {
 public:
-    ReverbFindings(const Examined& examined, const Level& level, const RoomMap& map, const Ground* ground, std::vector<Finding>& found)
+    ReverbFindings(const Examined& examined, const Level& level, const RoomMap& map, const Ground* ground,
+                   std::vector<Finding>& found)
         : e_(examined), level_(level), map_(map), ground_(ground), found_(found)
     {
     }
@@ -123,10 +124,9 @@ private:
             }
         }
         if (asked > 0 && open > openSky * asked) {
-            Finding& finding =
-                add("room-open-sky", Severity::warning,
-                    quoted(room.name) + " rings like a room, but over most of it there is open sky", "room " + quoted(room.name),
-                    "let it throw single echoes only, or make it smaller");
+            Finding& finding = add("room-open-sky", Severity::warning,
+                                   quoted(room.name) + " rings like a room, but over most of it there is open sky",
+                                   "room " + quoted(room.name), "let it throw single echoes only, or make it smaller");
             finding.remedies = {onRoom("Only echoes", room.id, [](Reverb& reverb) { reverb.tail = Tail::none; })};
         }
     }
@@ -216,7 +216,8 @@ private:
 
 } // namespace
 
-void findInReverb(const Examined& examined, const Level& level, const RoomMap& map, const Ground* ground, std::vector<Finding>& found)
+void findInReverb(const Examined& examined, const Level& level, const RoomMap& map, const Ground* ground,
+                  std::vector<Finding>& found)
 {
     ReverbFindings(examined, level, map, ground, found).find();
 }

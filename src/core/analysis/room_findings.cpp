@@ -59,7 +59,8 @@ void findInRooms(const Project& project, const Level& level, const RoomMap& map,
             // One in the other is a booth in a hall; cut into each other they are a slip.
             if (inOther * 10 > own && inThis * 10 > others && inOther * 10 < own * 9 && inThis * 10 < others * 9) {
                 add("rooms-overlap", Severity::warning,
-                    quoted(room.name) + " and " + quoted(level.rooms[k]->name) + " cut into each other: where both are, the smaller counts",
+                    quoted(room.name) + " and " + quoted(level.rooms[k]->name) +
+                        " cut into each other: where both are, the smaller counts",
                     "room " + quoted(room.name), "pull their walls apart");
             }
         }
@@ -74,16 +75,32 @@ void findInRooms(const Project& project, const Level& level, const RoomMap& map,
                       return withLevel(std::move(p), level, [&](Level& l) { l.openings.remove(id); });
                   }}});
         }
+        const auto changed = [level = level.id, id = opening.id](void (*change)(Opening&)) {
+            return [level, id, change](Project p) {
+                return withLevel(std::move(p), level, [&](Level& l) {
+                    Opening next = *l.openings.find(id);
+                    change(next);
+                    l.openings.put(std::move(next));
+                });
+            };
+        };
         if (!opening.follows.empty() && project.gameValues.find(opening.follows) == nullptr) {
             add("opening-value-gone", Severity::warning,
                 quoted(opening.name) + " follows the game value " + quoted(opening.follows.text) + ", which is gone", where,
-                "choose another", {{"Follow none", [level = level.id, id = opening.id](Project p) {
-                                        return withLevel(std::move(p), level, [&](Level& l) {
-                                            Opening next = *l.openings.find(id);
-                                            next.follows = {};
-                                            l.openings.put(std::move(next));
-                                        });
-                                    }}});
+                "choose another", {{"Follow none", changed([](Opening& o) { o.follows = {}; })}});
+        }
+        const auto gone = [&](const SignalId& signal) {
+            return !signal.empty() && project.signalNames.find(signal) == nullptr;
+        };
+        if (gone(opening.opensOn)) {
+            add("opening-signal-gone", Severity::warning,
+                quoted(opening.name) + " opens on the signal " + quoted(opening.opensOn.text) + ", which is gone", where,
+                "choose another", {{"Wait for none", changed([](Opening& o) { o.opensOn = {}; })}});
+        }
+        if (gone(opening.closesOn)) {
+            add("opening-signal-gone", Severity::warning,
+                quoted(opening.name) + " closes on the signal " + quoted(opening.closesOn.text) + ", which is gone", where,
+                "choose another", {{"Wait for none", changed([](Opening& o) { o.closesOn = {}; })}});
         }
     }
 }

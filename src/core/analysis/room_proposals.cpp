@@ -93,7 +93,8 @@ Room roomOf(const FreeSpace& space, std::uint32_t region, const Heights& heights
 }
 
 /// What stands open at a gap: from jamb to jamb, from sill to head. Nothing where there is none.
-std::optional<Opening> openingAt(const FreeSpace::Gap& gap, double cut_m, double ceiling_m, const Project& project, const Ground& ground)
+std::optional<Opening> openingAt(const FreeSpace::Gap& gap, double cut_m, double ceiling_m, const Project& project,
+                                 const Ground& ground)
 {
     const Vec3 at{gap.at, cut_m};
     const Vec3 way{gap.towards, 0.0};
@@ -120,8 +121,8 @@ std::optional<Opening> openingAt(const FreeSpace::Gap& gap, double cut_m, double
 
 } // namespace
 
-std::optional<RoomProposals> proposeRooms(const Project& project, const Level& level, const Storey& storey, const Ground& ground,
-                                          const std::function<bool(double)>& progress)
+std::optional<RoomProposals> proposeRooms(const Project& project, const Level& level, const Storey& storey,
+                                          const Ground& ground, const std::function<bool(double)>& progress)
 {
     const auto goesOn = [&](double share) { return !progress || progress(share); };
     const auto obstacles = ground.obstacles(project.occlusion.slender_m);
@@ -165,9 +166,10 @@ std::optional<RoomProposals> proposeRooms(const Project& project, const Level& l
         }
         const auto opening = openingAt(gap, storey.cut_m, std::min(ceiling(gap.one), ceiling(gap.other)), project, ground);
         const bool there = opening && std::any_of(all.begin(), all.end(), [&](const Opening& other) {
-            const bool beside = glm::length((other.from + other.to) / 2.0 - (opening->from + opening->to) / 2.0) < same_m;
-            return beside && other.sill_m < opening->head_m && opening->sill_m < other.head_m;
-        });
+                               const bool beside =
+                                   glm::length((other.from + other.to) / 2.0 - (opening->from + opening->to) / 2.0) < same_m;
+                               return beside && other.sill_m < opening->head_m && opening->sill_m < other.head_m;
+                           });
         if (opening && !there) {
             all.push_back(*opening);
             proposals.openings.push_back(*opening);

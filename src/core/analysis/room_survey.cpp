@@ -90,7 +90,8 @@ std::optional<RoomSurvey> surveyRoom(const Project& project, const Room& room, c
     all.fill(1.0);
     surfaces.push_back({survey.surface_m2 * survey.open_share, all});
     for (const auto& [surface, share] : met) {
-        const Material& material = *materialOf(project.materials, project.surfaces, obstacles->mesh().materials[surface]).material;
+        const Material& material =
+            *materialOf(project.materials, project.surfaces, obstacles->mesh().materials[surface]).material;
         const double area_m2 = survey.surface_m2 * share / weights;
         surfaces.push_back({area_m2, material.absorption});
         survey.parts.push_back({material.name, area_m2});

@@ -18,7 +18,7 @@ constexpr double shortest_s = 0.024;
 constexpr double longest_s = 0.110;
 constexpr double usualVolume_m3 = 500.0;
 constexpr double usualRt60_s = 1.5;
-constexpr std::size_t middleBand = 4; ///< 1 kHz
+constexpr std::size_t middleBand = 4;         ///< 1 kHz
 constexpr std::size_t lineFrames = 1U << 15U; ///< longest at 192 kHz
 constexpr double longestPreDelay_s = 0.5;
 /// Lengths of the diffusers in seconds, not multiples of each other; and how much they give back.
@@ -92,7 +92,7 @@ double loudest_db(const BandFilter::Settings& settings, double rate)
 double measured_s(const BandFilter::Settings& settings, double delay_s, std::size_t band, double rate)
 {
     constexpr int points = 9;
-    constexpr double reach = 0.45; ///< octaves to both sides
+    constexpr double reach = 0.45;    ///< octaves to both sides
     std::array<double, points> decay; ///< 1/s, of energy
     std::array<double, points> weight;
     for (int i = 0; i < points; ++i) {
@@ -154,7 +154,8 @@ double lineScale(double rt60_s, double volume_m3)
 
 } // namespace
 
-LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s, double volume_m3, double preDelay_s, double rate)
+LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s, double volume_m3, double preDelay_s,
+                                        double rate)
 {
     Design made;
     const BandFilter::Designer designer(rate);
@@ -181,15 +182,16 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
         // Between the bands the shelves may give a little more than at any of them: no frequency may come back louder.
         const double most_db = loudest_db(settings, rate);
         const double held_db = std::min(-60.0 * delay_s / longestRt60_s - most_db, 0.0);
-        made.losses.gain[line] = static_cast<float>(std::log(static_cast<double>(settings.gain)) + held_db * std::numbers::ln10 / 20.0);
+        made.losses.gain[line] =
+            static_cast<float>(std::log(static_cast<double>(settings.gain)) + held_db * std::numbers::ln10 / 20.0);
         for (std::size_t i = 0; i < shelves; ++i) {
             made.losses.shelf[i][line] = std::log(settings.shelves[i]);
         }
     }
     const double first_s = static_cast<double>(*std::min_element(made.delays.begin(), made.delays.end())) / rate;
     made.preDelay = static_cast<std::uint32_t>(std::clamp(preDelay_s - first_s, 0.0, longestPreDelay_s) * rate);
-    // What goes in passes the matrix again and again; over time the squares of all outputs add up to a geometric series. Eight of
-    // the sixteen are to have 16 pi / A.
+    // What goes in passes the matrix again and again; over time the squares of all outputs add up to a geometric series. Eight
+    // of the sixteen are to have 16 pi / A.
     const double wanted = 16.0 * std::numbers::pi * rt60_s[middleBand] / (sabine * volume_m3);
     made.gain = static_cast<float>(std::sqrt(2.0 * wanted * (1.0 - leftOnce) / leftOnce));
     return made;

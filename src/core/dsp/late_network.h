@@ -25,6 +25,9 @@ public:
     /// So many of them make up the field all round, the next one is what is heard through openings.
     static constexpr std::size_t surround = 8;
 
+    /// Whatever goes in has come out of the pre-delay and of every line once by then.
+    static constexpr double longestLine_s = 0.8;
+
     using PerLine = std::array<float, lines>;
 
     /// What each line loses in a pass: logarithms of a gain and of that of a shelf at each border between two bands; see
@@ -86,7 +89,7 @@ private:
     std::vector<float> before_; ///< the pre-delay's line
     std::size_t beforeAt_ = 0;
     std::array<std::vector<float>, lines> line_;
-    std::size_t at_ = 0; ///< next frame to be written, in all lines
+    std::size_t at_ = 0;                   ///< next frame to be written, in all lines
     std::array<float, shelves> borders_{}; ///< integrator gains at the bands' borders
     Losses losses_;
     PerLine lineGain_{};

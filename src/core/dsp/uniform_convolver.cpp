@@ -27,24 +27,32 @@ UniformConvolver::Response::Response(std::span<const float> samples)
 }
 
 UniformConvolver::UniformConvolver(std::size_t partitions)
-    : fft_(2 * blockFrames), partitions_(std::max<std::size_t>(partitions, 1)), real_(partitions_ * bins),
-      imaginary_(partitions_ * bins)
+    : fft_(2 * blockFrames), partitions_(std::max<std::size_t>(partitions, 1)), late_(mostDelay + blockFrames),
+      real_(partitions_ * bins), imaginary_(partitions_ * bins)
 {
 }
 
 void UniformConvolver::reset()
 {
     before_.fill(0.0F);
+    std::fill(late_.begin(), late_.end(), 0.0F);
     std::fill(real_.begin(), real_.end(), 0.0F);
     std::fill(imaginary_.begin(), imaginary_.end(), 0.0F);
 }
 
-void UniformConvolver::in(const Block& block) noexcept
+void UniformConvolver::in(const Block& block, std::size_t delay) noexcept
 {
+    const std::size_t mask = late_.size() - 1;
+    Block now;
+    for (std::size_t i = 0; i < blockFrames; ++i) {
+        late_[(lateAt_ + i) & mask] = block[i];
+        now[i] = late_[(lateAt_ + i - std::min(delay, mostDelay)) & mask];
+    }
+    lateAt_ = (lateAt_ + blockFrames) & mask;
     newest_ = newest_ + 1 == partitions_ ? 0 : newest_ + 1;
     std::copy(before_.begin(), before_.end(), fft_.samples().begin());
-    std::copy(block.begin(), block.end(), fft_.samples().begin() + blockFrames);
-    before_ = block;
+    std::copy(now.begin(), now.end(), fft_.samples().begin() + blockFrames);
+    before_ = now;
     fft_.forward();
     float* real = real_.data() + newest_ * bins;
     float* imaginary = imaginary_.data() + newest_ * bins;

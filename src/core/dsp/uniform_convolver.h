@@ -45,8 +45,10 @@ public:
 
     /// Silence, as if nothing had ever gone in.
     void reset();
-    /// Takes the next block in.
-    void in(const Block& block) noexcept;
+    /// The longest delay.
+    static constexpr std::size_t mostDelay = (1U << 16U) - blockFrames;
+    /// Takes the next block in, so many frames late. The same delay each time.
+    void in(const Block& block, std::size_t delay = 0) noexcept;
     /// What a response makes of all that has gone in; overwrites `block`. Parts of it beyond the capacity are left out.
     void out(const Response& response, Block& block) noexcept;
 
@@ -57,6 +59,8 @@ private:
     std::size_t partitions_;
     std::size_t newest_ = 0; ///< of the spectra
     Block before_{};
+    std::vector<float> late_; ///< what waits for its delay
+    std::size_t lateAt_ = 0;
     std::vector<float> real_; ///< spectra of the input, one for each block
     std::vector<float> imaginary_;
     std::array<float, bins> sumReal_{};

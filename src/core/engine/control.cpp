@@ -48,8 +48,8 @@ bool goesOn(const SharedMaterial& before, const SharedMaterial& now)
 
 Control::Control(Layout layout, int rate)
     : layout_(layout), rate_(rate), designer_(rate),
-      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), rooms_(layout, rate), reflections_(layout, rate),
-      echoes_(mostVoices), lines_(mostVoices)
+      builtInHead_(layout == Layout::binaural ? builtInHeadFilters(rate) : nullptr), rooms_(layout, rate),
+      reflections_(layout, rate), echoes_(mostVoices), lines_(mostVoices)
 {
     scratch_.memory.emplace();
     claps_ = {clapSound(Clap::hands, rate), clapSound(Clap::balloon, rate)};

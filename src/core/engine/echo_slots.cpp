@@ -69,7 +69,8 @@ const ChannelGains& EchoSlots::gainsFrom(const Vec3& from, std::uint32_t name, c
     if (known != before.end() && glm::dot(known->from, from) > sameDirection) {
         now.push_back(*known);
     } else {
-        now.push_back({name, from, directionGains(layout_, layout_ == Layout::binaural ? from * widthToLength(busWidth_deg) : from)});
+        now.push_back(
+            {name, from, directionGains(layout_, layout_ == Layout::binaural ? from * widthToLength(busWidth_deg) : from)});
     }
     return now.back().gains;
 }
@@ -92,7 +93,8 @@ void EchoSlots::furnish(const HearingModel& model, const BandFilter::Designer& d
     aimed_.clear();
     for (const Reflection& reflection : found_) {
         const Vec3 way = reflection.image - ears.at;
-        const Vec3 unit = Vec3{glm::dot(way, frame.right), glm::dot(way, frame.ahead), glm::dot(way, frame.up)} / reflection.length_m;
+        const Vec3 unit =
+            Vec3{glm::dot(way, frame.right), glm::dot(way, frame.ahead), glm::dot(way, frame.up)} / reflection.length_m;
         EchoTap& tap = order.taps[order.count++];
         tap.name = reflection.walls;
         tap.bounces = reflection.bounces;
@@ -127,16 +129,18 @@ void EchoSlots::decide(const HearingModel& model, const BandFilter::Designer& de
         }
     }
     if (loudest_.size() > mostEchoing) {
-        std::nth_element(loudest_.begin(), loudest_.begin() + mostEchoing, loudest_.end(), [](const Candidate& a, const Candidate& b) {
-            const double la = loudness_db(*a.heard);
-            const double lb = loudness_db(*b.heard);
-            return la != lb ? la > lb : a.key < b.key;
-        });
+        std::nth_element(loudest_.begin(), loudest_.begin() + mostEchoing, loudest_.end(),
+                         [](const Candidate& a, const Candidate& b) {
+                             const double la = loudness_db(*a.heard);
+                             const double lb = loudness_db(*b.heard);
+                             return la != lb ? la > lb : a.key < b.key;
+                         });
         loudest_.resize(mostEchoing);
     }
     for (const Candidate& candidate : loudest_) {
         if (Slot* slot = slotFor(candidate.key, step)) {
-            const bool look = slot->lastFed + 1 != step || (step + static_cast<std::uint64_t>(slot - slots_.data())) % turns == 0;
+            const bool look =
+                slot->lastFed + 1 != step || (step + static_cast<std::uint64_t>(slot - slots_.data())) % turns == 0;
             furnish(model, designer, *candidate.heard, ears, rooms, look, *slot);
             slot->lastFed = step;
         }

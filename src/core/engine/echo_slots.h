@@ -27,10 +27,11 @@ public:
     };
 
     /// Decides who throws reflections in a step and fills in their orders.
-    void decide(const HearingModel& model, const BandFilter::Designer& designer, std::span<const Candidate> candidates, const Ears& ears,
-                RoomField::Scratch& rooms, std::uint64_t step, StepPlan& plan);
+    void decide(const HearingModel& model, const BandFilter::Designer& designer, std::span<const Candidate> candidates,
+                const Ears& ears, RoomField::Scratch& rooms, std::uint64_t step, StepPlan& plan);
 
-    /// Where a start's voices go in the step that was decided last, with the gain for one of 0 dB; no slot where they go nowhere.
+    /// Where a start's voices go in the step that was decided last, with the gain for one of 0 dB; no slot where they go
+    /// nowhere.
     VoiceSend sendOf(std::uint64_t key, double given_db) const;
 
     /// Rooms and walls are others, and starts are named anew, as in another scene: `now` gives the new key or none.
@@ -64,9 +65,10 @@ private:
     };
 
     Slot* slotFor(std::uint64_t key, std::uint64_t step);
-    const ChannelGains& gainsFrom(const Vec3& from, std::uint32_t name, const std::vector<Aimed>& before, std::vector<Aimed>& now) const;
-    void furnish(const HearingModel& model, const BandFilter::Designer& designer, const Heard& heard, const Ears& ears, RoomField::Scratch& rooms, bool look,
-                 Slot& slot);
+    const ChannelGains& gainsFrom(const Vec3& from, std::uint32_t name, const std::vector<Aimed>& before,
+                                  std::vector<Aimed>& now) const;
+    void furnish(const HearingModel& model, const BandFilter::Designer& designer, const Heard& heard, const Ears& ears,
+                 RoomField::Scratch& rooms, bool look, Slot& slot);
 
     Layout layout_;
     double rate_;

@@ -52,7 +52,9 @@ void EchoTaps::aim(std::span<const EchoTap> taps) noexcept
         reader.delayTo = reader.tap.delay;
     }
     for (const EchoTap& tap : taps) {
-        const auto same = [&](const Reader& r) { return r.on && r.tap.name == tap.name && std::abs(r.tap.delay - tap.delay) < jump; };
+        const auto same = [&](const Reader& r) {
+            return r.on && r.tap.name == tap.name && std::abs(r.tap.delay - tap.delay) < jump;
+        };
         auto reader = std::find_if(readers_.begin(), readers_.end(), same);
         if (reader == readers_.end()) {
             reader = std::find_if(readers_.begin(), readers_.end(), [](const Reader& r) { return !r.on; });

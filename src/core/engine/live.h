@@ -135,7 +135,7 @@ private:
     Pose feet_;
     Pose feetTarget_;
     std::optional<Pose> elsewhere_;
-    std::optional<Pose> listening_; ///< the ears that are elsewhere, or on their way back
+    std::optional<Pose> listening_;     ///< the ears that are elsewhere, or on their way back
     bool jumped_ = true;                ///< the ears did not get where they are by moving
     std::vector<Happening> happenings_; ///< of the step that is being decided
     std::optional<std::uint64_t> heldAt_;

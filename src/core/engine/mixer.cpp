@@ -20,6 +20,8 @@ namespace
 constexpr std::uint32_t bigChangeSteps = 4;
 /// By then reflections that nobody orders any more have faded; see EchoTaps.
 constexpr std::size_t echoFadeSteps = 50;
+/// The mean square of a room's lines below which it is silent: -140 dB.
+constexpr float silent = 1e-14F;
 /// Two seconds of two channels.
 constexpr std::size_t tapSamples = 192'000;
 
@@ -132,6 +134,7 @@ void Mixer::accept(const RoomOrder& order) noexcept
         room.around = {};
         room.window = {};
         room.bands.reset();
+        room.quiet = 0;
         room.active = true;
         room.fresh = true;
     }
@@ -293,24 +296,43 @@ void Mixer::reflect() noexcept
     }
 }
 
+/// Works out a room's outputs; false: it is silent, and sleeps until something goes in.
+bool Mixer::ring(Room& room) noexcept
+{
+    const RoomOrder& order = room.order;
+    const bool fed = std::any_of(room.taken.begin(), room.taken.end(), [](float sample) { return sample != 0.0F; });
+    if (!order.responses.empty()) {
+        const auto longest =
+            static_cast<std::size_t>(order.responses.front().partitions() + order.responseDelay / stepFrames + 2);
+        room.quiet = fed ? 0 : std::min(room.quiet + 1, longest);
+        if (room.quiet == longest) {
+            return false;
+        }
+        order.convolver->in(room.taken, order.responseDelay);
+        for (std::size_t output = 0; output < order.responses.size(); ++output) {
+            order.convolver->out(order.responses[output], late_[output]);
+        }
+        late_[LateNetwork::surround] = late_[0];
+        return true;
+    }
+    // As long as anything may still be under way in a line.
+    const auto longest = static_cast<std::size_t>(LateNetwork::longestLine_s * rate_ / static_cast<double>(stepFrames));
+    room.quiet = fed || order.network->energy() > silent ? 0 : std::min(room.quiet + 1, longest);
+    if (room.quiet == longest) {
+        return false;
+    }
+    order.network->process(room.taken, *order.design, late_);
+    return true;
+}
+
 /// What a room gives moves a quarter of what is missing in a step: a whole late field may come or go at once.
 void Mixer::answer(Room& room) noexcept
 {
     constexpr float share = 0.25F;
     constexpr float inaudible = 1e-6F;
-    const auto follow = [](float from, float to) {
-        return std::abs(to - from) < inaudible ? to : from + (to - from) * share;
-    };
+    const auto follow = [](float from, float to) { return std::abs(to - from) < inaudible ? to : from + (to - from) * share; };
     const RoomOrder& order = room.order;
-    if (order.responses.empty()) {
-        order.network->process(room.taken, *order.design, late_);
-    } else {
-        order.convolver->in(room.taken);
-        for (std::size_t output = 0; output < order.responses.size(); ++output) {
-            order.convolver->out(order.responses[output], late_[output]);
-        }
-        late_[LateNetwork::surround] = late_[0];
-    }
+    const bool rings = ring(room);
     room.taken.fill(0.0F);
     for (std::size_t output = 0; output < LateNetwork::surround; ++output) {
         for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
@@ -318,19 +340,25 @@ void Mixer::answer(Room& room) noexcept
             const float from = now;
             const float to = follow(from, order.around[output][channel]);
             now = to;
-            if (from != 0.0F || to != 0.0F) {
+            if (rings && (from != 0.0F || to != 0.0F)) {
                 addRamped(sums_[channel].data(), late_[output].data(), from, to);
             }
         }
     }
-    StepSamples& window = late_[LateNetwork::surround];
-    room.bands.process(window, room.fresh ? order.losses : room.losses, order.losses, rate_);
-    for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
-        const float from = room.window[channel];
-        const float to = follow(from, order.window[channel]);
-        room.window[channel] = to;
-        if (from != 0.0F || to != 0.0F) {
-            addRamped(sums_[channel].data(), window.data(), from, to);
+    // Of most rooms nothing comes through openings.
+    if (room.window != ChannelGains{} || order.window != ChannelGains{}) {
+        StepSamples& window = late_[LateNetwork::surround];
+        if (!rings) {
+            window.fill(0.0F);
+        }
+        room.bands.process(window, room.fresh ? order.losses : room.losses, order.losses, rate_);
+        for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
+            const float from = room.window[channel];
+            const float to = follow(from, order.window[channel]);
+            room.window[channel] = to;
+            if (from != 0.0F || to != 0.0F) {
+                addRamped(sums_[channel].data(), window.data(), from, to);
+            }
         }
     }
     room.losses = order.losses;

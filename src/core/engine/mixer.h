@@ -90,6 +90,7 @@ private:
         BandFilter bands;
         BandFilter::Settings losses;
         std::uint64_t planned = 0;
+        std::size_t quiet = 0; ///< steps in which nothing went in and nothing was left
         bool fresh = true;
         bool active = false;
     };
@@ -97,8 +98,8 @@ private:
     /// A sound that throws reflections.
     struct Echo {
         EchoOrder order;
-        StepSamples taken{};    ///< of this step's voices
-        std::size_t idle = 0;   ///< steps without an order, in which it fades
+        StepSamples taken{};  ///< of this step's voices
+        std::size_t idle = 0; ///< steps without an order, in which it fades
     };
 
     void beginStep() noexcept;
@@ -108,6 +109,7 @@ private:
     void send(const Voice& voice) noexcept;
     void reflect() noexcept;
     void answer(Room& room) noexcept;
+    bool ring(Room& room) noexcept;
     static void aim(Voice& voice, const VoiceGains& target) noexcept;
     void mix() noexcept;
     const float* filtered(Voice& voice, const float* samples) noexcept;

@@ -53,7 +53,7 @@ double longestTail_s(const Scene& scene)
         const BandValues& rt60_s = room->reverb.rt60_s;
         longest_s = std::max(longest_s, room->reverb.on ? *std::max_element(rt60_s.begin(), rt60_s.end()) : 0.0);
     }
-    for (const SharedBuffer& response : scene.responses) {
+    for (const SharedResponse& response : scene.responses) {
         longest_s = std::max(longest_s, response ? response->seconds() : 0.0);
     }
     return longest_s;

@@ -38,33 +38,14 @@ ChannelGains gainsAround(Layout layout, std::size_t output, double width)
     return directionGains(layout, layout == Layout::binaural ? unit * widthToLength(busWidth_deg) : unit);
 }
 
-/// Responses of fewer channels surround all the same: so many outputs are made of them.
-constexpr std::size_t corners = 4;
-constexpr std::array<double, corners> corners_deg{-50.0, 50.0, -130.0, 130.0};
+constexpr std::array<double, RoomResponse::corners> corners_deg{-50.0, 50.0, -130.0, 130.0};
 
 /// Where the outputs of a response come from: the corners round the head, or where the loudspeakers of its channels stand.
 ChannelGains gainsOfResponse(Layout layout, std::size_t output, std::size_t channels, double width)
 {
-    const auto there = channels > corners ? fileChannelDirection(output, channels) : std::optional(unitOf(corners_deg[output], 0.0));
+    const auto there = channels > RoomResponse::corners ? fileChannelDirection(output, channels)
+                                                        : std::optional(unitOf(corners_deg[output], 0.0));
     return there ? directionGains(layout, widened(*there, width) * widthToLength(busWidth_deg)) : ChannelGains{};
-}
-
-/// Makes a response that is alike in its spectrum and its decay, and unlike in its course: through three all-passes of some
-/// milliseconds, others for each output (M. R. Schroeder, JAES 10, 1962).
-void scatter(std::span<float> response, std::size_t output, double rate)
-{
-    constexpr float gain = 0.55F;
-    constexpr std::array<double, 3> lengths_s{0.0031, 0.0047, 0.0083};
-    for (const double length_s : lengths_s) {
-        std::vector<float> line(static_cast<std::size_t>(length_s * (1.0 + 0.23 * static_cast<double>(output)) * rate) | 1U);
-        std::size_t at = 0;
-        for (float& sample : response) {
-            const float out = line[at] - gain * sample;
-            line[at] = sample + gain * out;
-            sample = out;
-            at = at + 1 == line.size() ? 0 : at + 1;
-        }
-    }
 }
 
 } // namespace
@@ -96,27 +77,11 @@ void RoomSlots::design(const HearingModel& model, Slot& slot, std::uint64_t step
     slot.tail_s = *std::max_element(reverb.rt60_s.begin(), reverb.rt60_s.end());
 }
 
-void RoomSlots::takeResponse(const SharedBuffer& buffer, double preDelay_s, Slot& slot)
+/// One ear wants the channels as they are.
+std::span<const UniformConvolver::Response> RoomSlots::outputsOf(const Slot& slot) const
 {
-    auto made = std::make_shared<Response>();
-    made->buffer = buffer;
-    const auto most = static_cast<std::size_t>(longestResponse_s * rate_);
-    const auto before = static_cast<std::size_t>(preDelay_s * rate_);
-    std::vector<float> samples(before + std::min(buffer->frames(), most));
-    const std::size_t channels = std::min(buffer->channelCount(), LateNetwork::surround);
-    const std::size_t outputs = layout_ == Layout::mono ? channels : std::max(channels, corners);
-    for (std::size_t output = 0; output < outputs; ++output) {
-        const auto part = std::span(samples).subspan(before);
-        buffer->read(output % channels, 0, part);
-        if (output >= channels) {
-            scatter(part, output, rate_);
-        }
-        made->channels.emplace_back(samples);
-        made->energy += made->channels.back().energy();
-    }
-    slot.convolver = std::make_unique<UniformConvolver>(made->channels.front().partitions());
-    slot.response = std::move(made);
-    slot.tail_s = static_cast<double>(samples.size()) / rate_;
+    const auto outputs = slot.response->outputs();
+    return layout_ == Layout::mono ? outputs.first(slot.response->channels()) : outputs;
 }
 
 /// From where the outputs come, and how loudly at the level of a diffuse field.
@@ -134,13 +99,17 @@ void RoomSlots::aim(const HearingModel& model, Slot& slot) const
     }
     const double late = gainOf(slot.room->reverb.late_db);
     const double field = model.rooms().lateEnergy(slot.index) / (late * late);
-    const auto scaled = static_cast<float>(std::sqrt(field / std::max(slot.response->energy, 1e-12)));
-    const std::size_t count = slot.response->channels.size();
-    for (std::size_t channel = 0; channel < count; ++channel) {
-        const ChannelGains gains = gainsOfResponse(layout_, channel, count, width);
-        std::transform(gains.begin(), gains.end(), slot.around[channel].begin(), [scaled](float gain) { return gain * scaled; });
+    const auto outputs = outputsOf(slot);
+    double energy = 1e-12;
+    for (const UniformConvolver::Response& output : outputs) {
+        energy += output.energy();
     }
-    slot.windowGain = std::sqrt(field / std::max(slot.response->channels.front().energy(), 1e-12));
+    const auto scaled = static_cast<float>(std::sqrt(field / energy));
+    for (std::size_t output = 0; output < outputs.size(); ++output) {
+        const ChannelGains gains = gainsOfResponse(layout_, output, outputs.size(), width);
+        std::transform(gains.begin(), gains.end(), slot.around[output].begin(), [scaled](float gain) { return gain * scaled; });
+    }
+    slot.windowGain = std::sqrt(field / std::max(outputs.front().energy(), 1e-12));
 }
 
 /// Works out what the room asks for; other line lengths make another network of it, and the old one fades.
@@ -148,7 +117,9 @@ void RoomSlots::furnish(const Wanted& wanted, Slot& slot, std::uint64_t step)
 {
     slot.room = wanted.model.level().rooms[slot.index];
     if (slot.room->reverb.tail == Tail::response) {
-        takeResponse(wanted.response(slot.index), slot.room->reverb.preDelay_ms / 1000.0, slot);
+        slot.response = wanted.response(slot.index);
+        slot.convolver = std::make_unique<UniformConvolver>(slot.response->outputs().front().partitions());
+        slot.tail_s = slot.response->seconds() + slot.room->reverb.preDelay_ms / 1000.0;
     } else {
         design(wanted.model, slot, step);
     }
@@ -160,8 +131,9 @@ bool RoomSlots::goesOn(const Wanted& wanted, const Slot& slot) const
 {
     const Room& now = *wanted.model.level().rooms[slot.index];
     const Reverb& before = slot.room->reverb;
-    const bool alike = before.tail == now.reverb.tail && before.preDelay_ms == now.reverb.preDelay_ms && slot.room->shape == now.shape;
-    return alike && (slot.response ? slot.response->buffer == wanted.response(slot.index) : before.rt60_s == now.reverb.rt60_s);
+    const bool alike =
+        before.tail == now.reverb.tail && before.preDelay_ms == now.reverb.preDelay_ms && slot.room->shape == now.shape;
+    return alike && (slot.response ? slot.response == wanted.response(slot.index) : before.rt60_s == now.reverb.rt60_s);
 }
 
 RoomSlots::Slot* RoomSlots::slotFor(const Wanted& wanted, std::uint32_t room, std::uint64_t step)
@@ -231,7 +203,8 @@ void RoomSlots::fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Des
     const auto close = [](double a, double b) { return std::abs(a - b) <= lossesStep_db; };
     if (heard.window > 0.0 && !std::equal(heard.loss_db.begin(), heard.loss_db.end(), slot.lossFor_db.begin(), close)) {
         BandFilter::Levels_db levels{};
-        std::transform(heard.loss_db.begin(), heard.loss_db.end(), levels.begin(), [](double loss) { return -std::min(loss, 60.0); });
+        std::transform(heard.loss_db.begin(), heard.loss_db.end(), levels.begin(),
+                       [](double loss) { return -std::min(loss, 60.0); });
         slot.losses = designer(levels);
         slot.lossFor_db = heard.loss_db;
     }
@@ -264,7 +237,8 @@ void RoomSlots::decide(const Wanted& wanted, const BandFilter::Designer& designe
         RoomOrder order{.slot = i, .generation = slot.generation, .network = slot.network.get(), .design = slot.design.get()};
         if (slot.response) {
             order.convolver = slot.convolver.get();
-            order.responses = slot.response->channels;
+            order.responses = outputsOf(slot);
+            order.responseDelay = static_cast<std::size_t>(slot.room->reverb.preDelay_ms / 1000.0 * rate_);
         }
         const auto found = std::find_if(heard.begin(), heard.end(), [&](const RoomHeard& h) { return h.room == slot.index; });
         if (found != heard.end()) {

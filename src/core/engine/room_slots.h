@@ -1,11 +1,12 @@
 #pragma once
 
+#include "engine/room_response.h"
 #include "engine/step_plan.h"
 #include "hearing/model.h"
-#include "media/sample_buffer.h"
 
 #include <cstdint>
 #include <memory>
+#include <span>
 #include <vector>
 
 namespace stone
@@ -16,21 +17,18 @@ namespace stone
 class RoomSlots
 {
 public:
-    /// Responses are cut off after this.
-    static constexpr double longestResponse_s = 12.0;
-
     RoomSlots(Layout layout, int rate);
 
     /// What a level asks for.
     struct Wanted {
         const HearingModel& model;
-        const std::vector<SharedBuffer>& responses; ///< by room; null, or not there at all: none
+        const std::vector<SharedResponse>& responses; ///< by room; null, or not there at all: none
 
-        SharedBuffer response(std::uint32_t room) const { return room < responses.size() ? responses[room] : nullptr; }
+        SharedResponse response(std::uint32_t room) const { return room < responses.size() ? responses[room] : nullptr; }
     };
     /// Decides which rooms run in a step and fills in their orders. `heard`: what of each is heard.
-    void decide(const Wanted& wanted, const BandFilter::Designer& designer, const std::vector<RoomHeard>& heard, const Ears& ears,
-                std::uint64_t step, StepPlan& plan);
+    void decide(const Wanted& wanted, const BandFilter::Designer& designer, const std::vector<RoomHeard>& heard,
+                const Ears& ears, std::uint64_t step, StepPlan& plan);
 
     /// Into which slots a start goes, with gains for a voice of 0 dB.
     std::array<VoiceSend, mostSends> sendsOf(const RoomSends& sends) const;
@@ -41,18 +39,11 @@ public:
     void restart(std::uint64_t step);
 
 private:
-    /// An impulse response, output by output.
-    struct Response {
-        SharedBuffer buffer; ///< from which it was made
-        std::vector<UniformConvolver::Response> channels;
-        double energy = 0.0; ///< of all of them
-    };
-
     struct Slot {
         std::unique_ptr<LateNetwork> network;
         std::shared_ptr<const LateNetwork::Design> design;
         std::unique_ptr<UniformConvolver> convolver;
-        std::shared_ptr<const Response> response; ///< null: there is a network
+        SharedResponse response;          ///< null: there is a network
         std::shared_ptr<const Room> room; ///< for which the design was made; null: free
         std::uint32_t index = RoomMap::outside;
         std::uint32_t generation = 0;
@@ -74,9 +65,10 @@ private:
     bool goesOn(const Wanted& wanted, const Slot& slot) const;
     void furnish(const Wanted& wanted, Slot& slot, std::uint64_t step);
     void design(const HearingModel& model, Slot& slot, std::uint64_t step);
-    void takeResponse(const SharedBuffer& buffer, double preDelay_s, Slot& slot);
+    std::span<const UniformConvolver::Response> outputsOf(const Slot& slot) const;
     void aim(const HearingModel& model, Slot& slot) const;
-    void fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame, RoomOrder& order) const;
+    void fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame,
+                RoomOrder& order) const;
     void release(Slot& slot, std::uint64_t step);
 
     Layout layout_;

@@ -36,17 +36,18 @@ SharedMaterial materialOf(const std::shared_ptr<const Sound>& sound, SoundBank& 
 
 } // namespace
 
-std::vector<SharedBuffer> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading)
+std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading)
 {
-    std::vector<SharedBuffer> responses;
+    std::vector<SharedResponse> responses;
     for (const auto& room : level.rooms) {
         const Reverb& reverb = room->reverb;
         const std::filesystem::path path = reverb.tail == Tail::response ? resolve(reverb.response) : std::filesystem::path();
         if (path.empty()) {
             responses.emplace_back();
         } else {
-            responses.push_back((loading == Loading::now ? bank.load(path, false, Keeping::decoded)
-                                                         : bank.get(path, false, Keeping::decoded)).buffer);
+            const SoundBank::Entry entry =
+                loading == Loading::now ? bank.load(path, false, Keeping::decoded) : bank.get(path, false, Keeping::decoded);
+            responses.push_back(RoomResponse::of(entry.buffer));
         }
     }
     return responses;
@@ -99,9 +100,12 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
     }
     auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
                                                loading == Loading::now ? Ways::find : Ways::foundOnly);
-    return std::make_shared<const Scene>(
-        Scene{HearingModel(std::move(world)), std::move(materials), {}, loading == Loading::now, std::move(head),
-              responsesOf(*project->levels.find(level), bank, resolve, loading)});
+    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world)),
+                                               std::move(materials),
+                                               {},
+                                               loading == Loading::now,
+                                               std::move(head),
+                                               responsesOf(*project->levels.find(level), bank, resolve, loading)});
 }
 
 } // namespace stone

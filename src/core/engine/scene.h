@@ -1,6 +1,7 @@
 #pragma once
 
 #include "engine/course.h"
+#include "engine/room_response.h"
 #include "engine/sound_effects.h"
 #include "hearing/model.h"
 #include "media/sample_buffer.h"
@@ -34,11 +35,11 @@ using SharedMaterial = std::shared_ptr<const SoundMaterial>;
 /// are in memory. Immutable; a change makes a new one.
 struct Scene {
     HearingModel model;
-    std::vector<SharedMaterial> materials; ///< by playable; null while a file is being read or when none can be played
-    std::set<std::uint32_t> only{};        ///< when not empty: the emitters that may sound
-    bool waits = false;                    ///< for sounds that are streamed, as renders do, instead of missing them
-    SharedHead head{};                     ///< for binaural output; null: the built-in head
-    std::vector<SharedBuffer> responses{}; ///< by room; null where it has none, or while it is being read
+    std::vector<SharedMaterial> materials;   ///< by playable; null while a file is being read or when none can be played
+    std::set<std::uint32_t> only{};          ///< when not empty: the emitters that may sound
+    bool waits = false;                      ///< for sounds that are streamed, as renders do, instead of missing them
+    SharedHead head{};                       ///< for binaural output; null: the built-in head
+    std::vector<SharedResponse> responses{}; ///< by room; null where it has none, or while it is being read
 
     /// Of an emitter's own sound; null when there is none to play.
     SharedMaterial materialOf(std::uint32_t emitter) const
@@ -66,7 +67,7 @@ enum class Loading {
 bool isLooped(const Sound& sound, const SoundFile& file);
 
 /// The impulse responses of a level's rooms, by room; see Scene.
-std::vector<SharedBuffer> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading);
+std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading);
 
 /// Puts a scene together. The project must have the level. `ground`: the level's geometry, if there
 /// is any; `head`: for binaural output; null: the built-in one.

@@ -87,16 +87,17 @@ struct VoiceOrder {
 
 /// A room whose late field sounds in one step.
 struct RoomOrder {
-    std::uint32_t slot = 0;             ///< below mostRooms; at most one order of a plan has it
-    std::uint32_t generation = 0;       ///< another generation in the same slot is another room
-    LateNetwork* network = nullptr;     ///< of this room alone; null: it has a response
+    std::uint32_t slot = 0;         ///< below mostRooms; at most one order of a plan has it
+    std::uint32_t generation = 0;   ///< another generation in the same slot is another room
+    LateNetwork* network = nullptr; ///< of this room alone; null: it has a response
     const LateNetwork::Design* design = nullptr;
     UniformConvolver* convolver = nullptr; ///< of this room alone
     /// What each output of the field all round is; of the first also what is heard through openings. Empty: there is a network.
     std::span<const UniformConvolver::Response> responses{};
+    std::size_t responseDelay = 0;                            ///< frames
     std::array<ChannelGains, LateNetwork::surround> around{}; ///< where the outputs of the field all round go
-    ChannelGains window{};              ///< where the output goes that is heard through openings
-    BandFilter::Settings losses{};      ///< of that
+    ChannelGains window{};                                    ///< where the output goes that is heard through openings
+    BandFilter::Settings losses{};                            ///< of that
 };
 
 /// A sound whose reflections sound in one step.

@@ -28,11 +28,11 @@ public:
     bool paced() const { return paced_; }
 
     struct Kept {
-        bool fresh = true;        ///< nothing has come to its value yet
-        Screened wanted;          ///< as it was reckoned last
-        Vec3 from{0.0};           ///< where the ears were then
-        Bands loss_db{};          ///< on its way there
-        double turned = 0.0;      ///< and so is what comes through openings
+        bool fresh = true;   ///< nothing has come to its value yet
+        Screened wanted;     ///< as it was reckoned last
+        Vec3 from{0.0};      ///< where the ears were then
+        Bands loss_db{};     ///< on its way there
+        double turned = 0.0; ///< and so is what comes through openings
         Vec3 towards{0.0};
         double detour_m = 0.0;
         std::vector<Gazed> gazes; ///< by gaze of the emitter

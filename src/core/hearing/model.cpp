@@ -563,7 +563,8 @@ bool HearingModel::silenced(const Source& source, const Start& start, const Mome
            start.ends_s <= moment.when.from_s || start.pausedAt_s;
 }
 
-Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const
+Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,
+                                            HearScratch& scratch) const
 {
     const Source& source = sources_[heard.index];
     std::vector<Occluder::Source::Point>& points = scratch.points;
@@ -580,13 +581,12 @@ Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& h
             for (const std::uint32_t of : {room, scratch.rooms.room}) {
                 roomField_.map().holesNear(at, of, scratch.rooms.holes);
                 for (const std::uint32_t hole : scratch.rooms.holes) {
-                    if (scratch.rooms.open[hole] < 1.0) {
-                        scratch.leaves.push_back({&roomField_.map().holes()[hole], roomField_.through(hole, scratch.rooms.open)});
-                    }
+                    scratch.leaves.push_back({&roomField_.map().holes()[hole], roomField_.through(hole, scratch.rooms.open)});
                 }
             }
             // An opening between the two belongs to both, and stops them once.
-            std::sort(scratch.leaves.begin(), scratch.leaves.end(), [](const auto& a, const auto& b) { return a.hole < b.hole; });
+            std::sort(scratch.leaves.begin(), scratch.leaves.end(),
+                      [](const auto& a, const auto& b) { return a.hole < b.hole; });
             const auto same = [](const auto& a, const auto& b) { return a.hole == b.hole; };
             scratch.leaves.erase(std::unique(scratch.leaves.begin(), scratch.leaves.end(), same), scratch.leaves.end());
             sounding.leaves = scratch.leaves;

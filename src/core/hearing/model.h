@@ -36,20 +36,20 @@ struct Heard {
     double worldShare = 1.0;
     /// How far an area or a bed surrounds the ears, 0 to 1: with it the channels of its image go to their own directions.
     double opened = 0.0;
-    double offFront_deg = 0.0;  ///< between the emitter's front and the ears, 0 to 180
-    double front_deg = 0.0;     ///< heading of its front now
-    double imageTurn_deg = 0.0; ///< by which an image that stays in the world is turned as seen from the ears
-    double depth_m = 0.0;       ///< of the character in its zone
-    double speed_m_s = 0.0;     ///< between the ears and the emitter
-    double air_m = 0.0;         ///< metres of air that count; 0 where the emitter does not ask for it
-    double offGaze_deg = 0.0;   ///< between the gaze and the way to it, in space
-    Gazed gazed;                ///< what the gazes make of it
-    Screened screened;          ///< what walls take from the part in the world
+    double offFront_deg = 0.0;             ///< between the emitter's front and the ears, 0 to 180
+    double front_deg = 0.0;                ///< heading of its front now
+    double imageTurn_deg = 0.0;            ///< by which an image that stays in the world is turned as seen from the ears
+    double depth_m = 0.0;                  ///< of the character in its zone
+    double speed_m_s = 0.0;                ///< between the ears and the emitter
+    double air_m = 0.0;                    ///< metres of air that count; 0 where the emitter does not ask for it
+    double offGaze_deg = 0.0;              ///< between the gaze and the way to it, in space
+    Gazed gazed;                           ///< what the gazes make of it
+    Screened screened;                     ///< what walls take from the part in the world
     std::uint32_t room = RoomMap::outside; ///< in which it sounds
-    double given_db = -200.0;   ///< its own level at 1 m, as it goes into the space round it; below -199: nothing
-    RoomSends sends{};          ///< into which rooms' late fields it goes, and how loudly
-    double reverb_db = -200.0;  ///< what these give of it at the ears; below -199: nothing
-    LaneValues values;          ///< of all lanes, with what the family adds to them
+    double given_db = -200.0;              ///< its own level at 1 m, as it goes into the space round it; below -199: nothing
+    RoomSends sends{};                     ///< into which rooms' late fields it goes, and how loudly
+    double reverb_db = -200.0;             ///< what these give of it at the ears; below -199: nothing
+    LaneValues values;                     ///< of all lanes, with what the family adds to them
     Terms terms;
 };
 

@@ -263,6 +263,24 @@ Occluder::Energies Occluder::throughOpenings(const Source& source, Explained* to
     return energies;
 }
 
+/// A ray that only leaves stop is itself the way through these openings: what that way brings is not added again.
+void Occluder::takeStraightWays(const Source& source, const std::vector<const RoomMap::Hole*>& passed, Energies& left)
+{
+    constexpr double nearly_m = 1e-3;
+    const auto within = [&](const Vec3& point) {
+        return std::any_of(passed.begin(), passed.end(), [&](const RoomMap::Hole* hole) {
+            return std::abs(glm::dot(point - hole->centre, hole->normal)) < nearly_m && hole->toEdge_m(point) > -nearly_m;
+        });
+    };
+    for (const WaySeen& way : source.ways) {
+        if (std::all_of(way.points.begin() + 1, way.points.end() - 1, within)) {
+            for (std::size_t band = 0; band < left.size(); ++band) {
+                left[band] -= powerOf(way.loss_db[band]);
+            }
+        }
+    }
+}
+
 /// From where what comes through openings is heard, and how much of all that is.
 void Occluder::turn(const Vec3& ears, const Source& source, double weightHidden, const Energies& sum, Screened& screened)
 {
@@ -319,9 +337,11 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
             told->rays.push_back(std::move(ray));
         }
         Energies left = throughWalls(scratch.crossings);
+        scratch.passed.clear();
         for (const Source::Leaf& leaf : source.leaves) {
             if (leaf.hole->passedBy(ears, point.at)) {
                 std::transform(left.begin(), left.end(), leaf.passes.begin(), left.begin(), std::multiplies<>());
+                scratch.passed.push_back(leaf.hole);
             }
         }
         if (told != nullptr) {
@@ -334,6 +354,9 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
             }
             continue;
         }
+        if (scratch.crossings.empty()) {
+            takeStraightWays(source, scratch.passed, left);
+        }
         scratch.stopped.emplace_back(point.weight, left);
         weightHidden += point.weight;
     }
@@ -342,7 +365,7 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
         const Energies bending = source.elsewhere ? throughOpenings(source, told) : bent(ears, source, scratch, told);
         for (const auto& [weight, through] : scratch.stopped) {
             for (std::size_t band = 0; band < sum.size(); ++band) {
-                sum[band] += weight * std::min(through[band] + bending[band], 1.0);
+                sum[band] += weight * std::clamp(through[band] + bending[band], 0.0, 1.0);
             }
         }
         if (source.elsewhere) {

@@ -85,7 +85,7 @@ public:
         /// Of something in another room: the ways through openings, instead of those round corners.
         bool elsewhere = false;
         std::span<const WaySeen> ways{};
-        /// What stands half open or closed where rays may pass.
+        /// The openings where rays may pass, whatever stands in them.
         struct Leaf {
             const RoomMap::Hole* hole;
             std::array<double, 8> passes; ///< by band, of the energy
@@ -99,6 +99,7 @@ public:
         std::vector<Obstacles::Crossing> middle; ///< of the ray to the centre
         CornerGraph::Spread spread;
         std::vector<std::pair<double, std::array<double, 8>>> stopped; ///< weight and energies of rays
+        std::vector<const RoomMap::Hole*> passed;                      ///< by the last ray
         std::shared_ptr<const CornerGraph> spreadOf; ///< held, so that no other graph can take its place in memory
         /// Ways round corners that were spread from a place no further away than this still hold; their first stretch is
         /// measured anew.
@@ -126,16 +127,17 @@ private:
     Obstacles::Ray rayTo(const Vec3& ears, const Vec3& to, const Source& source) const;
     Energies throughWalls(const std::vector<Obstacles::Crossing>& crossings) const;
     Energies bent(const Vec3& ears, const Source& source, Scratch& scratch, Explained* told) const;
+    static void takeStraightWays(const Source& source, const std::vector<const RoomMap::Hole*>& passed, Energies& left);
     static Energies throughOpenings(const Source& source, Explained* told);
     static void turn(const Vec3& ears, const Source& source, double weightHidden, const Energies& sum, Screened& screened);
-    void bendRoundCorners(const std::shared_ptr<const CornerGraph>& graph, const Vec3& ears, const Source& source, Scratch& scratch,
-                          std::vector<WaySeen>& ways, bool tell) const;
+    void bendRoundCorners(const std::shared_ptr<const CornerGraph>& graph, const Vec3& ears, const Source& source,
+                          Scratch& scratch, std::vector<WaySeen>& ways, bool tell) const;
 
     std::shared_ptr<const Project> project_;
     Occlusion settings_;
     std::shared_ptr<const Obstacles> obstacles_;
-    std::vector<Surface> materials_;   ///< by surface
-    std::vector<Energies> tables_;     ///< by surface: what passes a wall whose thickness does not count
+    std::vector<Surface> materials_; ///< by surface
+    std::vector<Energies> tables_;   ///< by surface: what passes a wall whose thickness does not count
     std::vector<StoreyCorners> storeys_;
 };
 

@@ -14,7 +14,9 @@ namespace
 {
 
 /// More sides than this make second reflections that nobody tells apart.
-constexpr std::size_t mostSides = 16;
+constexpr std::size_t mostSides = 10;
+/// And with more than this a room is mirrored in its box.
+constexpr std::size_t mostCorners = 48;
 constexpr double mostAbsorbed = 0.95;
 /// What walls scatter does not come back from one place.
 constexpr double scattered_db = 3.0;
@@ -70,7 +72,9 @@ bool free(const std::vector<Vec2>& corners, const Vec2& from, const Vec2& to, st
 
 std::uint32_t nameOf(const Vec3& normal, double offset_m)
 {
-    const auto part = [](double x, double steps) { return static_cast<std::uint32_t>(static_cast<int>(std::lround(x * steps)) & 0xFF); };
+    const auto part = [](double x, double steps) {
+        return static_cast<std::uint32_t>(static_cast<int>(std::lround(x * steps)) & 0xFF);
+    };
     const std::uint32_t name = part(normal.x, 60.0) | part(normal.y, 60.0) << 8U |
                                static_cast<std::uint32_t>(std::lround(offset_m * 5.0) & 0xFFFF) << 16U;
     return std::max<std::uint32_t>(name, 16);
@@ -97,8 +101,12 @@ Reflections::Space Reflections::spaceOf(const Level& level, std::uint32_t room) 
     space.floor_m = low.z;
     space.ceiling_m = high.z;
     const bool outlined = std::holds_alternative<Box>(what.shape) || std::holds_alternative<Prism>(what.shape);
-    space.corners = outlined ? solid.footprint().front()
-                             : std::vector<Vec2>{{low.x, low.y}, {high.x, low.y}, {high.x, high.y}, {low.x, high.y}};
+    if (outlined) {
+        space.corners = solid.footprint().front();
+    }
+    if (!outlined || space.corners.size() > mostCorners) {
+        space.corners = {{low.x, low.y}, {high.x, low.y}, {high.x, high.y}, {low.x, high.y}};
+    }
     double turning = 0.0;
     double round_m = 0.0;
     for (std::size_t i = 0; i < space.corners.size(); ++i) {
@@ -209,8 +217,9 @@ void Reflections::findFlat(const Space& space, const Vec3& ears, const Vec3& sou
             if (free(space.corners, here, at, k, none) && free(space.corners, at, before, k, i) &&
                 free(space.corners, before, there, i, none)) {
                 const double t = last->first + (1.0 - last->first) * first->first;
-                flat.push_back({name(i, k), 2, second,
-                                shareOf(space, k, {at, height(last->first)}, open) * shareOf(space, i, {before, height(t)}, open)});
+                flat.push_back(
+                    {name(i, k), 2, second,
+                     shareOf(space, k, {at, height(last->first)}, open) * shareOf(space, i, {before, height(t)}, open)});
             }
         }
     }
@@ -230,13 +239,15 @@ void Reflections::look(const Vec3& ears, Scratch& scratch) const
         const double across = std::cos(elevation_deg * std::numbers::pi / 180.0);
         for (int i = 0; i < raysOfRing; ++i) {
             const double turn = 2.0 * std::numbers::pi * i / raysOfRing;
-            const auto face = obstacles_->faceAhead(ears, {across * std::cos(turn), across * std::sin(turn), up}, furthest_m / 2.0);
+            const auto face =
+                obstacles_->faceAhead(ears, {across * std::cos(turn), across * std::sin(turn), up}, furthest_m / 2.0);
             if (!face || std::abs(face->normal.z) > lying) {
                 continue;
             }
             const Vec3 at = ears + Vec3{across * std::cos(turn), across * std::sin(turn), up} * face->distance_m;
             const bool known = std::any_of(scratch.walls.begin(), scratch.walls.end(), [&](const Wall& wall) {
-                return glm::dot(wall.normal, face->normal) > sameTurn && std::abs(glm::dot(at - wall.at, wall.normal)) < sameOffset_m;
+                return glm::dot(wall.normal, face->normal) > sameTurn &&
+                       std::abs(glm::dot(at - wall.at, wall.normal)) < sameOffset_m;
             });
             if (!known) {
                 scratch.walls.push_back({nameOf(face->normal, glm::dot(at, face->normal)), at, face->normal});
@@ -267,7 +278,8 @@ void Reflections::findReal(const Vec3& ears, const Vec3& source, bool look, cons
             const double there_m = length * own / (own + off);
             const auto face = obstacles_->faceAhead(ears, way, there_m + clear_m);
             const Vec3 at = ears + way * there_m;
-            visible = face && std::abs(face->distance_m - there_m) < clear_m && glm::dot(face->normal, wall.normal) > sameTurn &&
+            visible = face && std::abs(face->distance_m - there_m) < clear_m &&
+                      glm::dot(face->normal, wall.normal) > sameTurn &&
                       obstacles_->clear({.from = at + wall.normal * (clear_m / 3.0), .to = source, .clearTo_m = clear_m});
         }
         if (visible) {

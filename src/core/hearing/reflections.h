@@ -66,8 +66,8 @@ public:
         std::vector<std::uint32_t> seen;
     };
 
-    /// The reflections of a source in the ears' own space, the nearest first. Clears `found`. `look`: whether rays are cast anew, where
-    /// the level's own walls count; else what is known still holds.
+    /// The reflections of a source in the ears' own space, the nearest first. Clears `found`. `look`: whether rays are cast
+    /// anew, where the level's own walls count; else what is known still holds.
     void find(const Vec3& ears, const Vec3& source, std::uint32_t room, const OpenShares& open, bool look, Scratch& scratch,
               Known& known, std::vector<Reflection>& found) const;
 
@@ -93,7 +93,8 @@ private:
         Vec2 image;
         double share;
     };
-    void findFlat(const Space& space, const Vec3& ears, const Vec3& source, const OpenShares& open, std::vector<Flat>& flat) const;
+    void findFlat(const Space& space, const Vec3& ears, const Vec3& source, const OpenShares& open,
+                  std::vector<Flat>& flat) const;
     double shareOf(const Space& space, std::size_t wall, const Vec3& at, const OpenShares& open) const;
     void look(const Vec3& ears, Scratch& scratch) const;
     void findReal(const Vec3& ears, const Vec3& source, bool look, const Scratch& scratch, Known& known,

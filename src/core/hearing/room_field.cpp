@@ -15,7 +15,7 @@ namespace stone
 namespace
 {
 
-constexpr double sabine = 0.161; ///< s/m
+constexpr double sabine = 0.161;      ///< s/m
 constexpr std::size_t spokenBand = 4; ///< 1 kHz
 /// Shares of the energy below this are not heard (-70 dB).
 constexpr double leastShare = 1e-7;
@@ -30,8 +30,8 @@ double surrounding(double share)
     return t * t * (3.0 - 2.0 * t);
 }
 
-/// What bending at one opening takes, dB, beside the spreading: behind its nearest edge as a thin rigid screen has it, within its
-/// light less and less the further from the edge; alike at the border.
+/// What bending at one opening takes, dB, beside the spreading: behind its nearest edge as a thin rigid screen has it, within
+/// its light less and less the further from the edge; alike at the border.
 struct Bend {
     WedgePath path;
     bool shadow;
@@ -40,10 +40,10 @@ struct Bend {
     double loss_db(double hz) const
     {
         if (shadow) {
-            const double direct_m = std::sqrt(std::pow(path.source_m, 2.0) + std::pow(path.receiver_m, 2.0) -
-                                              2.0 * path.source_m * path.receiver_m *
-                                                  std::cos(path.receiver_rad - path.source_rad) +
-                                              path.along_m * path.along_m);
+            const double direct_m =
+                std::sqrt(std::pow(path.source_m, 2.0) + std::pow(path.receiver_m, 2.0) -
+                          2.0 * path.source_m * path.receiver_m * std::cos(path.receiver_rad - path.source_rad) +
+                          path.along_m * path.along_m);
             const double round_m = std::hypot(path.source_m + path.receiver_m, path.along_m);
             return wedgeLoss_db(path, hz) - 20.0 * std::log10(round_m / direct_m);
         }
@@ -96,7 +96,8 @@ RoomField::RoomField(const World& world, const RoomMap& map) : world_(&world), m
         }
         absorption_m2_.push_back(area);
         const bool sounds = reverb.on && reverb.tail != Tail::none && reverb.late_db > -96.0;
-        lateEnergy_.push_back(sounds ? 16.0 * std::numbers::pi / area[spokenBand] * std::pow(10.0, reverb.late_db / 10.0) : 0.0);
+        lateEnergy_.push_back(sounds ? 16.0 * std::numbers::pi / area[spokenBand] * std::pow(10.0, reverb.late_db / 10.0)
+                                     : 0.0);
     }
     for (const auto& opening : level.openings) {
         const Project& project = world.project();
@@ -114,10 +115,8 @@ void RoomField::prepare(const Moment& moment, Scratch& scratch, double keepWithi
 {
     const auto& openings = world_->level().openings;
     scratch.open.resize(openings.size());
-    for (std::size_t i = 0; i < openings.size(); ++i) {
-        const Opening& opening = *openings[i];
-        scratch.open[i] =
-            opening.follows.empty() ? opening.open : std::clamp(world_->valueAt(moment, opening.follows), 0.0, 1.0);
+    for (std::uint32_t i = 0; i < openings.size(); ++i) {
+        scratch.open[i] = world_->openShare(moment, i);
     }
     scratch.room = map_->roomAt(moment.ears.at);
     if (!scratch.fresh || scratch.ways.room() != scratch.room ||
@@ -195,9 +194,8 @@ RoomSends RoomField::sendsOf(const Vec3& place, double level_db, const OpenShare
             sends[count++] = {next, into_db};
         } else {
             // The softest makes room.
-            const auto softest = std::min_element(sends.begin() + 1, sends.end(), [](const RoomSend& a, const RoomSend& b) {
-                return a.level_db < b.level_db;
-            });
+            const auto softest = std::min_element(sends.begin() + 1, sends.end(),
+                                                  [](const RoomSend& a, const RoomSend& b) { return a.level_db < b.level_db; });
             if (softest->level_db < into_db) {
                 *softest = {next, into_db};
             }
@@ -213,9 +211,13 @@ void RoomField::addWindow(const Moment& moment, std::uint32_t hole, double share
     std::array<double, 8> passes = through(hole, scratch.open);
     const Vec3 x = window.along * (0.7 * window.halfWidth_m);
     const Vec3 z{0.0, 0.0, 0.7 * window.halfHeight_m};
-    const Occluder::Source::Point points[] = {{window.centre, 1.0},         {window.centre - x - z, 1.0}, {window.centre + x - z, 1.0},
-                                              {window.centre + x + z, 1.0}, {window.centre - x + z, 1.0}};
-    const Screened screened = occluder.screen(moment.ears.at, {.centre = window.centre, .points = points, .clear_m = 0.3}, walls);
+    const Occluder::Source::Point points[] = {{window.centre, 1.0},
+                                              {window.centre - x - z, 1.0},
+                                              {window.centre + x - z, 1.0},
+                                              {window.centre + x + z, 1.0},
+                                              {window.centre - x + z, 1.0}};
+    const Screened screened =
+        occluder.screen(moment.ears.at, {.centre = window.centre, .points = points, .clear_m = 0.3}, walls);
     double all = 0.0;
     for (std::size_t band = 0; band < passes.size(); ++band) {
         passes[band] *= powerOf(screened.loss_db[band]);

@@ -38,8 +38,8 @@ using RoomSends = std::array<RoomSend, mostSends>;
 /// Rooms as they are heard: which answers how loudly, what goes from one to another, and how sound gets through openings.
 ///
 /// A room's late field is taken as diffuse (H. Kuttruff, Room Acoustics): from within, an opening takes as much of it away as
-/// it fills of all directions, and brings as much of what lies beyond. So walking through is a cross-fade by itself, both halves
-/// being alike in the doorway. Of a source's power so much goes into the next room as the opening has of the absorbing
+/// it fills of all directions, and brings as much of what lies beyond. So walking through is a cross-fade by itself, both
+/// halves being alike in the doorway. Of a source's power so much goes into the next room as the opening has of the absorbing
 /// area. What has gone through one opening is not followed further.
 ///
 /// Immutable; any number of threads may ask, each with a Scratch of its own.
@@ -65,15 +65,15 @@ public:
         std::vector<std::uint32_t> holes;
         std::vector<WaySeen> seen;
     };
-    /// Where the ears are and how far everything stands open, for all questions of a moment. `keepWithin_m`: ways that were spread
-    /// from a place no further away still hold.
+    /// Where the ears are and how far everything stands open, for all questions of a moment. `keepWithin_m`: ways that were
+    /// spread from a place no further away still hold.
     void prepare(const Moment& moment, Scratch& scratch, double keepWithin_m) const;
 
     /// What gets through an opening, by band, as a share of the energy.
     std::array<double, 8> through(std::uint32_t hole, const OpenShares& open) const;
 
-    /// The ways through openings from the ears to a place, with what each takes in each band. Empty when both are in one space or
-    /// nothing leads there.
+    /// The ways through openings from the ears to a place, with what each takes in each band. Empty when both are in one space
+    /// or nothing leads there.
     const std::vector<WaySeen>& waysTo(const Vec3& place, Scratch& scratch) const;
 
     /// Into which rooms something sounds, at a level of `level_db` at 1 m; a room of `outside` means none.

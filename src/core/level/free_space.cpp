@@ -52,8 +52,8 @@ private:
     std::vector<std::uint32_t> parent_;
 };
 
-/// The distance transform of P. Felzenszwalb and D. Huttenlocher (Theory of Computing 8, 2012) along one line: squares of distances,
-/// and where they are measured to.
+/// The distance transform of P. Felzenszwalb and D. Huttenlocher (Theory of Computing 8, 2012) along one line: squares of
+/// distances, and where they are measured to.
 void transformLine(std::vector<float>& f, std::vector<std::uint32_t>& from)
 {
     const std::size_t n = f.size();
@@ -227,7 +227,8 @@ void FreeSpace::measure()
     }
 }
 
-/// From what is widest down: each cell joins the region beside it or begins one; where two meet they stay apart or grow together.
+/// From what is widest down: each cell joins the region beside it or begins one; where two meet they stay apart or grow
+/// together.
 void FreeSpace::flood()
 {
     std::vector<std::uint32_t> order;
@@ -394,8 +395,10 @@ std::optional<FreeSpace::Gap> FreeSpace::neckNear(std::uint32_t cell) const
     const auto reach = static_cast<std::int64_t>(neckWithin_m / cell_m_);
     const std::int64_t x = cell % width_;
     const std::int64_t y = cell / width_;
-    for (std::int64_t row = std::max<std::int64_t>(y - reach, 0); row <= std::min<std::int64_t>(y + reach, height_ - 1); ++row) {
-        for (std::int64_t column = std::max<std::int64_t>(x - reach, 0); column <= std::min<std::int64_t>(x + reach, width_ - 1); ++column) {
+    for (std::int64_t row = std::max<std::int64_t>(y - reach, 0); row <= std::min<std::int64_t>(y + reach, height_ - 1);
+         ++row) {
+        for (std::int64_t column = std::max<std::int64_t>(x - reach, 0);
+             column <= std::min<std::int64_t>(x + reach, width_ - 1); ++column) {
             const auto here = static_cast<std::uint32_t>(row * width_ + column);
             const Vec2 way = at(nearest_[here]) - at(here);
             const double off_m = glm::length(way);
@@ -412,8 +415,9 @@ std::optional<FreeSpace::Gap> FreeSpace::neckNear(std::uint32_t cell) const
     if (necks.empty()) {
         return {};
     }
-    const double least_m =
-        std::min_element(necks.begin(), necks.end(), [](const Place& a, const Place& b) { return a.width_m < b.width_m; })->width_m;
+    const double least_m = std::min_element(necks.begin(), necks.end(), [](const Place& a, const Place& b) {
+                               return a.width_m < b.width_m;
+                           })->width_m;
     // As deep as the wall is thick: its middle.
     Vec2 middle{0.0};
     int count = 0;
@@ -440,7 +444,8 @@ std::vector<Vec2> FreeSpace::outlineOf(std::uint32_t region) const
         return x >= 0 && y >= 0 && x < static_cast<std::int64_t>(width_) && y < static_cast<std::int64_t>(height_) &&
                label_[static_cast<std::size_t>(y) * width_ + static_cast<std::size_t>(x)] == region;
     };
-    // The lowest cell, of these the leftmost, has the outside below: from its lower left corner on, with the region on the left.
+    // The lowest cell, of these the leftmost, has the outside below: from its lower left corner on, with the region on the
+    // left.
     const std::uint32_t first = cells_[region].front();
     std::int64_t x = first % width_;
     std::int64_t y = first / width_;

@@ -10,8 +10,8 @@ namespace stone
 {
 
 /// What is free between the walls of a cut, on a grid, divided where it narrows. Regions are those of a watershed over the
-/// distance to the walls (L. Vincent and P. Soille, IEEE PAMI 13, 1991), joined again where the way between two is nearly as wide as the
-/// narrower of them.
+/// distance to the walls (L. Vincent and P. Soille, IEEE PAMI 13, 1991), joined again where the way between two is nearly as
+/// wide as the narrower of them.
 class FreeSpace
 {
 public:

@@ -144,8 +144,7 @@ Mesh withoutSlender(const Mesh& mesh, double slender_m, std::vector<std::uint32_
 /// Walls are often put together from pieces: those of one material that touch or lie into each other count once.
 void joinTouching(std::vector<Obstacles::Crossing>& crossings)
 {
-    std::sort(crossings.begin(), crossings.end(),
-              [](const auto& a, const auto& b) { return a.enters_m < b.enters_m; });
+    std::sort(crossings.begin(), crossings.end(), [](const auto& a, const auto& b) { return a.enters_m < b.enters_m; });
     std::size_t kept = 0;
     for (std::size_t i = 0; i < crossings.size(); ++i) {
         bool joined = false;

@@ -37,8 +37,8 @@ public:
     struct Ray {
         Vec3 from;
         Vec3 to;
-        double clearFrom_m = 0.0; ///< nearer to its begin nothing counts
-        double clearTo_m = 0.0;   ///< nor nearer to its end
+        double clearFrom_m = 0.0;               ///< nearer to its begin nothing counts
+        double clearTo_m = 0.0;                 ///< nor nearer to its end
         std::optional<std::uint32_t> without{}; ///< a node of the mesh that does not count
     };
     /// The walls on the way, in order of where they are entered; each once. Clears `crossings`. An entry is paired with the
@@ -51,7 +51,7 @@ public:
     /// A face as a ray meets it first.
     struct Face {
         double distance_m;
-        Vec3 normal; ///< unit vector, towards where the ray came from
+        Vec3 normal;            ///< unit vector, towards where the ray came from
         std::uint32_t material; ///< into mesh().materials
     };
     /// The first face from a place in a direction (a unit vector), no further than so far.
@@ -71,7 +71,7 @@ private:
     std::vector<std::uint32_t> solidOf_; ///< by triangle; this and the next are filled in while the mesh is thinned out
     std::vector<bool> closed_;           ///< by solid: it has no open border
     Mesh mesh_;
-    std::vector<Vec3> normals_;          ///< by triangle, not of unit length
+    std::vector<Vec3> normals_; ///< by triangle, not of unit length
     RayScene rays_;
     mutable std::mutex cornersMutex_;
     mutable std::map<double, std::shared_ptr<const CornerGraph>> corners_; ///< by height

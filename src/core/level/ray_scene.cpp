@@ -97,7 +97,8 @@ void RayScene::meetAll(const Vec3& from, const Vec3& direction, double within_m,
     collecting.context.filter = [](const RTCFilterFunctionNArguments* asked) {
         auto& found = *reinterpret_cast<Collecting*>(asked->context)->hits;
         if (found.size() < mostHits) {
-            found.push_back({static_cast<double>(RTCRayN_tfar(asked->ray, asked->N, 0)), RTCHitN_primID(asked->hit, asked->N, 0)});
+            found.push_back(
+                {static_cast<double>(RTCRayN_tfar(asked->ray, asked->N, 0)), RTCHitN_primID(asked->hit, asked->N, 0)});
         }
         asked->valid[0] = 0;
     };

@@ -29,7 +29,7 @@ struct Gaze {
     SignalId from;
     SignalId until;
     ZoneId zone;
-    std::vector<FamilyId> families;   ///< for whom; with `emitters` empty: for everything
+    std::vector<FamilyId> families; ///< for whom; with `emitters` empty: for everything
     std::vector<EmitterId> emitters;
     std::vector<EmitterId> exempt; ///< and for whom never
     Extras extras{};

@@ -60,9 +60,9 @@ struct Occlusion {
 /// How an emitter takes part in that.
 struct Screening {
     bool on = true;
-    double size_m = 0.4;         ///< radius within which it sounds; areas have their own extent; >= 0
-    double clear_m = 0.2;        ///< what is nearer to it does not count; >= 0
-    std::string housing = {};    ///< name of a part of the level that does not stop it; empty: none
+    double size_m = 0.4;      ///< radius within which it sounds; areas have their own extent; >= 0
+    double clear_m = 0.2;     ///< what is nearer to it does not count; >= 0
+    std::string housing = {}; ///< name of a part of the level that does not stop it; empty: none
     Extras extras{};
 
     bool operator==(const Screening&) const = default;

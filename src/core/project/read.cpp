@@ -382,6 +382,8 @@ private:
             opening.id.text = identify(item, opening.name, "opening", openingIds);
             readOpening(item, opening);
             opening.follows.text = settle(project.gameValues, opening.follows.text);
+            opening.opensOn.text = settle(project.signalNames, opening.opensOn.text);
+            opening.closesOn.text = settle(project.signalNames, opening.closesOn.text);
             level.openings.append(std::move(opening));
         });
         if (reader.has("outside")) {

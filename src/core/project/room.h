@@ -26,7 +26,7 @@ struct Reverb {
     std::string response; ///< the file with the impulse response; its channels come evenly from round the ears
     /// With a response only how much the room absorbs, and so how loudly it answers.
     BandValues rt60_s{0.9, 0.9, 0.9, 0.9, 0.85, 0.8, 0.7, 0.5}; ///< by octave band; 0.05 to 30
-    double preDelay_ms = 15.0;                                   ///< until the late field begins; 0 to 250
+    double preDelay_ms = 15.0;                                  ///< until the late field begins; 0 to 250
     double early_db = 0.0; ///< of single reflections, over what its walls give by themselves; -96 (none) to 24
     /// Over what the room's volume and RT60 give by themselves. A level of silence or less switches the late field off.
     double late_db = 0.0; ///< -96 to 24
@@ -64,11 +64,14 @@ struct Opening {
     std::string name;
     Vec2 from{-0.5, 0.0}; ///< the ends of the line
     Vec2 to{0.5, 0.0};
-    double sill_m = 0.0; ///< height of its lower edge, as in the level
-    double head_m = 2.1; ///< and of its upper edge; > sill
-    double open = 1.0;   ///< share of it that stands open, 0 to 1
-    GameValueId follows; ///< a game value that the share follows instead, 0 to 1; empty: none
-    MaterialId leaf;     ///< of the closed part; empty: a wooden door
+    double sill_m = 0.0;  ///< height of its lower edge, as in the level
+    double head_m = 2.1;  ///< and of its upper edge; > sill
+    double open = 1.0;    ///< share of it that stands open, 0 to 1
+    GameValueId follows;  ///< a game value that the share follows instead, 0 to 1; empty: none
+    SignalId opensOn;     ///< at which it swings wide open; empty: none
+    SignalId closesOn;    ///< and shut
+    double swing_s = 0.8; ///< that takes; >= 0
+    MaterialId leaf;      ///< of the closed part; empty: a wooden door
     Extras extras{};
 
     bool operator==(const Opening&) const = default;

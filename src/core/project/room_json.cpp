@@ -42,6 +42,9 @@ template <class Io> void describe(Io io, const Opening&)
     io.number("head_m", &Opening::head_m, ranges::metres);
     io.number("open", &Opening::open, {0.0, 1.0});
     io.id("follows", &Opening::follows);
+    io.id("opens_on", &Opening::opensOn);
+    io.id("closes_on", &Opening::closesOn);
+    io.number("swing_s", &Opening::swing_s, {0.0, 60.0});
     io.id("leaf", &Opening::leaf);
 }
 

@@ -290,6 +290,20 @@ void World::step(WorldState& state, const Input& input, double from_s) const
     }
 }
 
+/// Doors that wait for a signal swing from where they stand.
+void World::moveDoors(WorldState& state, const SignalId& signal, double time_s) const
+{
+    for (const std::uint32_t i : doors_) {
+        const Opening& door = *level_->openings[i];
+        if (signal != door.opensOn && signal != door.closesOn) {
+            continue;
+        }
+        const auto known = state.doors.find(i);
+        const double now = known != state.doors.end() ? known->second.at(time_s) : door.open;
+        state.doors[i] = {now, signal == door.opensOn ? 1.0 : 0.0, time_s, door.swing_s};
+    }
+}
+
 void World::advance(WorldState& state, const Input& input) const
 {
     const bool first = state.time_s < 0.0;
@@ -321,6 +335,7 @@ void World::advance(WorldState& state, const Input& input) const
         std::string key = keyOf(happening.cause);
         if (happening.cause == Cause::signal) {
             key += happening.signal.text;
+            moveDoors(state, happening.signal, from_s);
             for (std::size_t i = 0; i < gazes.size(); ++i) {
                 if (happening.signal == gazes[i]->from || happening.signal == gazes[i]->until) {
                     state.gazing[i] = happening.signal == gazes[i]->from;

@@ -93,7 +93,8 @@ NestingDepths::NestingDepths(const RoomMap& rooms, const ZoneMap& zones)
     }
 }
 
-std::optional<double> NestingDepths::depth_m(const RoomMap& rooms, const ZoneMap& zones, std::uint32_t zone, const Vec3& place) const
+std::optional<double> NestingDepths::depth_m(const RoomMap& rooms, const ZoneMap& zones, std::uint32_t zone,
+                                             const Vec3& place) const
 {
     if (zone >= nests_.size() || nests_[zone].within.empty()) {
         return {};

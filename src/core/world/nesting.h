@@ -10,16 +10,16 @@ namespace stone
 {
 
 /// How deep places lie in zones, counted along the shortest way from an opening by which one comes in from the zone above: a
-/// cellar behind a wall is far from the yard, however thin the wall. Where a place is reached depends on nothing but the place, so that
-/// somebody may have begun inside. Immutable.
+/// cellar behind a wall is far from the yard, however thin the wall. Where a place is reached depends on nothing but the place,
+/// so that somebody may have begun inside. Immutable.
 class NestingDepths
 {
 public:
     NestingDepths() = default;
     NestingDepths(const RoomMap& rooms, const ZoneMap& zones);
 
-    /// Nothing where the zone has no zone above it, moves, or no opening leads out of it, and for places in no room of it. Both maps as
-    /// given before. Never less than nothing; continuous through openings.
+    /// Nothing where the zone has no zone above it, moves, or no opening leads out of it, and for places in no room of it. Both
+    /// maps as given before. Never less than nothing; continuous through openings.
     std::optional<double> depth_m(const RoomMap& rooms, const ZoneMap& zones, std::uint32_t zone, const Vec3& place) const;
 
 private:

@@ -78,8 +78,7 @@ double RoomMap::Hole::share(const Vec3& place) const
     const Vec3 z{0.0, 0.0, halfHeight_m};
     const Vec3 to = centre - place;
     const Vec3 corners[] = {to - x - z, to + x - z, to + x + z, to - x + z};
-    const double angle =
-        solidAngle(corners[0], corners[1], corners[2]) + solidAngle(corners[0], corners[2], corners[3]);
+    const double angle = solidAngle(corners[0], corners[1], corners[2]) + solidAngle(corners[0], corners[2], corners[3]);
     return std::min(angle / (4.0 * std::numbers::pi), 0.5);
 }
 
@@ -303,9 +302,8 @@ void RoomWays::waysTo(const RoomMap& map, const Vec3& to, std::uint32_t room, st
             }
         }
     }
-    std::sort(candidates.begin(), candidates.end(), [](const Candidate& a, const Candidate& b) {
-        return a.way_m != b.way_m ? a.way_m < b.way_m : a.last < b.last;
-    });
+    std::sort(candidates.begin(), candidates.end(),
+              [](const Candidate& a, const Candidate& b) { return a.way_m != b.way_m ? a.way_m < b.way_m : a.last < b.last; });
     // What comes to be left out has faded by then.
     const double border_m = candidates.size() > mostWays ? candidates[mostWays].way_m : furthest_m;
     candidates.resize(std::min(candidates.size(), mostWays));

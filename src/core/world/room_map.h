@@ -55,8 +55,8 @@ public:
         double toEdge_m(const Vec3& place) const;
         /// The place on its edge that is nearest to one in its plane.
         Vec3 nearestOnEdge(const Vec3& place) const;
-        /// The share of all directions that it fills as seen from a place, 0 to 0.5 (A. Van Oosterom and J. Strackee, IEEE Trans.
-        /// Biomed. Eng. 30, 1983, for its two triangles).
+        /// The share of all directions that it fills as seen from a place, 0 to 0.5 (A. Van Oosterom and J. Strackee, IEEE
+        /// Trans. Biomed. Eng. 30, 1983, for its two triangles).
         double share(const Vec3& place) const;
     };
     /// By opening of the level.
@@ -84,7 +84,7 @@ private:
     std::vector<std::uint32_t> outer_;  ///< openings to the outside
     std::vector<Hole> holes_;
     SphereIndex roomIndex_;
-    SphereIndex inHoles_;  ///< of what is about in an opening
+    SphereIndex inHoles_;    ///< of what is about in an opening
     SphereIndex outerIndex_; ///< of spheres of the reach round the openings to the outside
 };
 
@@ -113,8 +113,8 @@ public:
     const Vec3& from() const { return from_; }
     std::uint32_t room() const { return room_; }
 
-    /// The shortest way for each pair of a first and a last opening, the shortest of these first; appended to `ways`. None for a
-    /// place in the same room.
+    /// The shortest way for each pair of a first and a last opening, the shortest of these first; appended to `ways`. None for
+    /// a place in the same room.
     void waysTo(const RoomMap& map, const Vec3& to, std::uint32_t room, std::vector<RoomWay>& ways) const;
 
 private:

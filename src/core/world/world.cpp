@@ -119,6 +119,11 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
     zones_ = ZoneMap(*level_, std::move(solids));
     rooms_ = RoomMap(*level_);
     nesting_ = NestingDepths(rooms_, zones_);
+    for (std::uint32_t i = 0; i < level_->openings.size(); ++i) {
+        if (!level_->openings[i]->opensOn.empty() || !level_->openings[i]->closesOn.empty()) {
+            doors_.push_back(i);
+        }
+    }
     livelyInZone_.resize(zones_.size());
     std::vector<Sphere> livelySpheres;
     const auto& emitters = level_->emitters;
@@ -218,6 +223,14 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
         }
         now.values.push_back(ramp);
     }
+    now.doors.clear();
+    for (const auto& [door, ramp] : state.doors) {
+        const auto& openings = level_->openings;
+        const auto same = [&, id = before.level_->openings[door]->id](const auto& opening) { return opening->id == id; };
+        if (const auto found = std::find_if(openings.begin(), openings.end(), same); found != openings.end()) {
+            now.doors.emplace(static_cast<std::uint32_t>(found - openings.begin()), ramp);
+        }
+    }
     now.gazing.clear();
     for (const auto& gaze : project_->gazes) {
         bool on = false;
@@ -266,6 +279,20 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
     rezoned(state.zones.in, now.zones.in);
     rezoned(state.zones.counted, now.zones.counted);
     return now;
+}
+
+double World::openShare(const Moment& moment, std::uint32_t opening) const
+{
+    const Opening& what = *level_->openings[opening];
+    if (!what.follows.empty()) {
+        return std::clamp(valueAt(moment, what.follows), 0.0, 1.0);
+    }
+    if (moment.state != nullptr) {
+        if (const auto moved = moment.state->doors.find(opening); moved != moment.state->doors.end()) {
+            return moved->second.at(moment.when.to_s);
+        }
+    }
+    return what.open;
 }
 
 bool World::gazes(std::size_t gaze, const Moment& moment, const ZonesAt& zones) const
@@ -455,8 +482,8 @@ Sphere World::rangeOf(std::uint32_t emitter) const
 void World::zonesAt(const Moment& moment, ZonesAt& zones) const
 {
     zones_.at(
-        moment.visitor, [&](const Riding& riding) { return carriageOf(riding, moment); },
-        zones, [&](std::uint32_t zone) { return nesting_.depth_m(rooms_, zones_, zone, moment.visitor); });
+        moment.visitor, [&](const Riding& riding) { return carriageOf(riding, moment); }, zones,
+        [&](std::uint32_t zone) { return nesting_.depth_m(rooms_, zones_, zone, moment.visitor); });
 }
 
 Moment World::momentOf(const WorldState& state, const Ears& ears, const TimeSpan& when) const

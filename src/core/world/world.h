@@ -81,6 +81,8 @@ public:
 
     /// The number of a game value at a moment; 0 for one that does not exist.
     double valueAt(const Moment& moment, const GameValueId& id) const;
+    /// How far an opening stands open at a moment, 0 to 1.
+    double openShare(const Moment& moment, std::uint32_t opening) const;
     /// Where the thing is that carries something.
     Carriage carriageOf(const Riding& riding, const Moment& moment) const;
     /// When a Roamer set off: the start that counts at a moment; none: it has not.
@@ -134,6 +136,7 @@ private:
     void answer(WorldState& state, std::uint32_t emitter, SprinkleState& sprinkle, const Start& call) const;
     std::optional<Vec3> sprinkleAt(const WorldState& state, std::uint32_t emitter, const SprinkleChance& chance,
                                    std::uint64_t number, std::size_t sector, unsigned firstAttempt) const;
+    void moveDoors(WorldState& state, const SignalId& signal, double time_s) const;
     void beLively(WorldState& state, double from_s, double to_s) const;
     void arrive(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const;
     Start startOf(std::uint32_t emitter, Start::Part part, std::uint32_t playable, std::uint64_t number, double time_s,
@@ -169,6 +172,7 @@ private:
     SphereIndex livelyIndex_; ///< of those
     std::vector<std::uint32_t> livelyEverywhere_;
     std::vector<std::uint32_t> steps_;
+    std::vector<std::uint32_t> doors_; ///< openings that wait for a signal
     bool watchesGround_ = false;
 };
 

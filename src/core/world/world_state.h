@@ -85,7 +85,7 @@ struct WorldState {
     static constexpr double notBegun = -1.0;
     double time_s = notBegun; ///< since the level's start
 
-    /// A game value on its way.
+    /// A game value, or a door, on its way.
     struct Ramp {
         double from = 0.0;
         double to = 0.0;
@@ -98,7 +98,8 @@ struct WorldState {
             return from + (to - from) * t;
         }
     };
-    std::vector<Ramp> values; ///< by game value of the project
+    std::vector<Ramp> values;            ///< by game value of the project
+    std::map<std::uint32_t, Ramp> doors; ///< openings of the level that a signal has moved, and how far they stand open
 
     std::vector<bool> gazing; ///< by gaze of the project: a signal has set it going
 

@@ -19,7 +19,8 @@ namespace stone
 struct Presence {
     std::uint32_t zone = 0;
     double depth_m = 0.0; ///< > 0
-    /// The same along the way from where one comes in from the zone above, as far as there is one; see NestingDepths. Equal to depth_m else.
+    /// The same along the way from where one comes in from the zone above, as far as there is one; see NestingDepths. Equal to
+    /// depth_m else.
     double way_m = 0.0;
 };
 
