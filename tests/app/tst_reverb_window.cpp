@@ -64,28 +64,6 @@ class TestReverbWindow : public QObject
 {
     Q_OBJECT
 
-private:
-    static void menu(WindowFixture& f, const QString& text)
-    {
-        for (QAction* action : f.window->findChildren<QAction*>()) {
-            if (QString(action->text()).remove('&') == text) {
-                action->trigger();
-                return;
-            }
-        }
-        qFatal("no %s in the menus", qPrintable(text));
-    }
-    static std::vector<float> pass(WindowFixture& f, double seconds)
-    {
-        std::vector<float> out;
-        for (double t = 0.0; t < seconds; t += 0.02) {
-            const auto more = f.clock->advance(f.playback->live(), 0.02);
-            out.insert(out.end(), more.begin(), more.end());
-            f.playback->tick(0.02);
-        }
-        return out;
-    }
-
 private slots:
     /// F2 claps: first the clap, then the room; without rooms only the clap. While nobody listens it says so.
     void aClapIsAnswered()
@@ -95,20 +73,20 @@ private slots:
         QTest::keyClick(f.window.get(), Qt::Key_F2);
         QVERIFY(f.window->banner().message().contains("Space"));
         f.playback->setListening(true);
-        QVERIFY(largest(pass(f, 0.3)) < 1e-6);
+        QVERIFY(largest(f.pass(0.3)) < 1e-6);
         QTest::keyClick(f.window.get(), Qt::Key_F2);
-        const auto clap = pass(f, 0.2);
+        const auto clap = f.pass(0.2);
         QVERIFY(largest(clap) > 0.2);
-        const auto tail = pass(f, 0.2);
+        const auto tail = f.pass(0.2);
         QVERIFY2(largest(tail) > 0.003, qPrintable(QString::number(largest(tail))));
-        pass(f, 2.0);
+        f.pass(2.0);
         QTest::keyClick(f.window.get(), Qt::Key_F2, Qt::ShiftModifier);
-        QVERIFY(largest(pass(f, 0.2)) > 0.2);
+        QVERIFY(largest(f.pass(0.2)) > 0.2);
         QTest::keyClick(f.window.get(), Qt::Key_F9);
-        pass(f, 2.0);
+        f.pass(2.0);
         QTest::keyClick(f.window.get(), Qt::Key_F2);
-        QVERIFY(largest(pass(f, 0.2)) > 0.2);
-        QVERIFY(largest(pass(f, 0.2)) < 1e-4);
+        QVERIFY(largest(f.pass(0.2)) > 0.2);
+        QVERIFY(largest(f.pass(0.2)) < 1e-4);
     }
 
     /// F12: the decay of the place one stands in against what was set, band by band; and as a file.
@@ -178,14 +156,14 @@ private slots:
         QTRY_COMPARE(f.session->bank().pending(), std::size_t{0});
         QTest::qWait(100);
         f.playback->setListening(true);
-        pass(f, 0.3);
+        f.pass(0.3);
         // After the file dialog.
         f.window->activateWindow();
         QVERIFY(QTest::qWaitForWindowActive(f.window.get()));
         f.plan().setFocus();
         QTest::keyClick(f.window.get(), Qt::Key_F2);
-        pass(f, 0.3);
-        const double tail = largest(pass(f, 0.3));
+        f.pass(0.3);
+        const double tail = largest(f.pass(0.3));
         QVERIFY2(tail > 0.003, qPrintable(QString::number(tail)));
         f.choose("reverbTail", "Only echoes, as outdoors");
         QTRY_COMPARE(reverb().tail, Tail::none);
@@ -201,20 +179,20 @@ private slots:
     void roomsComeFromTheLevel()
     {
         WindowFixture f(inTheHalt, true);
-        menu(f, "Rooms and openings from the level");
+        f.menu("Rooms and openings from the level");
         QTRY_COMPARE_WITH_TIMEOUT(f.level().rooms.size(), std::size_t(5), 20000);
         QCOMPARE(f.level().openings.size(), std::size_t(7));
         QVERIFY(f.window->banner().message().contains("5 rooms and 7 openings"));
         // One of them is the hall in which the character stands.
         const auto& heard = f.playback->roomsHeard();
         QVERIFY(!heard.empty());
-        menu(f, "Rooms and openings from the level");
+        f.menu("Rooms and openings from the level");
         QTRY_VERIFY_WITH_TIMEOUT(f.window->banner().message().contains("no closed space"), 20000);
         QCOMPARE(f.level().rooms.size(), std::size_t(5));
         f.session->undo();
         QVERIFY(f.level().rooms.empty() && f.level().openings.empty());
         WindowFixture empty(inARoom);
-        menu(empty, "Rooms and openings from the level");
+        empty.menu("Rooms and openings from the level");
         QVERIFY(empty.window->banner().message().contains("no geometry"));
     }
 };

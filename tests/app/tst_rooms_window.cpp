@@ -30,16 +30,6 @@ class TestRoomsWindow : public QObject
     Q_OBJECT
 
 private:
-    static void menu(WindowFixture& f, const QString& text)
-    {
-        for (QAction* action : f.window->findChildren<QAction*>()) {
-            if (QString(action->text()).remove('&') == text) {
-                action->trigger();
-                return;
-            }
-        }
-        qFatal("no %s in the menus", qPrintable(text));
-    }
     static double reverb_db(WindowFixture& f)
     {
         const auto& heard = f.playback->roomsHeard();
@@ -56,22 +46,13 @@ private slots:
         auto* graph = f.find<DecayGraph>("decayGraph");
         QVERIFY(graph->isVisible());
         f.playback->setListening(true);
-        const auto pass = [&](double seconds) {
-            std::vector<float> out;
-            for (double t = 0.0; t < seconds; t += 0.02) {
-                const auto more = f.clock->advance(f.playback->live(), 0.02);
-                out.insert(out.end(), more.begin(), more.end());
-                f.playback->tick(0.02);
-            }
-            return out;
-        };
-        pass(0.5);
+        f.pass(0.5);
         const double before = reverb_db(f);
         QVERIFY(before > -60.0);
         WindowFixture::drag(graph, graph->placeOf(4), graph->placeOf(4) + QPointF(0, -40));
         QVERIFY2(room(f, "hall").reverb.rt60_s[4] > 2.0, qPrintable(QString::number(room(f, "hall").reverb.rt60_s[4])));
         QVERIFY(f.session->undoName().contains("RT60") && f.session->undoName().contains("1k"));
-        pass(0.2);
+        f.pass(0.2);
         QVERIFY(reverb_db(f) > before + 3.0); // the longer it rings, the louder
         f.session->undo();
         QCOMPARE(room(f, "hall").reverb.rt60_s[4], 0.85);
@@ -89,7 +70,7 @@ private slots:
         f.choose("reverbPoint", "Tiled passage");
         QTRY_COMPARE(room(f, "hall").reverb.rt60_s, reverbPoints()[2].reverb.rt60_s);
         // What all this did to the sound broke nothing.
-        const auto out = pass(0.6);
+        const auto out = f.pass(0.6);
         QVERIFY2(fixture::largestBreak(out, 0) < 0.01, qPrintable(QString::number(fixture::largestBreak(out, 0))));
     }
 
@@ -112,7 +93,7 @@ private slots:
     {
         WindowFixture f(inARoom);
         const auto at = [&](double x, double y) { return f.plan().camera().toScreen(Vec3{x, y, 0}); };
-        menu(f, "Opening");
+        f.menu("Opening");
         f.click(at(4.1, -0.5));
         f.click(at(4.1, 0.5));
         QCOMPARE(f.level().openings.size(), std::size_t(1));
@@ -148,7 +129,7 @@ private slots:
     void aRoomIsMadeAndPulled()
     {
         WindowFixture f(oneTone);
-        menu(f, "Room");
+        f.menu("Room");
         QCOMPARE(f.level().rooms.size(), std::size_t(1));
         QVERIFY(f.window->findChild<RoomPage*>("roomPage")->isVisible());
         const double width = Solid(f.level().rooms[0]->shape, {}).box()[1].x;

@@ -109,6 +109,30 @@ public:
         QTest::mouseRelease(widget, Qt::LeftButton, modifiers, to.toPoint());
     }
 
+    /// Chooses from the menus.
+    void menu(const QString& text)
+    {
+        for (QAction* action : window->findChildren<QAction*>()) {
+            if (QString(action->text()).remove('&') == text) {
+                action->trigger();
+                return;
+            }
+        }
+        qFatal("no %s in the menus", qPrintable(text));
+    }
+
+    /// Lets time pass, while the window listens: what comes out.
+    std::vector<float> pass(double seconds)
+    {
+        std::vector<float> out;
+        for (double t = 0.0; t < seconds; t += 0.02) {
+            const auto more = clock->advance(playback->live(), 0.02);
+            out.insert(out.end(), more.begin(), more.end());
+            playback->tick(0.02);
+        }
+        return out;
+    }
+
     /// Types a number into a field and leaves it with Enter.
     void type(const char* field, const QString& text)
     {

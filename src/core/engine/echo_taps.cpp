@@ -74,29 +74,42 @@ void EchoTaps::aim(std::span<const EchoTap> taps) noexcept
 void EchoTaps::read(Reader& reader, std::span<Block> sums) noexcept
 {
     const std::vector<float>& line = lines_[reader.tap.bounces > 1 ? 1 : 0];
-    const float slope = (reader.delayTo - reader.tap.delay) / static_cast<float>(blockFrames);
     const float longest = static_cast<float>(mask_) - static_cast<float>(2 * blockFrames);
-    for (std::size_t i = 0; i < blockFrames; ++i) {
-        const float delay = std::clamp(reader.tap.delay + slope * static_cast<float>(static_cast<int>(i)), 0.0F, longest);
-        const auto whole = static_cast<std::size_t>(delay);
-        const float part = delay - static_cast<float>(static_cast<int>(whole));
-        const std::size_t place = at_ + i - whole;
-        scratch_[i] = line[place & mask_] * (1.0F - part) + line[(place - 1) & mask_] * part;
+    const float from = std::clamp(reader.tap.delay, 0.0F, longest);
+    const float slope = (std::clamp(reader.delayTo, 0.0F, longest) - from) / static_cast<float>(blockFrames);
+    const auto first = static_cast<std::size_t>(from);
+    const std::size_t start = (at_ - first) & mask_;
+    if (slope == 0.0F && start > 0 && start + blockFrames <= line.size()) {
+        // It stands still, and in one piece: no place has to be worked out.
+        const float part = from - static_cast<float>(static_cast<int>(first));
+        const float* samples = line.data() + start;
+        for (std::size_t i = 0; i < blockFrames; ++i) {
+            scratch_[i] = samples[i] * (1.0F - part) + *(samples + i - 1) * part;
+        }
+    } else {
+        for (std::size_t i = 0; i < blockFrames; ++i) {
+            const float delay = from + slope * static_cast<float>(static_cast<int>(i));
+            const auto whole = static_cast<std::size_t>(static_cast<std::int32_t>(delay));
+            const float part = delay - static_cast<float>(static_cast<std::int32_t>(whole));
+            const std::size_t place = at_ + i - whole;
+            scratch_[i] = line[place & mask_] * (1.0F - part) + line[(place - 1) & mask_] * part;
+        }
     }
     reader.tap.delay = reader.delayTo;
     bool sounds = false;
     for (std::size_t channel = 0; channel < sums.size(); ++channel) {
         float& now = reader.tap.gains[channel];
-        const float from = now;
-        const float missing = reader.target[channel] - from;
-        now = std::abs(missing) < inaudible ? reader.target[channel] : from + missing * share;
+        const float before = now;
+        const float missing = reader.target[channel] - before;
+        now = std::abs(missing) < inaudible ? reader.target[channel] : before + missing * share;
         sounds = sounds || now != 0.0F;
-        if (from == 0.0F && now == 0.0F) {
+        if (before == 0.0F && now == 0.0F) {
             continue;
         }
-        const float step = (now - from) / static_cast<float>(blockFrames);
+        const float step = (now - before) / static_cast<float>(blockFrames);
+        float* sum = sums[channel].data();
         for (std::size_t i = 0; i < blockFrames; ++i) {
-            sums[channel][i] += scratch_[i] * (from + step * static_cast<float>(static_cast<int>(i)));
+            sum[i] += scratch_[i] * (before + step * static_cast<float>(static_cast<int>(i)));
         }
     }
     reader.on = sounds || reader.target != ChannelGains{};
