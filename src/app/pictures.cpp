@@ -200,12 +200,15 @@ std::map<QString, Scene> scenes()
         {"opening",
          [](Stage& s) {
              s.open(s.shown);
-             s.session.selectOnly({"tea-urn"});
-             s.listenAt(18.0);
+             s.session.selectOnly({"departure-board"});
+             s.playback.setListening(true);
+             s.window.banner().hide();
+             s.playback.placeFeet({{4, 7, 0}, 80, 0, 0});
+             wait(1500);
              for (int i = 0; i < 3; ++i) {
                  s.window.plan().zoomBy(1.25);
              }
-             s.window.plan().reveal({"tea-urn"});
+             s.window.plan().reveal({"ventilator-1"});
              emit s.window.findChild<LedgerView*>("ledger")->wallsClicked();
              wait(300);
          }},

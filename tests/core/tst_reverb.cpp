@@ -340,6 +340,18 @@ private slots:
         QCOMPARE(code, std::string("response-missing "));
         QCOMPARE(codes(mended, missing.ground).first, std::string());
 
+        TwoRooms bare;
+        bare.change([](Level& level) {
+            Room room = *level.rooms[0];
+            room.reverb.tail = Tail::none;
+            level.rooms.put(room);
+            level.outside.echoes_db = 0.0;
+        });
+        QCOMPARE(codes(bare.project, bare.ground).first, std::string());
+        const auto wanting = codes(bare.project);
+        QCOMPARE(wanting.first, std::string("echoes-without-walls echoes-without-walls "));
+        QVERIFY(wanting.second.levels[0]->rooms[0]->reverb.tail == Tail::network);
+
         Mesh yard;
         yard.materials = {"brick"};
         addBox(yard, {-9, -5, -0.3}, {9, 5, 0});

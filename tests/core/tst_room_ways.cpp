@@ -76,6 +76,18 @@ private slots:
             holes.push_back(way.holes);
         }
         QCOMPARE(holes, (std::vector<std::vector<std::uint32_t>>{{0}, {2, 3, 1}}));
+        // And not into c, on through the passage, out into the yard and back into c.
+        Level open = level;
+        open.openings.put(doorAt("out", {-9, 4.2}, {-9, 4.8}));
+        open.openings.put(doorAt("back", {9, -0.5}, {9, 0.5}));
+        const RoomMap more(open);
+        ways.spreadFrom(more, {0, -1, 1.5}, more.roomAt({0, -1, 1.5}));
+        found.clear();
+        ways.waysTo(more, {6, -1, 1.5}, more.roomAt({6, -1, 1.5}), found);
+        for (const RoomWay& way : found) {
+            QVERIFY(way.holes.back() != 5 || way.holes.front() != 1);
+        }
+        QVERIFY(std::any_of(found.begin(), found.end(), [](const RoomWay& way) { return way.holes.back() == 5; }));
     }
 
     /// Two doors: what comes through both adds, and as one walks from one to the other nothing jumps.

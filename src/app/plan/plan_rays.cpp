@@ -16,10 +16,12 @@ namespace
 {
 
 constexpr double wedge_px = 120.0;
-constexpr std::size_t spokenBand = 4; ///< 1 kHz
+constexpr std::size_t spokenBand = 3; ///< 500 Hz, as in the Ledger
 /// Ways so much softer than the loudest are not named, and these not drawn.
 constexpr double softWay_db = 10.0;
 constexpr double faintWay_db = 20.0;
+/// A way that is no longer than this goes straight: the rays say it all.
+constexpr double straight_m = 0.05;
 
 /// A short bar across a way.
 void drawBar(QPainter& painter, const QPointF& at, const QPointF& along)
@@ -92,7 +94,7 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
         }
         painter.setPen(QPen(theme::lapis, 1.4, Qt::DashLine));
         painter.drawPolyline(line);
-        if (below_db <= softWay_db) {
+        if (below_db <= softWay_db && way.detour_m > straight_m) {
             labels.add(painter,
                        tr("+%1 · %2° · −%3 dB")
                            .arg(theme::metres(way.detour_m))

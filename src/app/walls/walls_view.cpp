@@ -19,6 +19,7 @@ constexpr int barsHeight = 74;
 constexpr double mostShown_db = 60.0;
 /// The band of which the words speak: 500 Hz, in the middle of speech.
 constexpr std::size_t spokenBand = 3;
+constexpr std::size_t mostWaysNamed = 3;
 
 QString hertz(double hz)
 {
@@ -121,7 +122,12 @@ void WallsView::showExplained(const HearingModel& model, const std::optional<Exp
     if (const auto leaves = std::count_if(told->rays.begin(), told->rays.end(), [](const RaySeen& ray) { return ray.leaf; })) {
         lines << tr("%1 meet what stands closed in an opening.").arg(leaves);
     }
-    for (const WaySeen& way : told->ways) {
+    std::vector<WaySeen> ways = told->ways;
+    std::sort(ways.begin(), ways.end(),
+              [](const WaySeen& a, const WaySeen& b) { return a.loss_db[spokenBand] < b.loss_db[spokenBand]; });
+    const std::size_t named = std::min(ways.size(), mostWaysNamed);
+    for (std::size_t i = 0; i < named; ++i) {
+        const WaySeen& way = ways[i];
         if (way.openings) {
             lines << tr("Through %1, %2 longer: %3.")
                          .arg(way.points.size() == 3 ? tr("an opening") : tr("%1 openings").arg(way.points.size() - 2),
@@ -130,6 +136,10 @@ void WallsView::showExplained(const HearingModel& model, const std::optional<Exp
         }
         lines << (way.detour_m > 0.0 ? tr("A way round, %1 longer: %2.").arg(theme::metres(way.detour_m), lossText(way.loss_db))
                                      : tr("Right behind the edge it bends round: %1.").arg(lossText(way.loss_db)));
+    }
+    if (ways.size() > named) {
+        lines << tr("%n more ways, the loudest of them %1.", nullptr, static_cast<int>(ways.size() - named))
+                     .arg(lossText(ways[named].loss_db));
     }
     if (told->screened.free < told->screened.rays && told->ways.empty()) {
         lines << tr("No way round was found.");

@@ -46,6 +46,12 @@ public:
         for (std::uint32_t room = 0; room < map_.size(); ++room) {
             lookForResponse(*level_.rooms[room]);
             lookForSky(room);
+            lookForWalls(*level_.rooms[room]);
+        }
+        if (ground_ == nullptr && level_.outside.echoes_db > -96.0) {
+            add("echoes-without-walls", Severity::note,
+                quoted(level_.name) + " is to throw echoes back outside, but it has no geometry",
+                "level " + quoted(level_.name), "give it geometry in Level › Settings, or set Echoes outside to -96");
         }
         if (map_.empty()) {
             return;
@@ -128,6 +134,17 @@ private:
                                    quoted(room.name) + " rings like a room, but over most of it there is open sky",
                                    "room " + quoted(room.name), "let it throw single echoes only, or make it smaller");
             finding.remedies = {onRoom("Only echoes", room.id, [](Reverb& reverb) { reverb.tail = Tail::none; })};
+        }
+    }
+
+    void lookForWalls(const Room& room)
+    {
+        if (ground_ == nullptr && room.reverb.on && room.reverb.tail == Tail::none && room.reverb.early_db > -96.0) {
+            Finding& finding =
+                add("echoes-without-walls", Severity::note,
+                    quoted(room.name) + " throws the echoes of the level's own walls back, but the level has no geometry",
+                    "room " + quoted(room.name), "give the level geometry in Level › Settings, or let the room ring");
+            finding.remedies = {onRoom("Let it ring", room.id, [](Reverb& reverb) { reverb.tail = Tail::network; })};
         }
     }
 

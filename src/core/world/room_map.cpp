@@ -297,7 +297,16 @@ void RoomWays::waysTo(const RoomMap& map, const Vec3& to, std::uint32_t room, st
         for (const std::uint32_t hole : map.holesOf(room)) {
             const Passage last = passage(map, hole, room);
             const double way_m = through.way_m[last] + glm::length(holes[hole].nearest(to) - to);
-            if (way_m < furthest_m) {
+            // Through the room itself, out of it and in again: what is there has been heard on its way out.
+            const auto returns = [&] {
+                for (Passage at = through.before[last]; at != none; at = through.before[at]) {
+                    if ((at % 2 == 1 ? holes[at / 2].ahead : holes[at / 2].behind) == room) {
+                        return true;
+                    }
+                }
+                return false;
+            };
+            if (way_m < furthest_m && !returns()) {
                 candidates.push_back({way_m, &through, last});
             }
         }
