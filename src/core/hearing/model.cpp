@@ -6,8 +6,6 @@
 #include "dsp/state_variable_filter.h"
 #include "geometry/spread.h"
 #include "project/edit.h"
-#include "world/carriage.h"
-#include "world/gazing.h"
 
 #include <algorithm>
 #include <cmath>
@@ -20,24 +18,10 @@ namespace
 
 constexpr double endless = std::numeric_limits<double>::infinity();
 
-/// A mean direction that is shorter than this has none worth keeping when it is made as long as that of a point.
-constexpr double leastDirection = 0.25;
-
-/// How fast what walls take comes to its value, seconds to within a third; faster only when the document says so.
-constexpr double wallsFollow_s = 0.04;
 /// As old as what is spread round corners may be for somebody who listens on and on.
 constexpr double staleBy_m = 0.15;
-/// The shortest time in which a gaze comes and goes.
-constexpr double leastGaze_s = 0.03;
 /// The last part of a reach, over which what a source gives to rooms fades out.
 constexpr double fadingReach = 0.2;
-
-/// Width goes with the square root of what a direction lacks in length: an opening that began and ended in a corner would
-/// widen at a stroke.
-double eased(double share)
-{
-    return share * share * (3.0 - 2.0 * share);
-}
 
 /// One-shots have no place of their own before they start.
 bool isShot(EmitterKind kind)
@@ -178,99 +162,6 @@ void HearingModel::spreadRays()
             source.extent.push_back(solid.nearest(within));
         }
     }
-}
-
-namespace
-{
-
-/// How what is met from the place that counts lies to the ears: as far and as wide as from there, in the ears' own direction.
-Vec3 seenFrom(const Moment& moment, const Vec3& at, const Vec3& mean)
-{
-    const Vec3 way = at - moment.ears.at;
-    const double length = glm::length(way);
-    return moment.nearest == moment.ears.at || length <= 0.0 ? mean : way * (glm::length(mean) / length);
-}
-
-} // namespace
-
-HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const
-{
-    Extent extent;
-    Seen all;
-    extent.distance_m = endless;
-    const auto meet = [&](std::uint32_t area) {
-        const Emitter& emitter = *level().emitters[area];
-        const Carriage carriage = world_->carriageOf(emitter.riding, moment);
-        const Vec3 own = carriage.own(moment.nearest);
-        const Solid& solid = *world_->solidOf(area);
-        const Vec3 nearest = solid.nearest(own);
-        if (const double distance = glm::length(own - nearest); distance < extent.distance_m) {
-            extent.distance_m = distance;
-            extent.at = carriage.placed(nearest);
-        }
-        Seen seen = solid.seenFrom(own);
-        seen.vector = carriage.turned(seen.vector);
-        all.add(seen);
-    };
-    meet(index);
-    for (const std::uint32_t other : source.sharers) {
-        meet(other);
-    }
-    if (extent.distance_m > 0.0) {
-        extent.mean = seenFrom(moment, extent.at, meanOf(all, extent.at - moment.nearest));
-    }
-    return extent;
-}
-
-HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& source, std::uint32_t index,
-                                            const Start& start) const
-{
-    const Emitter& emitter = *source.emitter;
-    Extent extent;
-    const double near = emitter.placement.nearRange_m;
-    if (emitter.kind == EmitterKind::bed && source.zone) {
-        const Carriage carriage = world_->carriageOf(world_->zones().zone(*source.zone).riding, moment);
-        const Vec3 own = carriage.own(moment.nearest);
-        const Met met = world_->zones().solid(*source.zone).meet(own);
-        extent.at = carriage.placed(met.nearest);
-        extent.distance_m = met.distance_m;
-        extent.mean = seenFrom(moment, extent.at, carriage.turned(met.mean));
-        extent.closed = eased(world_->zones().closedness(*source.zone, own));
-        extent.front_deg = emitter.heading_deg + carriage.heading_deg;
-        return extent;
-    }
-    if (emitter.kind == EmitterKind::area) {
-        extent = extentOfArea(moment, source, index);
-        extent.front_deg = emitter.heading_deg + world_->carriageOf(emitter.riding, moment).heading_deg;
-        if (!emitter.area.widens) {
-            const double length = glm::length(extent.mean);
-            extent.mean *= length > 0.0 ? 1.0 / std::max(length, leastDirection) : 0.0;
-        }
-    } else {
-        if (emitter.kind == EmitterKind::roamer && start.part == Start::Part::own) {
-            const Route::Place place = world_->roamerAt(index, moment);
-            extent.at = place.at;
-            extent.front_deg = emitter.heading_deg + place.heading_deg;
-            const double heading = radians(place.heading_deg);
-            extent.velocity_m_s = Vec3{std::sin(heading), std::cos(heading), 0.0} * place.speed_m_s;
-            extent.moving = emitter.roaming.onlyMoving ? place.moving : 1.0;
-        } else if (start.at) {
-            extent.at = start.follows ? moment.feet.at + *start.at : *start.at;
-            extent.front_deg = emitter.heading_deg;
-        } else {
-            const Carriage carriage = world_->carriageOf(emitter.riding, moment);
-            extent.at = carriage.placed(emitter.at);
-            extent.front_deg = emitter.heading_deg + carriage.heading_deg;
-        }
-        const Vec3 way = extent.at - moment.ears.at;
-        extent.distance_m = glm::length(way);
-        extent.mean = extent.distance_m > 0.0 ? way / extent.distance_m : Vec3{0.0};
-    }
-    extent.closed = extent.distance_m < near ? extent.distance_m / near : 1.0;
-    if (emitter.kind == EmitterKind::area) {
-        extent.closed = eased(extent.closed);
-    }
-    return extent;
 }
 
 /// Distance, facing, direction, placement and width of what has a place.
@@ -546,173 +437,6 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
     }
     heard.audible = std::max(heard.level_db, heard.reverb_db) >= audible_db;
     return heard;
-}
-
-bool HearingModel::screens(std::uint32_t index) const
-{
-    const Emitter& emitter = *sources_[index].emitter;
-    // Beds surround, and steps fall where the listener's own body is.
-    const bool stands = emitter.kind != EmitterKind::bed && emitter.kind != EmitterKind::steps;
-    return occluder_.active() && stands && emitter.screening.on;
-}
-
-/// Nobody who listens on and on needs to know what stands before a sound that is silent for another reason.
-bool HearingModel::silenced(const Source& source, const Start& start, const Moment& moment) const
-{
-    return source.muted || source.familyMuted || source.soloElsewhere || source.sharedBy || start.began_s > moment.when.to_s ||
-           start.ends_s <= moment.when.from_s || start.pausedAt_s;
-}
-
-Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,
-                                            HearScratch& scratch) const
-{
-    const Source& source = sources_[heard.index];
-    std::vector<Occluder::Source::Point>& points = scratch.points;
-    points.clear();
-    Occluder::Source sounding{
-        .centre = at, .points = {}, .clear_m = source.emitter->screening.clear_m, .housing = source.housing};
-    scratch.leaves.clear();
-    if (roomField_.active()) {
-        const std::uint32_t room = roomField_.map().roomAt(at);
-        sounding.elsewhere = room != scratch.rooms.room;
-        if (sounding.elsewhere) {
-            sounding.ways = roomField_.waysTo(at, scratch.rooms);
-            // Rays may pass what stands in the openings of either room.
-            for (const std::uint32_t of : {room, scratch.rooms.room}) {
-                roomField_.map().holesNear(at, of, scratch.rooms.holes);
-                for (const std::uint32_t hole : scratch.rooms.holes) {
-                    scratch.leaves.push_back({&roomField_.map().holes()[hole], roomField_.through(hole, scratch.rooms.open)});
-                }
-            }
-            // An opening between the two belongs to both, and stops them once.
-            std::sort(scratch.leaves.begin(), scratch.leaves.end(),
-                      [](const auto& a, const auto& b) { return a.hole < b.hole; });
-            const auto same = [](const auto& a, const auto& b) { return a.hole == b.hole; };
-            scratch.leaves.erase(std::unique(scratch.leaves.begin(), scratch.leaves.end(), same), scratch.leaves.end());
-            sounding.leaves = scratch.leaves;
-        }
-    }
-    if (source.kind != EmitterKind::area) {
-        for (const Vec3& offset : source.extent) {
-            points.push_back({at + offset, 1.0});
-        }
-        sounding.points = points;
-        return sounding;
-    }
-    // Of something large the near parts are heard most: by their power at the ears.
-    const auto weigh = [&](const Vec3& place) {
-        const Vec3 way = place - moment.ears.at;
-        points.push_back({place, 1.0 / (1.0 + glm::dot(way, way))});
-    };
-    weigh(at);
-    const auto gather = [&](std::uint32_t area) {
-        const Carriage carriage = world_->carriageOf(sources_[area].emitter->riding, moment);
-        for (const Vec3& own : sources_[area].extent) {
-            weigh(carriage.placed(own));
-        }
-    };
-    gather(heard.index);
-    for (const std::uint32_t other : source.sharers) {
-        gather(other);
-    }
-    sounding.points = points;
-    return sounding;
-}
-
-void HearingModel::screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
-{
-    if (source.extent.empty()) {
-        return;
-    }
-    const auto reckon = [&] {
-        return occluder_.screen(moment.ears.at, soundingFrom(moment, heard, at, scratch), scratch.walls);
-    };
-    if (!scratch.memory) {
-        heard.screened = reckon();
-        return;
-    }
-    if (silenced(source, heard.start, moment)) {
-        return;
-    }
-    HearMemory::Kept& kept = scratch.memory->of(heard.start);
-    if (scratch.memory->due(heard.start, kept, moment.ears.at)) {
-        kept.wanted = reckon();
-        kept.from = moment.ears.at;
-    }
-    const bool atOnce = kept.fresh || !scratch.memory->paced();
-    const double step_s = moment.when.to_s - moment.when.from_s;
-    const double most_db = project().occlusion.change_db_s * step_s;
-    const double share = 1.0 - std::exp(-step_s / wallsFollow_s);
-    for (std::size_t band = 0; band < kept.loss_db.size(); ++band) {
-        const double missing = kept.wanted.loss_db[band] - kept.loss_db[band];
-        kept.loss_db[band] += atOnce ? missing : std::clamp(missing * share, -most_db, most_db);
-    }
-    const double near = atOnce ? 1.0 : share;
-    kept.turned += (kept.wanted.turned - kept.turned) * near;
-    kept.towards += (kept.wanted.towards - kept.towards) * near;
-    kept.detour_m += (kept.wanted.detour_m - kept.detour_m) * near;
-    kept.fresh = false;
-    heard.screened = kept.wanted;
-    heard.screened.loss_db = kept.loss_db;
-    heard.screened.turned = kept.turned;
-    heard.screened.towards = kept.towards;
-    heard.screened.detour_m = kept.detour_m;
-}
-
-std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard& heard) const
-{
-    if (sources_[heard.index].extent.empty()) {
-        return {};
-    }
-    Explained told;
-    HearScratch scratch;
-    if (roomField_.active()) {
-        roomField_.prepare(moment, scratch.rooms, 0.0);
-    }
-    occluder_.screen(moment.ears.at, soundingFrom(moment, heard, heard.at, scratch), scratch.walls, &told);
-    return told;
-}
-
-void HearingModel::gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
-{
-    heard.offGaze_deg = offGaze_deg(moment.gaze, at, false);
-    if (source.gazes.empty()) {
-        return;
-    }
-    HearMemory::Kept* kept = scratch.memory ? &scratch.memory->of(heard.start) : nullptr;
-    const bool fresh = kept != nullptr && (kept->gazes.size() != source.gazes.size() || !scratch.memory->paced());
-    if (fresh) {
-        kept->gazes.resize(source.gazes.size());
-    }
-    const ZonesAt& zones = moment.state != nullptr ? moment.state->zones : scratch.zones;
-    for (std::size_t i = 0; i < source.gazes.size(); ++i) {
-        const Gaze& gaze = *project().gazes[source.gazes[i]];
-        Gazed now;
-        if (world_->gazes(source.gazes[i], moment, zones)) {
-            const double off_deg = gaze.horizontal ? offGaze_deg(moment.gaze, at, true) : heard.offGaze_deg;
-            LaneValues values;
-            for (const Lane& lane : gaze.lanes) {
-                values.add(lane.property, std::max(laneAt(lane, off_deg), laneSilent_db));
-            }
-            now = {values.level_db, values.nearness, values.priority};
-        }
-        if (kept != nullptr) {
-            Gazed& before = kept->gazes[i];
-            const double step_s = moment.when.to_s - moment.when.from_s;
-            const auto follow = [&](double from, double to, bool rises) {
-                // Three time constants: within a twentieth.
-                const double takes_s = std::max(rises ? gaze.rise_s : gaze.fall_s, leastGaze_s);
-                return fresh ? to : from + (to - from) * (1.0 - std::exp(-3.0 * step_s / takes_s));
-            };
-            now = {follow(before.level_db, now.level_db, now.level_db > before.level_db),
-                   follow(before.nearness, now.nearness, now.nearness < before.nearness),
-                   follow(before.priority, now.priority, now.priority > before.priority)};
-            before = now;
-        }
-        heard.gazed.level_db += now.level_db;
-        heard.gazed.nearness *= now.nearness;
-        heard.gazed.priority += now.priority;
-    }
 }
 
 void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
