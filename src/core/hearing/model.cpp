@@ -6,6 +6,7 @@
 #include "dsp/state_variable_filter.h"
 #include "geometry/spread.h"
 #include "project/edit.h"
+#include "world/gazing.h"
 
 #include <algorithm>
 #include <cmath>
