@@ -209,6 +209,22 @@ private slots:
         QVERIFY2(std::abs(open_db - half_db - 3.0) < 0.5,
                  qPrintable(QString("%1 %2 %3").arg(shut_db).arg(half_db).arg(open_db)));
         QVERIFY(shut_db < half_db - 6.0);
+        // One signal for both opens and shuts in turn.
+        TwoRooms bell(1.0, {4, 0, 1.6}, 1.0);
+        bell.change([](Level& level) {
+            Opening door = *level.openings[0];
+            door.opensOn = door.closesOn = {"bell"};
+            door.swing_s = 0.0;
+            level.openings.put(door);
+        });
+        const HearingModel turning = bell.model();
+        WorldState turns;
+        for (const double expected : {0.0, 1.0, 0.0}) {
+            const std::vector<Happening> ring{{Cause::signal, SignalId{"bell"}, {}}};
+            turning.world().advance(turns, {.to_s = turns.time_s + 1.5, .feet = ears, .happenings = ring});
+            const Moment moment = turning.world().momentOf(turns, ears, TimeSpan::at(turns.time_s));
+            QCOMPARE(turning.world().openShare(moment, 0), expected);
+        }
         // After an edit it stands where it stood.
         rooms.change([](Level& level) { level.openings.put(doorAt("another", {-6, 9}, {-5, 9})); });
         const HearingModel edited = rooms.model();

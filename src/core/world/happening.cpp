@@ -290,7 +290,7 @@ void World::step(WorldState& state, const Input& input, double from_s) const
     }
 }
 
-/// Doors that wait for a signal swing from where they stand.
+/// Doors that wait for a signal swing from where they stand; one signal for both opens and shuts in turn.
 void World::moveDoors(WorldState& state, const SignalId& signal, double time_s) const
 {
     for (const std::uint32_t i : doors_) {
@@ -299,8 +299,10 @@ void World::moveDoors(WorldState& state, const SignalId& signal, double time_s) 
             continue;
         }
         const auto known = state.doors.find(i);
-        const double now = known != state.doors.end() ? known->second.at(time_s) : door.open;
-        state.doors[i] = {now, signal == door.opensOn ? 1.0 : 0.0, time_s, door.swing_s};
+        const WorldState::Ramp before =
+            known != state.doors.end() ? known->second : WorldState::Ramp{door.open, door.open, 0.0, 0.0};
+        const bool opens = signal == door.opensOn && (signal != door.closesOn || before.to < 0.5);
+        state.doors[i] = {before.at(time_s), opens ? 1.0 : 0.0, time_s, door.swing_s};
     }
 }
 
