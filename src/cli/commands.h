@@ -1,5 +1,6 @@
 #pragma once
 
+#include "engine/room_response.h"
 #include "geometry/pose.h"
 #include "level/ground.h"
 #include "project/read.h"
@@ -100,6 +101,9 @@ const Walk& walkNamed(const Level& level, const std::string& name);
 
 /// The project's rig of this name (or id); "First person" is always there. Throws UsageError.
 const RigId& rigNamed(const Project& project, const std::string& name);
+
+/// Says on stderr which rooms do not answer because their impulse response is not there. `responses`: see Scene.
+void noteSilentRooms(const Level& level, const std::vector<SharedResponse>& responses);
 
 /// Indices of the level's emitters with these names (or ids); all of them when `names` is empty. Throws UsageError.
 std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names);

@@ -8,6 +8,7 @@
 
 #include <cmath>
 #include <cstdio>
+#include <iostream>
 
 namespace stone::cli
 {
@@ -38,6 +39,17 @@ void print(const char* name, const Decay& decay)
 
 } // namespace
 
+void noteSilentRooms(const Level& level, const std::vector<SharedResponse>& responses)
+{
+    for (std::size_t i = 0; i < level.rooms.size(); ++i) {
+        const Reverb& reverb = level.rooms[i]->reverb;
+        if (reverb.on && reverb.tail == Tail::response && !responses[i]) {
+            std::cerr << "note: the room \"" << level.rooms[i]->name
+                      << "\" has no impulse response that can be read and does not answer; see stone-echo-cli check\n";
+        }
+    }
+}
+
 int impulse(const Impulse& options)
 {
     const std::optional<Layout> layout = layoutNamed(options.layout);
@@ -55,6 +67,7 @@ int impulse(const Impulse& options)
                              .source = options.source,
                              .layout = *layout,
                              .rate = options.rate};
+    noteSilentRooms(level, question.responses);
     const auto response = impulseResponse(question, {});
     if (!options.out.empty()) {
         SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate);

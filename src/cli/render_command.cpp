@@ -103,6 +103,7 @@ int render(const Render& options)
     if (!options.only.empty()) {
         scene->only.insert(wanted.begin(), wanted.end());
     }
+    noteSilentRooms(level, scene->responses);
     for (const std::uint32_t index : wanted) {
         if (!scene->materialOf(index)) {
             std::cerr << "note: \"" << level.emitters[index]->name << "\" has no sound that can be read and is left out; see "

@@ -329,6 +329,21 @@ private slots:
         QVERIFY(again && again->rooms.empty() && again->openings.empty());
         // Stopped.
         QVERIFY(!proposeRooms(project, *project.levels[0], storey, *rooms.ground, [](double) { return false; }));
+        // A slit behind a wall, closed all round: a narrow room, with an outline all the same.
+        Mesh slit;
+        slit.materials = {"brick"};
+        addBox(slit, {-1, -8, -0.3}, {1, 8, 0});
+        addBox(slit, {-1, -8, 3}, {1, 8, 3.3});
+        addBox(slit, {-1, -8, 0}, {-0.2, 8, 3});
+        addBox(slit, {0.2, -8, 0}, {1, 8, 3});
+        addBox(slit, {-0.2, -8, 0}, {0.2, -7, 3});
+        addBox(slit, {-0.2, 7, 0}, {0.2, 8, 3});
+        const auto narrow = proposeRooms(project, *project.levels[0], storey, *groundOf(slit), {});
+        QVERIFY(narrow && narrow->rooms.size() <= 1);
+        for (const Room& room : narrow->rooms) {
+            QVERIFY(std::get<Prism>(room.shape).corners.size() >= 3);
+            QVERIFY(Solid(room.shape, {}).volume_m3() > 8.0);
+        }
         // Four walls round a yard.
         Mesh yard;
         yard.materials = {"brick"};

@@ -1,6 +1,7 @@
 #include "analysis/room_proposals.h"
 
 #include "analysis/room_survey.h"
+#include "geometry/polygon.h"
 #include "level/free_space.h"
 #include "world/room_map.h"
 
@@ -64,9 +65,8 @@ std::optional<Heights> heightsOf(const FreeSpace& space, std::uint32_t region, d
     return heights.ceiling_m - heights.floor_m >= lowest_m ? std::optional(heights) : std::nullopt;
 }
 
-Room roomOf(const FreeSpace& space, std::uint32_t region, const Heights& heights, const Project& project, const Ground& ground)
+Room roomOf(std::vector<Vec2> corners, const Heights& heights, const Project& project, const Ground& ground)
 {
-    std::vector<Vec2> corners = space.outlineOf(region);
     Vec2 low{1e30};
     Vec2 high{-1e30};
     for (const Vec2& corner : corners) {
@@ -148,10 +148,17 @@ std::optional<RoomProposals> proposeRooms(const Project& project, const Level& l
         const auto taken = std::count_if(cells.begin(), cells.end(), [&](std::uint32_t cell) {
             return known.roomAt({space.at(cell), storey.cut_m}) != RoomMap::outside;
         });
-        if (2 * static_cast<std::size_t>(taken) < cells.size()) {
-            proposals.rooms.push_back(roomOf(space, region, *heights[region], project, ground));
-            proposals.rooms.back().name = "Room " + std::to_string(level.rooms.size() + proposals.rooms.size());
+        if (2 * static_cast<std::size_t>(taken) >= cells.size()) {
+            continue;
         }
+        std::vector<Vec2> outline = space.outlineOf(region);
+        if (outline.size() < 3 || crossesItself(outline)) {
+            // A slit, or a thing that no outline describes: nobody stands there.
+            heights[region].reset();
+            continue;
+        }
+        proposals.rooms.push_back(roomOf(std::move(outline), *heights[region], project, ground));
+        proposals.rooms.back().name = "Room " + std::to_string(level.rooms.size() + proposals.rooms.size());
     }
     std::vector<Opening> all;
     for (const auto& opening : level.openings) {

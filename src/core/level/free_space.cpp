@@ -1,6 +1,6 @@
 #include "level/free_space.h"
 
-#include "geometry/nearest.h"
+#include "geometry/polygon.h"
 
 #include <algorithm>
 #include <array>
@@ -25,8 +25,9 @@ constexpr double sameGap_m = 0.6;
 /// So far from where regions touch the narrowest place is looked for: walls are no thicker.
 constexpr double neckWithin_m = 0.8;
 constexpr double widest_m = 12.0;
-/// Outlines are straightened to so many cells.
-constexpr double straight = 3.5;
+/// Outlines are straightened to so many cells, as far as no more of their area is lost than this share.
+constexpr std::array<double, 3> straight{3.5, 1.5, 0.6};
+constexpr double mostLost = 0.25;
 constexpr std::uint32_t none = UINT32_MAX;
 
 /// A forest of regions that grow together.
@@ -477,14 +478,21 @@ std::vector<Vec2> FreeSpace::outlineOf(std::uint32_t region) const
     for (std::size_t i = 0; i < points.size(); ++i) {
         far = glm::length(points[i] - points[0]) > glm::length(points[far] - points[0]) ? i : far;
     }
-    std::vector<bool> keep(points.size());
-    keep[0] = keep[far] = true;
-    thin(points, 0, far, straight * cell_m_, keep);
-    thin(points, far, points.size(), straight * cell_m_, keep);
     std::vector<Vec2> outline;
-    for (std::size_t i = 0; i < points.size(); ++i) {
-        if (keep[i]) {
-            outline.push_back(points[i]);
+    // What is slender is straightened less: something must be left of it.
+    for (const double cells : straight) {
+        std::vector<bool> keep(points.size());
+        keep[0] = keep[far] = true;
+        thin(points, 0, far, cells * cell_m_, keep);
+        thin(points, far, points.size(), cells * cell_m_, keep);
+        outline.clear();
+        for (std::size_t i = 0; i < points.size(); ++i) {
+            if (keep[i]) {
+                outline.push_back(points[i]);
+            }
+        }
+        if (outline.size() >= 3 && std::abs(signedArea(outline) - signedArea(points)) < mostLost * signedArea(points)) {
+            break;
         }
     }
     return outline;

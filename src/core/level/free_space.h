@@ -42,7 +42,8 @@ public:
     };
     const std::vector<Gap>& gaps() const { return gaps_; }
 
-    /// The outer outline of a region, counter-clockwise, straightened to three and a half: doors leave no niches in it.
+    /// The outer outline of a region, counter-clockwise, straightened to three and a half cells, less where it is slender:
+    /// doors leave no niches in it.
     std::vector<Vec2> outlineOf(std::uint32_t region) const;
 
 private:
