@@ -205,9 +205,11 @@ private slots:
         const HearingModel model(project, {"level"});
         LedgerView ledger;
         ledger.resize(300, 200);
-        ledger.showHeard(model, model.hearOne({{0, 8, 0}, 0, 0, 0}, {}, 0));
+        const Moment beside(Ears({0, 8, 0}, 0, 0, 0), {});
+        ledger.showHeard(model, beside, model.hearOne(beside, 0));
         const int near = ledger.height();
-        ledger.showHeard(model, model.hearOne({{0, 0, 0}, 0, 0, 0}, {}, 0));
+        const Moment away(Ears({0, 0, 0}, 0, 0, 0), {});
+        ledger.showHeard(model, away, model.hearOne(away, 0));
         QVERIFY(ledger.height() > near); // the end of reach is a line of its own
     }
 

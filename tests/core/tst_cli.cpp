@@ -151,6 +151,24 @@ private slots:
         QVERIFY(peak > 0.1F && peak < 1.0F);
     }
 
+    void impulsesAreToldAndWritten()
+    {
+        const QString out = folder_.filePath("underpass.wav");
+        const auto told = run({"impulse", DEMO, "--at", "-10,34,-2.4", "--out", out, "--json"});
+        QCOMPARE(told.code, 0);
+        const QJsonObject middle = told.json().value("bands").toArray().at(4).toObject();
+        QCOMPARE(middle.value("hz").toDouble(), 1000.0);
+        QVERIFY2(std::abs(middle.value("t30_s").toDouble() / 2.4 - 1.0) < 0.1,
+                 qPrintable(QString::number(middle.value("t30_s").toDouble())));
+        QVERIFY(readSoundFile(out.toStdString(), 48'000, false)->seconds() > 2.4);
+        QTemporaryDir folder;
+        fixture::writeText(folder.filePath("project.json").toStdString(),
+                           R"({"rooms": [{"name": "Vault", "reverb": {"tail": "response", "response": "gone.wav"}}]})");
+        const auto dry = run({"impulse", folder.path(), "--at", "0,0,1"});
+        QCOMPARE(dry.code, 0);
+        QVERIFY(dry.error.contains("\"Vault\" has no impulse response"));
+    }
+
     void creditsNameWhoMadeWhat()
     {
         QTemporaryDir folder;
@@ -213,6 +231,8 @@ private slots:
         QTest::newRow("no place to listen") << QStringList{"render", p, "--out", "/tmp/x.wav"} << "render needs --walk NAME";
         QTest::newRow("nowhere to write") << QStringList{"render", p, "--walk", "Past", "--out", "/nowhere/x.wav"}
                                           << "/nowhere/x.wav: cannot be written";
+        QTest::newRow("impulse from nowhere")
+            << QStringList{"impulse", p, "--at", "0,0,1", "--from", "here"} << "--from \"here\": expected X,Y,Z";
         QTest::newRow("nothing to render") << QStringList{"render", p,      "--walk", "Past",  "--from",
                                                           "3",      "--to", "2",      "--out", "/tmp/x.wav"}
                                            << "nothing to render";

@@ -2,6 +2,7 @@
 #include "analysis/impulse_response.h"
 #include "analysis/reverb_findings.h"
 #include "dsp/uniform_convolver.h"
+#include "hearing/echoed.h"
 #include "hearing/reflections.h"
 #include "project/read.h"
 #include "project/write.h"
@@ -181,6 +182,35 @@ private slots:
         });
         const double late_s = (glm::length(Vec3{4.8, -0.7, 1.1} - ears) - direct_m) / speed_m_s;
         QVERIFY(std::abs(pulseAt(answerOf(withDoor, ears, source), late_s, 3)) < 0.02 * expected({4.8, -0.7, 1.1}, 1));
+    }
+
+    /// What the Ledger says of them is what the response has.
+    void echoesAreToldAsTheySound()
+    {
+        Project project = bareBox();
+        const Vec3 source{1.2, -0.7, 1.1};
+        const Vec3 ears{-1.7, 0.9, 1.6};
+        project = withLevel(std::move(project), {"level"}, [&](Level& level) {
+            Emitter emitter = pointAt("a", source);
+            emitter.placement.nearRange_m = 0.0;
+            level.emitters.put(emitter);
+        });
+        const HearingModel model(std::make_shared<const Project>(project), {"level"});
+        const Moment moment(earsAt(ears), now);
+        const Echoed echoed = echoedAt(model, moment, model.hearOne(moment, 0));
+        QCOMPARE(echoed.count, std::size_t(24));
+        const double direct_m = glm::length(source - ears);
+        QVERIFY(std::abs(echoed.first_s - (glm::length(Vec3{1.2, -0.7, -1.1} - ears) - direct_m) / speed_m_s) < 1e-9);
+        const ImpulseResponse response = answerOf(project, ears, source);
+        double energy = 0.0;
+        for (std::size_t i = 20; i < response.interleaved.size(); ++i) {
+            energy += std::pow(static_cast<double>(response.interleaved[i]), 2.0);
+        }
+        // Read between samples a pulse loses up to half of its energy, all of it at the top: below 2 kHz next to nothing.
+        const double off_db = echoed.level_db - 10.0 * std::log10(energy);
+        QVERIFY2(off_db > 0.0 && off_db < 3.0, qPrintable(QString::number(off_db)));
+        const Moment elsewhere(earsAt({9, 0, 1.6}), now);
+        QCOMPARE(echoedAt(model, elsewhere, model.hearOne(elsewhere, 0)).count, std::size_t(0));
     }
 
     /// Outside the level's own walls throw single echoes back, and nothing rings.

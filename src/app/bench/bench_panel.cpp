@@ -511,7 +511,7 @@ void BenchPanel::refreshLedger()
     if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
         const Moment moment = playback_.moment();
         const Heard heard = model.hearOne(moment, static_cast<std::uint32_t>(index));
-        ledger_->showHeard(model, heard);
+        ledger_->showHeard(model, moment, heard);
         if (!walls_->isHidden()) {
             walls_->showExplained(model, model.explain(moment, heard));
         }

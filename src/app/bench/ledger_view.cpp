@@ -1,6 +1,7 @@
 #include "app/bench/ledger_view.h"
 
 #include "app/theme/theme.h"
+#include "hearing/echoed.h"
 
 #include <QHelpEvent>
 #include <QKeyEvent>
@@ -39,7 +40,7 @@ QSize LedgerView::sizeHint() const
     return {280, static_cast<int>(lines_.size()) * lineHeight + totalHeight + (effects_.isEmpty() ? 0 : effectsHeight)};
 }
 
-void LedgerView::showHeard(const HearingModel& model, const std::optional<Heard>& heard)
+void LedgerView::showHeard(const HearingModel& model, const Moment& moment, const std::optional<Heard>& heard)
 {
     std::vector<Line> lines;
     if (heard) {
@@ -53,6 +54,12 @@ void LedgerView::showHeard(const HearingModel& model, const std::optional<Heard>
         for (const std::string& effect : effectsOf(model, *heard)) {
             effects << QString::fromStdString(effect).replace(" -", QStringLiteral(" −"));
         }
+    }
+    if (const Echoed echoed = heard ? echoedAt(model, moment, *heard) : Echoed{}; echoed.count > 0) {
+        effects << tr("%1 echoes from %2 ms, %3 dB")
+                       .arg(echoed.count)
+                       .arg(1000.0 * echoed.first_s, 0, 'f', 0)
+                       .arg(theme::decibels(echoed.level_db));
     }
     const QString joined = effects.join(QStringLiteral(" · "));
     const double total = heard ? heard->level_db : 0.0;

@@ -17,7 +17,8 @@ class LedgerView : public QWidget
 
 public:
     explicit LedgerView(QWidget* parent = nullptr);
-    void showHeard(const HearingModel& model, const std::optional<Heard>& heard);
+    /// `moment`: at which it is heard.
+    void showHeard(const HearingModel& model, const Moment& moment, const std::optional<Heard>& heard);
     QSize sizeHint() const override;
     /// Whether the line of the walls shows that it is opened.
     void setWallsOpen(bool on);
