@@ -1,0 +1,24 @@
+#pragma once
+
+#include "engine/step_plan.h"
+
+#include <cstdint>
+
+/// What the parts of Control agree upon.
+namespace stone
+{
+
+/// A voice fades within four steps of its last order; twice that leaves room for steps that came late.
+constexpr std::uint64_t fadeSteps = 8;
+
+/// The last voice is for claps alone, and so they are called among what is heard.
+constexpr std::uint32_t clapSlot = mostVoices - 1;
+constexpr std::uint64_t clapKey = UINT64_MAX - 1;
+
+/// The engine's frame at which a step begins.
+inline double frameOfStep(std::uint64_t step)
+{
+    return static_cast<double>(step) * static_cast<double>(stepFrames);
+}
+
+} // namespace stone
