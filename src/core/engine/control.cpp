@@ -1,6 +1,5 @@
 #include "engine/control.h"
 
-#include "dsp/decibel.h"
 #include "engine/steps.h"
 #include "project/edit.h"
 #include "spatial/head_model.h"
