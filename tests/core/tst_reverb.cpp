@@ -274,6 +274,13 @@ private slots:
         const DecayReport twice = analyseDecay(both, 2, rate);
         QVERIFY(std::abs(twice.all.level_db - report.all.level_db - 3.01) < 0.01 && twice.all.t20_s == report.all.t20_s);
         QVERIFY(!analyseDecay(std::vector<float>(4800), 1, rate).all.t20_s);
+        // Single echoes are a stair, not a decay.
+        std::vector<float> stair(48'000);
+        stair[100] = 1.0F;
+        stair[4'000] = 0.05F;
+        stair[20'000] = 0.03F;
+        const DecayReport steps = analyseDecay(stair, 1, rate);
+        QVERIFY(!steps.all.t20_s && !steps.all.t30_s);
     }
 
     /// A room with a response answers by it, as loudly as one with a network of its decay would.
