@@ -147,8 +147,8 @@ void Control::restart(std::uint64_t step, double levelTime_s, const WorldState* 
     }
     playing_.clear();
     sounded_.clear();
-    rooms_.restart(step);
-    reflections_.restart(step);
+    rooms_.restart(serial_);
+    reflections_.restart(serial_);
     scratch_.memory->forget();
     if (scene_ && state == nullptr && levelTime_s > 0.0) {
         // Joined late without a history: what happened at the start has happened, all else has not.
@@ -182,10 +182,10 @@ TimeSpan Control::timeOf(std::uint64_t step) const
     return {begins_s, begins_s + static_cast<double>(stepFrames) / rate_};
 }
 
-void Control::release(Part& part, std::uint64_t step)
+void Control::release(Part& part, std::uint64_t)
 {
     for (const std::uint32_t slot : part.voiceSlots) {
-        free_.insert(free_.begin(), {slot, step + fadeSteps});
+        free_.insert(free_.begin(), {slot, serial_ + reuseAfter});
     }
     part.voiceSlots.clear();
 }
@@ -198,10 +198,10 @@ void Control::release(Playing& playing, std::uint64_t step)
     playing.parts.clear();
 }
 
-bool Control::takeSlots(Part& part, std::size_t count, std::uint64_t step)
+bool Control::takeSlots(Part& part, std::size_t count, std::uint64_t)
 {
     // Fresh ones lie at the back, fading ones at the front.
-    if (free_.size() < count || free_[free_.size() - count].from > step) {
+    if (free_.size() < count || free_[free_.size() - count].from > serial_) {
         return false;
     }
     for (std::size_t i = 0; i < count; ++i) {
@@ -301,7 +301,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
         }
         scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
         chooseVoices();
-        rooms_.decide({scene_->model, scene_->responses}, designer_, scratch_.roomsHeard, ears, step, plan);
+        rooms_.decide({scene_->model, scene_->responses}, designer_, scratch_.roomsHeard, ears, serial_, plan);
         candidates_.clear();
         for (const std::uint32_t i : chosen_) {
             if (heard_[i].given_db > -199.0) {
@@ -318,7 +318,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
             clapHeard_.sends = field.sendsOf(ears.at, 0.0, scratch_.rooms.open);
             candidates_.push_back({clapKey, &clapHeard_});
         }
-        reflections_.decide(scene_->model, designer_, candidates_, ears, scratch_.rooms, step, plan);
+        reflections_.decide(scene_->model, designer_, candidates_, ears, scratch_.rooms, serial_, plan);
     }
     for (const std::uint32_t i : chosen_) {
         order(heard_[i], ears, step, plan);

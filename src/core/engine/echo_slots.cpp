@@ -13,8 +13,8 @@ namespace stone
 namespace
 {
 
-/// Longer than any plan is on its way, and than a reflection fades.
-constexpr std::uint64_t safeSteps = 64;
+/// Longer than any plan is on its way and than a reflection fades, in decisions; see reuseAfter.
+constexpr std::uint64_t safeSteps = 256;
 /// What the nearest reflection would be weaker than is not worth its taps.
 constexpr double least_db = -75.0;
 /// Rays are cast anew for a sound once in so many steps.

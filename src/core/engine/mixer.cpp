@@ -167,9 +167,7 @@ void Mixer::beginStep() noexcept
         }
         for (Echo& echo : echoes_) {
             echo.order.count = 0;
-            if (++echo.idle > echoFadeSteps) {
-                echo.order.line = nullptr;
-            }
+            echo.idle = std::max<std::size_t>(echo.idle, 1);
         }
         for (const EchoOrder& order : plan->echoes) {
             accept(order);
@@ -192,6 +190,12 @@ void Mixer::beginStep() noexcept
         if (planned) {
             voice.sendTo.fill(0.0F);
             voice.order.reflected.gain = 0.0F;
+        }
+    }
+    // What is not ordered any more goes on fading, whether the next plan is late or not.
+    for (Echo& echo : echoes_) {
+        if (echo.idle > 0 && ++echo.idle > echoFadeSteps) {
+            echo.order.line = nullptr;
         }
     }
     for (Room& room : rooms_) {

@@ -14,8 +14,8 @@ namespace stone
 namespace
 {
 
-/// Longer than any plan is on its way, and than a room fades.
-constexpr std::uint64_t safeSteps = 64;
+/// Longer than any plan is on its way and than a room fades, in decisions; see reuseAfter.
+constexpr std::uint64_t safeSteps = 256;
 /// Shares of a room's energy below this are not worth a network (-75 dB, with the level of the room).
 constexpr double leastEnergy = 3e-8;
 /// The filter for what openings and the way take is worked out anew when a band has changed by so much.

@@ -11,6 +11,10 @@ namespace stone
 /// A voice fades within four steps of its last order; twice that leaves room for steps that came late.
 constexpr std::uint64_t fadeSteps = 8;
 
+/// What the mixer may still refer to is kept for so many decisions after it was let go. Decisions, not steps: where the control
+/// thread is late steps pass without a plan, and the mixer goes on with what it had.
+constexpr std::uint64_t reuseAfter = 64;
+
 /// The last voice is for claps alone, and so they are called among what is heard.
 constexpr std::uint32_t clapSlot = mostVoices - 1;
 constexpr std::uint64_t clapKey = UINT64_MAX - 1;
