@@ -16,6 +16,12 @@ namespace
 
 constexpr double clapAhead_m = 0.5;
 
+/// The key of the same start of an emitter that has another number now.
+std::uint64_t renamed(std::uint64_t key, std::uint32_t emitter)
+{
+    return (key & 0xFFFFFFFFU) | (static_cast<std::uint64_t>(emitter) << 32U);
+}
+
 /// Whether a sound that was played goes on with what it is now: other pieces of the same files, or the same ones.
 bool goesOn(const SharedMaterial& before, const SharedMaterial& now)
 {
@@ -109,11 +115,11 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
             playing.pitch_st = world.simpleStart(*index).pitch_st;
         }
         anchor(playing, emitter, step);
-        const Key renamed = (key & 0xFFFFFFFFU) | (static_cast<Key>(*index) << 32U);
+        const Key newKey = renamed(key, *index);
         if (!playing.parts.empty()) {
-            sounded_.push_back(renamed);
+            sounded_.push_back(newKey);
         }
-        playing_.emplace(renamed, std::move(playing));
+        playing_.emplace(newKey, std::move(playing));
     }
     std::sort(sounded_.begin(), sounded_.end());
     const std::size_t emitters = scene_->model.level().emitters.size();
@@ -131,7 +137,7 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
             return key;
         }
         const auto index = old ? world.indexOf(old->model.level().emitters[emitterOf(key)]->id) : std::nullopt;
-        return index ? std::optional((key & 0xFFFFFFFFU) | static_cast<Key>(*index) << 32U) : std::nullopt;
+        return index ? std::optional(renamed(key, *index)) : std::nullopt;
     });
     chosen_.reserve(emitters);
     sounded_.reserve(emitters);

@@ -1,8 +1,7 @@
 #include "engine/echo_slots.h"
 
 #include "dsp/decibel.h"
-#include "geometry/spread.h"
-#include "spatial/panning.h"
+#include "engine/wide_gains.h"
 
 #include <algorithm>
 #include <cmath>
@@ -19,8 +18,6 @@ constexpr std::uint64_t safeSteps = 256;
 constexpr double least_db = -75.0;
 /// Rays are cast anew for a sound once in so many steps.
 constexpr std::uint64_t turns = 8;
-/// In the headphones' bus a sound must be wide to be in it alone.
-constexpr double busWidth_deg = 100.0;
 constexpr double nearest_m = 1.0;
 constexpr double sameDirection = 0.9995; ///< the cosine of 1.8 degrees
 
@@ -69,8 +66,7 @@ const ChannelGains& EchoSlots::gainsFrom(const Vec3& from, std::uint32_t name, c
     if (known != before.end() && glm::dot(known->from, from) > sameDirection) {
         now.push_back(*known);
     } else {
-        now.push_back(
-            {name, from, directionGains(layout_, layout_ == Layout::binaural ? from * widthToLength(busWidth_deg) : from)});
+        now.push_back({name, from, gainsWithoutHead(layout_, from)});
     }
     return now.back().gains;
 }
@@ -79,11 +75,12 @@ void EchoSlots::furnish(const HearingModel& model, const BandFilter::Designer& d
                         RoomField::Scratch& rooms, bool look, Slot& slot)
 {
     const Reflections& reflections = model.reflections();
-    if (slot.room != heard.room) {
+    // What was known of its walls is of another room, or of another scene: its loss has not been asked for again.
+    if (slot.room != heard.room || slot.lossFor_db.front() < 0.0) {
         slot.room = heard.room;
         slot.known = {};
+        look = true;
     }
-    look = look || slot.known.seen.empty();
     reflections.find(ears.at, heard.at, heard.room, rooms.open, look, scratch_, slot.known, found_);
     const Frame frame = frameOf(ears);
     const double direct_m = glm::length(heard.at - ears.at);

@@ -20,8 +20,6 @@ constexpr double readerContext = 16.0;
 
 /// A way that grows or shrinks by more than this in one step is a jump: the sound is taken up anew, in a cross-fade.
 constexpr double jump_s = 0.03;
-/// The filter for what air and walls take is worked out anew when a band has changed by so much.
-constexpr double lossesStep_db = 0.05;
 /// Bands that lie further below the mean than this carry nothing.
 constexpr double deepest_db = 60.0;
 
@@ -82,8 +80,7 @@ double Control::glideDelay(Playing& playing, const Heard& heard, const Ears& ear
 void Control::setLosses(Playing& playing, const Heard& heard) const
 {
     const Bands taken_db = scene_->model.colouring_db(heard);
-    const auto close = [](double a, double b) { return std::abs(a - b) <= lossesStep_db; };
-    if (std::equal(taken_db.begin(), taken_db.end(), playing.lossesFor_db.begin(), close)) {
+    if (sameLosses(taken_db, playing.lossesFor_db)) {
         return;
     }
     BandFilter::Levels_db levels{};

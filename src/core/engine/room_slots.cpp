@@ -1,8 +1,8 @@
 #include "engine/room_slots.h"
 
 #include "dsp/decibel.h"
-#include "geometry/spread.h"
-#include "spatial/panning.h"
+#include "engine/steps.h"
+#include "engine/wide_gains.h"
 
 #include <algorithm>
 #include <cmath>
@@ -18,10 +18,6 @@ namespace
 constexpr std::uint64_t safeSteps = 256;
 /// Shares of a room's energy below this are not worth a network (-75 dB, with the level of the room).
 constexpr double leastEnergy = 3e-8;
-/// The filter for what openings and the way take is worked out anew when a band has changed by so much.
-constexpr double lossesStep_db = 0.05;
-/// In the headphones' bus a sound must be wide to be in it alone.
-constexpr double busWidth_deg = 100.0;
 
 Vec3 widened(const Vec3& there, double width)
 {
@@ -35,7 +31,7 @@ ChannelGains gainsAround(Layout layout, std::size_t output, double width)
 {
     const double azimuth_deg = 360.0 * (static_cast<double>(output) + 0.5) / static_cast<double>(LateNetwork::surround);
     const Vec3 unit = widened(unitOf(wrapDegrees(azimuth_deg), output % 2 == 0 ? 25.0 : -10.0), width);
-    return directionGains(layout, layout == Layout::binaural ? unit * widthToLength(busWidth_deg) : unit);
+    return gainsWithoutHead(layout, unit);
 }
 
 constexpr std::array<double, RoomResponse::corners> corners_deg{-50.0, 50.0, -130.0, 130.0};
@@ -200,8 +196,7 @@ void RoomSlots::fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Des
     const ChannelGains gains =
         directionGains(layout_, layout_ == Layout::binaural && length > most ? direction * (most / length) : direction);
     std::transform(gains.begin(), gains.end(), order.window.begin(), [window](float gain) { return gain * window; });
-    const auto close = [](double a, double b) { return std::abs(a - b) <= lossesStep_db; };
-    if (heard.window > 0.0 && !std::equal(heard.loss_db.begin(), heard.loss_db.end(), slot.lossFor_db.begin(), close)) {
+    if (heard.window > 0.0 && !sameLosses(heard.loss_db, slot.lossFor_db)) {
         BandFilter::Levels_db levels{};
         std::transform(heard.loss_db.begin(), heard.loss_db.end(), levels.begin(),
                        [](double loss) { return -std::min(loss, 60.0); });

@@ -70,6 +70,16 @@ bool free(const std::vector<Vec2>& corners, const Vec2& from, const Vec2& to, st
     return true;
 }
 
+/// Of an upright prism over an outline.
+double surfaceOf_m2(const std::vector<Vec2>& corners, double height_m)
+{
+    double round_m = 0.0;
+    for (std::size_t i = 0; i < corners.size(); ++i) {
+        round_m += glm::length(corners[(i + 1) % corners.size()] - corners[i]);
+    }
+    return 2.0 * std::abs(signedArea(corners)) + round_m * height_m;
+}
+
 std::uint32_t nameOf(const Vec3& normal, double offset_m)
 {
     const auto part = [](double x, double steps) {
@@ -107,20 +117,13 @@ Reflections::Space Reflections::spaceOf(const Level& level, std::uint32_t room) 
     if (!outlined || space.corners.size() > mostCorners) {
         space.corners = {{low.x, low.y}, {high.x, low.y}, {high.x, high.y}, {low.x, high.y}};
     }
-    double turning = 0.0;
-    double round_m = 0.0;
-    for (std::size_t i = 0; i < space.corners.size(); ++i) {
-        const Vec2& a = space.corners[i];
-        const Vec2& b = space.corners[(i + 1) % space.corners.size()];
-        turning += (a.x * b.y - a.y * b.x) / 2.0;
-        round_m += glm::length(b - a);
-    }
+    const bool leftIsInside = signedArea(space.corners) > 0.0;
     space.holes.resize(space.corners.size());
     for (std::size_t i = 0; i < space.corners.size(); ++i) {
         const Vec2 way = space.corners[(i + 1) % space.corners.size()] - space.corners[i];
         const double length = std::max(glm::length(way), 1e-9);
         const Vec2 left{-way.y / length, way.x / length};
-        space.normals.push_back(turning > 0.0 ? left : -left);
+        space.normals.push_back(leftIsInside ? left : -left);
         for (const std::uint32_t hole : map_->holesOf(room)) {
             const Vec3& centre = map_->holes()[hole].centre;
             const Vec2 off = Vec2(centre) - space.corners[i];
@@ -129,12 +132,6 @@ Reflections::Space Reflections::spaceOf(const Level& level, std::uint32_t room) 
                 space.holes[i].push_back(hole);
             }
         }
-    }
-    const double surface_m2 = 2.0 * std::abs(turning) + round_m * (space.ceiling_m - space.floor_m);
-    constexpr double sabine = 0.161; ///< s/m
-    for (std::size_t band = 0; band < space.loss_db.size(); ++band) {
-        const double absorbed = sabine * map_->volume_m3(room) / (reverb.rt60_s[band] * std::max(surface_m2, 1e-6));
-        space.loss_db[band] = -10.0 * std::log10(1.0 - std::clamp(absorbed, 0.0, mostAbsorbed));
     }
     return space;
 }
@@ -147,7 +144,15 @@ Reflections::Reflections(const World& world, const RoomField& field) : map_(&fie
         obstacles_ = world.ways() == Ways::find ? ground->obstacles(slender_m) : ground->foundObstacles(slender_m);
     }
     for (std::uint32_t room = 0; room < level.rooms.size(); ++room) {
-        spaces_.push_back(spaceOf(level, room));
+        Space space = spaceOf(level, room);
+        if (!space.real && space.gain > 0.0) {
+            const Bands absorbing_m2 = field.absorption_m2(room);
+            const double surface_m2 = std::max(surfaceOf_m2(space.corners, space.ceiling_m - space.floor_m), 1e-6);
+            std::transform(absorbing_m2.begin(), absorbing_m2.end(), space.loss_db.begin(), [surface_m2](double area_m2) {
+                return -10.0 * std::log10(1.0 - std::clamp(area_m2 / surface_m2, 0.0, mostAbsorbed));
+            });
+        }
+        spaces_.push_back(std::move(space));
     }
     outside_.real = true;
     outside_.loss_db.fill(scattered_db);
