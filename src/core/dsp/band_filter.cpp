@@ -1,10 +1,9 @@
 #include "dsp/band_filter.h"
 
-#include "dsp/trapezoid.h"
-
 #include <algorithm>
 #include <cmath>
 #include <complex>
+#include <cstdint>
 #include <numbers>
 
 namespace stone
@@ -13,103 +12,263 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t shelfCount = BandFilter::bands - 1;
-constexpr double firstBand_hz = 62.5;
+constexpr std::size_t lanes = 2 * BandFilter::sections;
+constexpr double order = 2.0 * BandFilter::sections;
 constexpr std::size_t subBlock = 32;
-constexpr int refinements = 10;
-/// Of what is missing so much is made up for in one round: the shelves are not quite linear in dB.
-constexpr double damping = 0.8;
-constexpr double steepest_db = 40.0;
+constexpr int mostRounds = 8;
+constexpr double goodEnough_db = 0.02;
+/// The table's ends, decibels of a shelf.
+constexpr int mostGain_db = 110;
+/// No shelf moves further in one round of the search.
+constexpr double mostMove_db = 30.0;
 
-using Interaction = std::array<std::array<double, BandFilter::bands>, BandFilter::bands>;
+/// Eight numbers of which a processor works out several at a time.
+using Lanes = float __attribute__((vector_size(sizeof(float) * lanes)));
+using Picks = std::int32_t __attribute__((vector_size(sizeof(std::int32_t) * lanes)));
 
-double centre_hz(std::size_t band)
-{
-    return firstBand_hz * std::exp2(static_cast<double>(band));
-}
+/// One over the quality of a shelf's sections: the angles of a Butterworth filter's poles.
+constexpr std::array<double, BandFilter::sections> dampings{1.9615705608064609, 1.6629392246050905, 1.1111404660392044,
+                                                            0.39018064403225655};
 
-/// The integrator gain of the shelf between two bands.
 double borderGain(std::size_t shelf, double rate)
 {
-    return std::tan(std::numbers::pi * centre_hz(shelf) * std::numbers::sqrt2 / rate);
+    const double border_hz = bandBorder_hz(shelf);
+    return border_hz < highestBorder * rate ? std::tan(std::numbers::pi * border_hz / rate) : 0.0;
 }
 
-/// What a shelf of pressure gain k needs: its middle lies at the border whatever k.
-struct Shelf {
-    double a; ///< root of k
-    double g;
-
-    Shelf(double border, double k) : a(std::sqrt(k)), g(border * std::sqrt(a)) {}
-};
-
-double shelf_db(std::size_t shelf, double k, double frequency_hz, double rate)
+/// A shelf with zeros at 1 / root and poles at root: the gain between is root^(2 * order), and its middle lies at the border.
+double shelf_db(std::size_t shelf, double root, double frequency_hz, double rate)
 {
-    const double a = std::sqrt(k);
-    // The analogue shelf A (A s^2 + sqrt(A) sqrt(2) s + 1) / (s^2 + sqrt(A) sqrt(2) s + A), s prewarped.
-    const std::complex<double> s(0.0, std::tan(std::numbers::pi * frequency_hz / rate) / borderGain(shelf, rate));
-    const std::complex<double> middle = std::sqrt(a) * std::numbers::sqrt2 * s;
-    return 20.0 * std::log10(std::abs(a * (a * s * s + middle + 1.0) / (s * s + middle + a)));
+    const double border = borderGain(shelf, rate);
+    if (border == 0.0) {
+        return 0.0;
+    }
+    const std::complex<double> s(0.0, std::tan(std::numbers::pi * frequency_hz / rate) / border);
+    const std::complex<double> zero = s * root;
+    const std::complex<double> pole = s / root;
+    std::complex<double> response = 1.0;
+    for (const double damping : dampings) {
+        response *= (zero * zero + damping * zero + 1.0) / (pole * pole + damping * pole + 1.0);
+    }
+    return 20.0 * std::log10(std::abs(response));
 }
 
-/// By how much one more decibel of gain (row 0) and of each shelf changes the level at each band, near 0 dB; solved for
-/// the way back: which changes make one band a decibel louder.
-Interaction interactionAt(double rate)
+double rootOf(double gain_db)
 {
-    constexpr double probe_db = 6.0;
-    Interaction a{};
-    Interaction inverse{};
-    for (std::size_t band = 0; band < BandFilter::bands; ++band) {
-        a[band][0] = 1.0;
-        inverse[band][band] = 1.0;
-        for (std::size_t shelf = 0; shelf < shelfCount; ++shelf) {
-            a[band][shelf + 1] = -shelf_db(shelf, std::pow(10.0, -probe_db / 20.0), centre_hz(band), rate) / probe_db;
+    return std::pow(10.0, gain_db / (20.0 * 2.0 * order));
+}
+
+template <std::size_t count> using Vector = std::array<double, count>;
+
+/// Solves the normal equations of (jacobian) step = missing, with a little weight on short steps: where two shelves do nearly
+/// the same the shorter way is taken. Gauss with pivots.
+template <std::size_t count>
+Vector<count> solved(const std::array<Vector<count>, count>& jacobian, const Vector<count>& missing, std::size_t used)
+{
+    constexpr double shortness = 1e-4;
+    std::array<Vector<count>, count> a{};
+    Vector<count> b{};
+    for (std::size_t i = 0; i < used; ++i) {
+        for (std::size_t band = 0; band < used; ++band) {
+            for (std::size_t k = 0; k < used; ++k) {
+                a[i][k] += jacobian[band][i] * jacobian[band][k];
+            }
+            b[i] += jacobian[band][i] * missing[band];
+        }
+        a[i][i] += shortness;
+    }
+    for (std::size_t i = 0; i < used; ++i) {
+        std::size_t pivot = i;
+        for (std::size_t row = i + 1; row < used; ++row) {
+            pivot = std::abs(a[row][i]) > std::abs(a[pivot][i]) ? row : pivot;
+        }
+        std::swap(a[i], a[pivot]);
+        std::swap(b[i], b[pivot]);
+        for (std::size_t row = i + 1; row < used; ++row) {
+            const double factor = a[row][i] / a[i][i];
+            for (std::size_t k = i; k < used; ++k) {
+                a[row][k] -= factor * a[i][k];
+            }
+            b[row] -= factor * b[i];
         }
     }
-    // Gauss-Jordan; the rows grow towards the diagonal, so no pivots need to be looked for.
-    for (std::size_t i = 0; i < BandFilter::bands; ++i) {
-        const double pivot = a[i][i];
-        for (std::size_t k = 0; k < BandFilter::bands; ++k) {
-            a[i][k] /= pivot;
-            inverse[i][k] /= pivot;
+    for (std::size_t i = used; i-- > 0;) {
+        for (std::size_t k = i + 1; k < used; ++k) {
+            b[i] -= a[i][k] * b[k];
         }
-        for (std::size_t row = 0; row < BandFilter::bands; ++row) {
-            const double factor = a[row][i];
-            for (std::size_t k = 0; row != i && k < BandFilter::bands; ++k) {
-                a[row][k] -= factor * a[i][k];
-                inverse[row][k] -= factor * inverse[i][k];
+        b[i] /= a[i][i];
+    }
+    return b;
+}
+
+/// The sections of two shelves in a row, each a frame behind the one before it.
+struct Row {
+    Lanes a1;
+    Lanes a2;
+    Lanes a3;
+    Lanes high;
+    Lanes band;
+    Lanes low;
+    Lanes first;
+    Lanes second;
+    Lanes out{};
+
+    void set(const float* borders, const float* roots)
+    {
+        Lanes g{};
+        Lanes root{};
+        Lanes damping{};
+        for (std::size_t lane = 0; lane < lanes; ++lane) {
+            const std::size_t shelf = lane / BandFilter::sections;
+            root[lane] = borders[shelf] > 0.0F ? roots[shelf] : 1.0F;
+            g[lane] = borders[shelf] * root[lane];
+            damping[lane] = static_cast<float>(dampings[lane % BandFilter::sections]);
+        }
+        const Lanes square = root * root;
+        a1 = 1.0F / (1.0F + g * (g + damping));
+        a2 = g * a1;
+        a3 = g * a2;
+        high = square * square;
+        band = damping * square * (1.0F - square);
+        low = 1.0F - high;
+    }
+
+    /// Takes a sample; out[lanes - 1] is what came out for the one that went in lanes - 1 frames ago.
+    void step(float sample)
+    {
+        Lanes in = __builtin_shuffle(out, Picks{0, 0, 1, 2, 3, 4, 5, 6});
+        in[0] = sample;
+        const Lanes v3 = in - second;
+        const Lanes v1 = a1 * first + a2 * v3;
+        const Lanes v2 = second + a2 * first + a3 * v3;
+        first = 2.0F * v1 - first;
+        second = 2.0F * v2 - second;
+        out = high * in + band * v1 + low * v2;
+    }
+
+    /// The same where only the lanes from one to another have anything to work on.
+    void step(float sample, std::size_t from, std::size_t to)
+    {
+        const Lanes firstBefore = first;
+        const Lanes secondBefore = second;
+        step(sample);
+        for (std::size_t lane = 0; lane < lanes; ++lane) {
+            if (lane < from || lane >= to) {
+                first[lane] = firstBefore[lane];
+                second[lane] = secondBefore[lane];
             }
         }
     }
-    return inverse;
-}
+
+    void run(std::span<float> samples)
+    {
+        constexpr std::size_t behind = lanes - 1;
+        const std::size_t n = samples.size();
+        for (std::size_t t = 0; t < n + behind; ++t) {
+            const bool whole = t >= behind && t < n;
+            if (whole) {
+                step(samples[t]);
+            } else {
+                step(t < n ? samples[t] : 0.0F, t < n ? 0 : t - n + 1, std::min(t + 1, lanes));
+            }
+            if (t >= behind) {
+                samples[t - behind] = out[behind];
+            }
+        }
+    }
+};
 
 } // namespace
 
-BandFilter::Designer::Designer(double rate) : rate_(rate), inverse_(interactionAt(rate))
+BandFilter::Levels_db BandFilter::eased(Levels_db levels)
 {
+    const double loudest = *std::max_element(levels.begin(), levels.end());
+    for (std::size_t band = 1; band < bands; ++band) {
+        levels[band] = std::max({levels[band], levels[band - 1] - steepest_db, loudest - deepest_db});
+    }
+    for (std::size_t band = bands - 1; band-- > 0;) {
+        levels[band] = std::max({levels[band], levels[band + 1] - steepest_db, loudest - deepest_db});
+    }
+    return levels;
+}
+
+BandFilter::Designer::Designer(double rate) : used_(0)
+{
+    while (used_ < shelves && borderGain(used_, rate) > 0.0) {
+        ++used_;
+    }
+    for (std::size_t shelf = 0; shelf < used_; ++shelf) {
+        for (int gain_db = -mostGain_db; gain_db <= mostGain_db; ++gain_db) {
+            Effects effects{};
+            for (std::size_t band = 0; band <= used_; ++band) {
+                // Half the rate itself is beyond the last section.
+                const double hz = std::min(bandCentre_hz(band), 0.499 * rate);
+                effects[band] = shelf_db(shelf, rootOf(gain_db), hz, rate);
+            }
+            table_[shelf].push_back(effects);
+        }
+    }
+}
+
+BandFilter::Designer::Effects BandFilter::Designer::effectOf(std::size_t shelf, double gain_db, Effects& slope) const
+{
+    const double place = std::clamp(gain_db + mostGain_db, 0.0, 2.0 * mostGain_db - 1e-6);
+    const auto at = static_cast<std::size_t>(place);
+    const double t = place - static_cast<double>(at);
+    Effects effects{};
+    for (std::size_t band = 0; band <= used_; ++band) {
+        const double below = table_[shelf][at][band];
+        slope[band] = table_[shelf][at + 1][band] - below;
+        effects[band] = below + t * slope[band];
+    }
+    return effects;
 }
 
 BandFilter::Settings BandFilter::Designer::operator()(const Levels_db& levels) const
 {
-    Levels_db settings_db{};
-    Settings settings;
-    for (int round = 0; round < refinements; ++round) {
-        Levels_db missing{};
-        for (std::size_t band = 0; band < bands; ++band) {
-            missing[band] = levels[band] - response_db(settings, centre_hz(band), rate_);
+    const Levels_db eased = BandFilter::eased(levels);
+    Vector<bands + 1> wanted{};
+    std::copy(eased.begin(), eased.end(), wanted.begin());
+    wanted[bands] = eased[bands - 1] + std::min(eased[bands - 1] - eased[bands - 2], 0.0);
+    // The unknowns: the gain, and that of each shelf, in decibels. As if each shelf reached just from band to band.
+    Vector<bands + 1> gains{};
+    gains[0] = wanted[0];
+    for (std::size_t shelf = 0; shelf < used_; ++shelf) {
+        gains[shelf + 1] = wanted[shelf + 1] - wanted[shelf];
+    }
+    const std::size_t unknown = used_ + 1;
+    for (int round = 0; round < mostRounds; ++round) {
+        std::array<Vector<bands + 1>, bands + 1> jacobian{};
+        Vector<bands + 1> missing = wanted;
+        for (std::size_t band = 0; band < unknown; ++band) {
+            missing[band] -= gains[0];
+            jacobian[band][0] = 1.0;
         }
-        for (std::size_t i = 0; i < bands; ++i) {
-            for (std::size_t band = 0; band < bands; ++band) {
-                settings_db[i] += damping * inverse_[i][band] * missing[band];
+        for (std::size_t shelf = 0; shelf < used_; ++shelf) {
+            Effects slope{};
+            const Effects effects = effectOf(shelf, gains[shelf + 1], slope);
+            for (std::size_t band = 0; band < unknown; ++band) {
+                missing[band] -= effects[band];
+                jacobian[band][shelf + 1] = slope[band];
             }
         }
-        for (std::size_t shelf = 0; shelf < shelfCount; ++shelf) {
-            settings_db[shelf + 1] = std::clamp(settings_db[shelf + 1], -steepest_db, steepest_db);
+        double worst = 0.0;
+        for (std::size_t band = 0; band < unknown; ++band) {
+            worst = std::max(worst, std::abs(missing[band]));
         }
-        settings.gain = static_cast<float>(std::pow(10.0, settings_db[0] / 20.0));
-        for (std::size_t shelf = 0; shelf < shelfCount; ++shelf) {
-            settings.shelves[shelf] = static_cast<float>(std::pow(10.0, settings_db[shelf + 1] / 20.0));
+        if (worst < goodEnough_db) {
+            break;
         }
+        const auto step = solved(jacobian, missing, unknown);
+        for (std::size_t i = 0; i < unknown; ++i) {
+            gains[i] =
+                std::clamp(gains[i] + std::clamp(step[i], -mostMove_db, mostMove_db), -2.0 * mostGain_db, 1.0 * mostGain_db);
+        }
+    }
+    Settings settings;
+    settings.gain = static_cast<float>(std::pow(10.0, gains[0] / 20.0));
+    for (std::size_t shelf = 0; shelf < used_; ++shelf) {
+        settings.root[shelf] = static_cast<float>(rootOf(gains[shelf + 1]));
     }
     return settings;
 }
@@ -117,41 +276,55 @@ BandFilter::Settings BandFilter::Designer::operator()(const Levels_db& levels) c
 double BandFilter::response_db(const Settings& settings, double frequency_hz, double rate)
 {
     double sum = 20.0 * std::log10(static_cast<double>(settings.gain));
-    for (std::size_t shelf = 0; shelf < shelfCount; ++shelf) {
-        sum += shelf_db(shelf, settings.shelves[shelf], frequency_hz, rate);
+    for (std::size_t shelf = 0; shelf < shelves; ++shelf) {
+        sum += shelf_db(shelf, static_cast<double>(settings.root[shelf]), frequency_hz, rate);
     }
     return sum;
 }
 
 void BandFilter::process(std::span<float> samples, const Settings& from, const Settings& to, double rate)
 {
+    if (rate != rate_) {
+        rate_ = rate;
+        for (std::size_t shelf = 0; shelf < shelves; ++shelf) {
+            border_[shelf] = static_cast<float>(borderGain(shelf, rate));
+        }
+    }
     const auto total = static_cast<float>(static_cast<int>(samples.size()));
     // What stands still is set once for all of the block.
     const std::size_t most = from == to ? samples.size() : subBlock;
     for (std::size_t done = 0; done < samples.size(); done += most) {
         const std::size_t n = std::min(most, samples.size() - done);
+        const std::span<float> part = samples.subspan(done, n);
         const float t = (static_cast<float>(static_cast<int>(done)) + static_cast<float>(static_cast<int>(n)) / 2.0F) / total;
         const float gain = from.gain + (to.gain - from.gain) * t;
-        for (float& sample : samples.subspan(done, n)) {
+        for (float& sample : part) {
             sample *= gain;
         }
-        for (std::size_t shelf = 0; shelf < shelfCount; ++shelf) {
-            const float k = from.shelves[shelf] + (to.shelves[shelf] - from.shelves[shelf]) * t;
-            if (from.shelves[shelf] == 1.0F && to.shelves[shelf] == 1.0F) {
-                state_[shelf] = {};
+        for (std::size_t group = 0; group < groups; ++group) {
+            std::array<float, 2> roots{};
+            bool works = false;
+            for (std::size_t i = 0; i < roots.size(); ++i) {
+                const std::size_t shelf = 2 * group + i;
+                roots[i] = from.root[shelf] + (to.root[shelf] - from.root[shelf]) * t;
+                works = works || from.root[shelf] != 1.0F || to.root[shelf] != 1.0F;
+            }
+            State& state = state_[group];
+            if (!works) {
+                state = {};
                 continue;
             }
-            const Shelf coefficients(borderGain(shelf, rate), static_cast<double>(k));
-            const auto root = static_cast<float>(coefficients.a);
-            const auto g = static_cast<float>(coefficients.g);
-            constexpr auto width = std::numbers::sqrt2_v<float>;
-            const Trapezoid filter(g, width);
-            State state = state_[shelf];
-            for (float& sample : samples.subspan(done, n)) {
-                const auto [band, low] = filter.step(sample, state.first, state.second);
-                sample = k * sample + width * (1.0F - root) * root * band + (1.0F - k) * low;
+            Row row;
+            row.set(&border_[2 * group], roots.data());
+            for (std::size_t lane = 0; lane < lanes; ++lane) {
+                row.first[lane] = state.first[lane];
+                row.second[lane] = state.second[lane];
             }
-            state_[shelf] = state;
+            row.run(part);
+            for (std::size_t lane = 0; lane < lanes; ++lane) {
+                state.first[lane] = row.first[lane];
+                state.second[lane] = row.second[lane];
+            }
         }
     }
 }

@@ -1,6 +1,7 @@
 #include "dsp/late_network.h"
 
-#include "dsp/band_filter.h"
+#include "dsp/gentle_shelves.h"
+#include "dsp/octave_bands.h"
 
 #include <algorithm>
 #include <cmath>
@@ -42,12 +43,6 @@ bool isPrime(std::uint32_t n)
     return n > 1;
 }
 
-double borderGain(std::size_t shelf, double rate)
-{
-    constexpr double firstBand_hz = 62.5;
-    return std::tan(std::numbers::pi * firstBand_hz * std::exp2(static_cast<double>(shelf)) * std::numbers::sqrt2 / rate);
-}
-
 void hadamard(LateNetwork::PerLine& x)
 {
     for (std::size_t half = 1; half < LateNetwork::lines; half *= 2) {
@@ -78,18 +73,18 @@ bool glideTo(LateNetwork::PerLine& value, const LateNetwork::PerLine& target)
 }
 
 /// The highest level that a filter gives at any frequency.
-double loudest_db(const BandFilter::Settings& settings, double rate)
+double loudest_db(const gentle::Settings& settings, double rate)
 {
     double loudest = -1e9;
     for (double hz = 10.0; hz < 0.49 * rate; hz *= 1.12) {
-        loudest = std::max(loudest, BandFilter::response_db(settings, hz, rate));
+        loudest = std::max(loudest, gentle::response_db(settings, hz, rate));
     }
     return loudest;
 }
 
 /// What one would measure as RT60 in an octave band (T30, ISO 3382-1) of a field that loses at each frequency what a filter of
 /// these settings takes in each pass of `delay_s`. Where the loss changes within the band, what stays longest counts most.
-double measured_s(const BandFilter::Settings& settings, double delay_s, std::size_t band, double rate)
+double measured_s(const gentle::Settings& settings, double delay_s, std::size_t band, double rate)
 {
     constexpr int points = 9;
     constexpr double reach = 0.45;    ///< octaves to both sides
@@ -97,9 +92,9 @@ double measured_s(const BandFilter::Settings& settings, double delay_s, std::siz
     std::array<double, points> weight;
     for (int i = 0; i < points; ++i) {
         const double octave = reach * (2.0 * i / (points - 1) - 1.0);
-        const double hz = 62.5 * std::exp2(static_cast<double>(band) + octave);
+        const double hz = std::min(bandCentre_hz(band) * std::exp2(octave), 0.49 * rate);
         const auto at = static_cast<std::size_t>(i);
-        decay[at] = std::max(-BandFilter::response_db(settings, hz, rate), 1e-3) / delay_s * std::numbers::ln10 / 10.0;
+        decay[at] = std::max(-gentle::response_db(settings, hz, rate), 1e-3) / delay_s * std::numbers::ln10 / 10.0;
         weight[at] = std::exp2(octave);
     }
     // What is left at a time, integrated backwards: the sum of exponentials, each over its rate.
@@ -126,17 +121,17 @@ double measured_s(const BandFilter::Settings& settings, double delay_s, std::siz
 
 /// The RT60 to ask for at the middle of each band, so that what is measured over the whole of it is what is wanted.
 std::array<double, LateNetwork::bands> askedFor(const std::array<double, LateNetwork::bands>& rt60_s,
-                                                const BandFilter::Designer& designer, double rate)
+                                                const gentle::Designer& designer, double rate)
 {
     constexpr double usualDelay_s = 0.05;
     constexpr int rounds = 4;
     std::array<double, LateNetwork::bands> asked = rt60_s;
     for (int round = 0; round < rounds; ++round) {
-        BandFilter::Levels_db loss{};
+        gentle::Levels_db loss{};
         for (std::size_t band = 0; band < asked.size(); ++band) {
             loss[band] = -60.0 * usualDelay_s / asked[band];
         }
-        const BandFilter::Settings settings = designer(loss);
+        const gentle::Settings settings = designer(loss);
         for (std::size_t band = 0; band < asked.size(); ++band) {
             const double off = rt60_s[band] / measured_s(settings, usualDelay_s, band, rate);
             asked[band] = std::clamp(asked[band] * off, 0.5 * rt60_s[band], 1.5 * rt60_s[band]);
@@ -158,7 +153,7 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
                                         double rate)
 {
     Design made;
-    const BandFilter::Designer designer(rate);
+    const gentle::Designer designer(rate);
     const std::array<double, bands> asked_s = askedFor(rt60_s, designer, rate);
     const double scale = lineScale(rt60_s[middleBand], volume_m3);
     double leftOnce = 0.0; ///< of the energy, on the average, after one pass
@@ -174,18 +169,18 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
         made.delays[line] = frames;
         const double delay_s = static_cast<double>(frames) / rate;
         leftOnce += std::exp(-sixtyDecibels * delay_s / rt60_s[middleBand]) / static_cast<double>(lines);
-        BandFilter::Levels_db loss{};
+        gentle::Levels_db loss{};
         for (std::size_t band = 0; band < bands; ++band) {
             loss[band] = -60.0 * delay_s / asked_s[band];
         }
-        const BandFilter::Settings settings = designer(loss);
+        const gentle::Settings settings = designer(loss);
         // Between the bands the shelves may give a little more than at any of them: no frequency may come back louder.
         const double most_db = loudest_db(settings, rate);
         const double held_db = std::min(-60.0 * delay_s / longestRt60_s - most_db, 0.0);
         made.losses.gain[line] =
             static_cast<float>(std::log(static_cast<double>(settings.gain)) + held_db * std::numbers::ln10 / 20.0);
         for (std::size_t i = 0; i < shelves; ++i) {
-            made.losses.shelf[i][line] = std::log(settings.shelves[i]);
+            made.losses.shelf[i][line] = std::log(settings.shelf[i]);
         }
     }
     const double first_s = static_cast<double>(*std::min_element(made.delays.begin(), made.delays.end())) / rate;
@@ -200,20 +195,20 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
 LateNetwork::LateNetwork(double rate) : before_(static_cast<std::size_t>(longestPreDelay_s * rate) + blockFrames + 1)
 {
     for (const double length_s : diffusers_s) {
-        diffusers_.push_back({std::vector<float>(static_cast<std::size_t>(length_s * rate) | 1U), 0, diffusion});
+        diffusers_.emplace_back(static_cast<std::size_t>(length_s * rate) | 1U, diffusion);
     }
     for (auto& line : line_) {
         line.resize(lineFrames);
     }
     for (std::size_t i = 0; i < shelves; ++i) {
-        borders_[i] = static_cast<float>(borderGain(i, rate));
+        borders_[i] = static_cast<float>(gentle::borderGain(i, rate));
     }
 }
 
 void LateNetwork::reset()
 {
     for (AllPass& diffuser : diffusers_) {
-        std::fill(diffuser.line.begin(), diffuser.line.end(), 0.0F);
+        diffuser.reset();
     }
     std::fill(before_.begin(), before_.end(), 0.0F);
     for (auto& line : line_) {
@@ -223,19 +218,6 @@ void LateNetwork::reset()
     second_ = {};
     energy_ = 0.0F;
     fresh_ = true;
-}
-
-void LateNetwork::diffuse(Block& block) noexcept
-{
-    for (AllPass& diffuser : diffusers_) {
-        for (float& sample : block) {
-            float& kept = diffuser.line[diffuser.at];
-            const float out = kept - diffuser.gain * sample;
-            kept = sample + diffuser.gain * out;
-            sample = out;
-            diffuser.at = diffuser.at + 1 == diffuser.line.size() ? 0 : diffuser.at + 1;
-        }
-    }
 }
 
 void LateNetwork::setShelves() noexcept
@@ -293,7 +275,9 @@ void LateNetwork::process(const Block& in, const Design& design, std::array<Bloc
         beforeAt_ = beforeAt_ + 1 == before_.size() ? 0 : beforeAt_ + 1;
     }
     gain_ = design.gain;
-    diffuse(fed);
+    for (AllPass& diffuser : diffusers_) {
+        diffuser.process(fed);
+    }
 
     for (std::size_t line = 0; line < lines; ++line) {
         const std::vector<float>& memory = line_[line];

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "dsp/all_pass.h"
+
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -65,13 +67,6 @@ public:
     float energy() const { return energy_; }
 
 private:
-    struct AllPass {
-        std::vector<float> line;
-        std::size_t at = 0;
-        float gain = 0.0F;
-    };
-
-    void diffuse(Block& block) noexcept;
     /// A shelf of all lines, in trapezoidal form.
     struct Shelf {
         PerLine a1{};

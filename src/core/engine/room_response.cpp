@@ -31,7 +31,8 @@ void scatter(std::span<float> response, std::size_t output, double rate)
 
 } // namespace
 
-RoomResponse::RoomResponse(SharedBuffer buffer) : buffer_(std::move(buffer)), channels_(std::min(buffer_->channelCount(), mostOutputs))
+RoomResponse::RoomResponse(SharedBuffer buffer)
+    : buffer_(std::move(buffer)), channels_(std::min(buffer_->channelCount(), mostOutputs))
 {
     const auto most = static_cast<std::size_t>(longest_s * buffer_->rate);
     std::vector<float> samples(std::min(buffer_->frames(), most));
