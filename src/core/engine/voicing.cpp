@@ -1,7 +1,6 @@
 #include "engine/voicing.h"
 
 #include "dsp/decibel.h"
-#include "geometry/spread.h"
 #include "spatial/panning.h"
 
 #include <algorithm>
@@ -94,7 +93,7 @@ void shapeVoice(const Voicing& v, VoiceOrder& order)
     } else if (share < 1.0) {
         ears = headGains(v.layout, v.voice, v.voices, unitOf(placement.earsAzimuth_deg, placement.earsElevation_deg));
     }
-    const ChannelGains both = share >= 1.0 ? world : share <= 0.0 ? ears : blendGains(world, ears, share);
+    const ChannelGains both = share >= 1.0 ? world : share <= 0.0 ? ears : blendGains(v.layout, world, ears, share);
     for (std::size_t channel = 0; channel < mostChannels; ++channel) {
         order.target[channel] = both[channel] * static_cast<float>(level);
     }
@@ -102,8 +101,7 @@ void shapeVoice(const Voicing& v, VoiceOrder& order)
     const double length = glm::length(direction);
     if (v.layout == Layout::binaural && share > 0.0 && length > 0.0) {
         order.choice = v.head->choose(direction / length);
-        order.target[headGain] =
-            static_cast<float>(level * std::sqrt(share) * BinauralBus::pointShare(lengthToWidth_deg(length)));
+        order.target[headGain] = static_cast<float>(level * std::sqrt(share) * BinauralBus::pointShare(length));
     }
 }
 

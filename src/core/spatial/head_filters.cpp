@@ -1,6 +1,7 @@
 #include "spatial/head_filters.h"
 
 #include "dsp/fft.h"
+#include "spatial/panning.h"
 
 #include <algorithm>
 #include <atomic>
@@ -19,11 +20,18 @@ constexpr std::size_t columns = 72;
 constexpr std::size_t rows = 37;
 constexpr std::size_t cepstrumSize = 2 * (headBins - 1);
 /// Of a filter without its delay; it fades out over the last quarter.
-constexpr std::size_t taps = 144;
-constexpr double mostDelay_frames = 45.0;
-/// Above this the filters close, so that delays between samples do not ring.
+constexpr double length_s = 144.0 / 48'000.0;
+constexpr double mostDelay_s = 45.0 / 48'000.0;
+constexpr std::size_t blockFrames = 256;
+/// Above this the filters close, so that delays between samples do not ring. Of low rates so far below half the rate.
 constexpr double taperFrom_hz = 20'000.0;
 constexpr double taperTo_hz = 23'000.0;
+constexpr double taperFromShare = 0.42;
+constexpr double taperToShare = 0.48;
+/// From here to there the low part of what is wide gives way to the corners. Below, the ears hear one signal from all sides
+/// nearly alike: a diffuse field's coherence between the ears, sin(kd) / kd, falls through a half at 500 Hz.
+constexpr double lowUpTo_hz = 300.0;
+constexpr double cornersFrom_hz = 1'100.0;
 constexpr float quietest = 1e-4F;
 
 /// The loudness weighting of ITU-R BS.1770 as power, near enough for a sum over octaves: a shelf of 4 dB above 1.5 kHz
@@ -57,9 +65,13 @@ double loudnessPower(const HeadResponse& head, double rate)
 class FilterMaker
 {
 public:
-    explicit FilterMaker(double rate) : rate_(rate), cepstrum_(cepstrumSize), filter_(HeadFilters::fftSize) {}
+    explicit FilterMaker(double rate)
+        : rate_(rate), taps_(static_cast<std::size_t>(std::lround(length_s * rate))), cepstrum_(cepstrumSize),
+          filter_(HeadFilters::fftSizeAt(rate))
+    {
+    }
 
-    void make(const EarResponse& ear, double gain, HeadFilters::Spectrum& out)
+    void make(const EarResponse& ear, double gain, std::span<HeadFilters::Complex> out)
     {
         // Minimum phase by folding the cepstrum (Oppenheim & Schafer, Discrete-Time Signal Processing, ch. 13).
         auto bins = cepstrum_.bins();
@@ -79,55 +91,161 @@ public:
         cepstrum_.inverse();
         auto shortened = filter_.samples();
         std::fill(shortened.begin(), shortened.end(), 0.0F);
-        for (std::size_t i = 0; i < taps; ++i) {
-            const std::size_t fade = taps - taps / 4;
-            const float t = i < fade ? 0.0F : static_cast<float>(static_cast<int>(i - fade)) / static_cast<float>(taps / 4);
+        for (std::size_t i = 0; i < std::min(taps_, cepstrumSize); ++i) {
+            const std::size_t fade = taps_ - taps_ / 4;
+            const float t = i < fade ? 0.0F : static_cast<float>(static_cast<int>(i - fade)) / static_cast<float>(taps_ / 4);
             shortened[i] = samples[i] * (0.5F + 0.5F * std::cos(std::numbers::pi_v<float> * t));
         }
         filter_.forward();
-        for (std::size_t bin = 0; bin < HeadFilters::bins; ++bin) {
-            const std::size_t fine = bin * (headBins - 1) / (HeadFilters::bins - 1);
+        for (std::size_t bin = 0; bin < out.size(); ++bin) {
+            const std::size_t fine = bin * (headBins - 1) / (out.size() - 1);
             out[bin] = filter_.bins()[bin] * static_cast<float>(gain * ear.zeroPhase[fine] * taper(bin));
         }
+    }
+
+    /// Takes off what of a filter lies beyond the frames that a transform leaves room for, softly.
+    void shorten(std::span<HeadFilters::Complex> spectrum)
+    {
+        std::copy(spectrum.begin(), spectrum.end(), filter_.bins().begin());
+        filter_.inverse();
+        auto samples = filter_.samples();
+        const std::size_t room = samples.size() - blockFrames;
+        const std::size_t edge = std::max<std::size_t>(static_cast<std::size_t>(0.2 * HeadFilters::baseDelay_s * rate_), 1);
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            const std::size_t inside = std::min(i, i < room ? room - i : 0);
+            const float t = std::min(1.0F, static_cast<float>(inside) / static_cast<float>(edge));
+            samples[i] *= 0.5F - 0.5F * std::cos(std::numbers::pi_v<float> * t);
+        }
+        filter_.forward();
+        std::copy(filter_.bins().begin(), filter_.bins().end(), spectrum.begin());
+    }
+
+    double frequencyOf(std::size_t bin) const
+    {
+        return static_cast<double>(bin) * rate_ / static_cast<double>(HeadFilters::fftSizeAt(rate_));
     }
 
 private:
     double taper(std::size_t bin) const
     {
-        const double f = static_cast<double>(bin) * rate_ / static_cast<double>(HeadFilters::fftSize);
-        const double t = std::clamp((f - taperFrom_hz) / (taperTo_hz - taperFrom_hz), 0.0, 1.0);
+        const double from = std::min(taperFrom_hz, taperFromShare * rate_);
+        const double to = std::min(taperTo_hz, taperToShare * rate_);
+        const double t = std::clamp((frequencyOf(bin) - from) / (to - from), 0.0, 1.0);
         return 0.5 + 0.5 * std::cos(std::numbers::pi * t);
     }
 
     double rate_;
+    std::size_t taps_;
     RealFft cepstrum_;
     RealFft filter_;
 };
 
 } // namespace
 
+std::size_t HeadFilters::fftSizeAt(double rate)
+{
+    // The last frame of a filter: its own length, and the delays before it.
+    const double filter = (length_s + mostDelay_s + baseDelay_s) * rate;
+    std::size_t size = 2 * blockFrames;
+    while (static_cast<double>(size) < static_cast<double>(blockFrames) + filter && size < mostFftSize) {
+        size *= 2;
+    }
+    return size;
+}
+
+std::size_t HeadFilters::baseFrames(double rate)
+{
+    return static_cast<std::size_t>(std::lround(baseDelay_s * rate));
+}
+
 HeadFilters::HeadFilters(std::string name, double rate, const std::function<HeadResponse(double, double)>& respond)
-    : name_(std::move(name)), rate_(rate), id_(nextId.fetch_add(1)), nodes_(columns * rows)
+    : name_(std::move(name)), rate_(rate), id_(nextId.fetch_add(1)), bins_(fftSizeAt(rate) / 2 + 1),
+      spectra_(2 * columns * rows * bins_), delays_(columns * rows)
 {
     FilterMaker maker(rate);
     for (std::size_t row = 0; row < rows; ++row) {
         for (std::size_t column = 0; column < columns; ++column) {
-            Node& node = nodes_[row * columns + column];
+            const std::size_t index = row * columns + column;
             if (column > 0 && (row == 0 || row + 1 == rows)) {
-                node = nodes_[row * columns]; // a pole is one direction, whatever its azimuth
+                // A pole is one direction, whatever its azimuth.
+                std::copy_n(node(row * columns, 0).data(), 2 * bins_, node(index, 0).data());
+                delays_[index] = delays_[row * columns];
                 continue;
             }
             const HeadResponse head =
                 respond(static_cast<double>(column) * gridStep_deg - 180.0, static_cast<double>(row) * gridStep_deg - 90.0);
             const double gain = 1.0 / std::sqrt(std::max(loudnessPower(head, rate), 1e-12));
-            maker.make(head.left, gain, node.left);
-            maker.make(head.right, gain, node.right);
+            maker.make(head.left, gain, node(index, 0));
+            maker.make(head.right, gain, node(index, 1));
             const auto delay = [&](const EarResponse& ear) {
-                return static_cast<float>(std::clamp(ear.delay_s * rate, -mostDelay_frames / 2, mostDelay_frames));
+                return static_cast<float>(std::clamp(ear.delay_s, -mostDelay_s / 2.0, mostDelay_s) * rate);
             };
-            node.leftDelay = delay(head.left);
-            node.rightDelay = delay(head.right);
+            delays_[index] = {delay(head.left), delay(head.right)};
         }
+    }
+    makeBus();
+}
+
+void HeadFilters::makeBus()
+{
+    bus_.resize(2 * BinauralBus::channels * bins_);
+    FilterMaker maker(rate_);
+    const auto out = [this](std::size_t channel, std::size_t ear) {
+        return std::span(bus_).subspan((2 * channel + ear) * bins_, bins_);
+    };
+    // The squares of both parts add to 1, and both go over without an edge, which would ring beyond a filter's length.
+    const auto turn = [&](std::size_t bin) {
+        const double t = std::clamp((maker.frequencyOf(bin) - lowUpTo_hz) / (cornersFrom_hz - lowUpTo_hz), 0.0, 1.0);
+        return std::numbers::pi / 2.0 * t * t * (3.0 - 2.0 * t);
+    };
+    for (std::size_t corner = 0; corner < BinauralBus::speakers; ++corner) {
+        const Speaker& speaker = BinauralBus::directions()[corner];
+        compose(choose(unitOf(speaker.azimuth_deg, speaker.elevation_deg)), out(corner, 0), out(corner, 1));
+        for (std::size_t ear = 0; ear < 2; ++ear) {
+            for (std::size_t bin = 0; bin < bins_; ++bin) {
+                out(corner, ear)[bin] *= static_cast<float>(std::sin(turn(bin)));
+            }
+            maker.shorten(out(corner, ear));
+        }
+    }
+    std::array<std::vector<Complex>, 2> front{std::vector<Complex>(bins_), std::vector<Complex>(bins_)};
+    compose(choose({0.0, 1.0, 0.0}), front[0], front[1]);
+    // From the sides the ears' delays against the middle of the head, as this head has them.
+    const Choice right = choose({1.0, 0.0, 0.0});
+    const Choice left = choose({-1.0, 0.0, 0.0});
+    const double aside_frames =
+        ((static_cast<double>(right.leftDelay) - right.rightDelay) + (static_cast<double>(left.rightDelay) - left.leftDelay)) /
+        4.0;
+    for (std::size_t ear = 0; ear < 2; ++ear) {
+        // The mean power over the sphere: rows by the area that they stand for.
+        std::vector<double> power(bins_);
+        double area = 0.0;
+        for (std::size_t index = 0; index < columns * rows; ++index) {
+            const double weight = std::cos(radians(static_cast<double>(index / columns) * gridStep_deg - 90.0));
+            const auto spectrum = node(index, ear);
+            for (std::size_t bin = 0; bin < bins_; ++bin) {
+                power[bin] += weight * std::norm(spectrum[bin]);
+            }
+            area += weight;
+        }
+        for (std::size_t bin = 0; bin < bins_; ++bin) {
+            const double omega = 2.0 * std::numbers::pi * static_cast<double>(bin) / static_cast<double>(fftSize());
+            // As from ahead, so that a point which opens up adds to it in phase; but the colour of all directions together,
+            // where directions differ.
+            const std::complex<double> ahead(front[ear][bin]);
+            const double octaves = std::log2(std::max(maker.frequencyOf(bin), 1.0) / 100.0);
+            const double ofAll = 0.7 * std::clamp(octaves, 0.0, 1.0);
+            const double colour = power[bin] / area / std::max(std::norm(ahead), 1e-12);
+            const auto middle = ahead * (std::pow(colour, 0.5 * ofAll) * std::cos(turn(bin)));
+            // What comes from the side is a quarter of a turn off, and adds to the power: not by more than a decibel.
+            constexpr double mostAside = 0.5;
+            const double earlier = std::min(std::sin(std::min(omega * aside_frames, std::numbers::pi / 2.0)), mostAside);
+            const auto aside = middle * std::complex<double>(0.0, ear == 1 ? earlier : -earlier);
+            out(BinauralBus::speakers, ear)[bin] = Complex(middle);
+            out(BinauralBus::speakers + 1, ear)[bin] = Complex(aside);
+        }
+        maker.shorten(out(BinauralBus::speakers, ear));
+        maker.shorten(out(BinauralBus::speakers + 1, ear));
     }
 }
 
@@ -146,25 +264,26 @@ HeadFilters::Choice HeadFilters::choose(const Vec3& unit) const
         const std::size_t node = (row + i / 2) * columns + (column + i % 2) % columns;
         choice.nodes[i] = static_cast<std::uint16_t>(node);
         choice.weights[i] = (i % 2 == 1 ? tx : 1.0F - tx) * (i / 2 == 1 ? ty : 1.0F - ty);
-        choice.leftDelay += choice.weights[i] * nodes_[node].leftDelay;
-        choice.rightDelay += choice.weights[i] * nodes_[node].rightDelay;
+        choice.leftDelay += choice.weights[i] * delays_[node].left;
+        choice.rightDelay += choice.weights[i] * delays_[node].right;
     }
     return choice;
 }
 
-void HeadFilters::compose(const Choice& choice, Spectrum& left, Spectrum& right) const
+void HeadFilters::compose(const Choice& choice, std::span<Complex> left, std::span<Complex> right) const
 {
-    const auto put = [&](Spectrum Node::*ear, double delay, Spectrum& out) {
-        const auto& a = nodes_[choice.nodes[0]].*ear;
-        const auto& b = nodes_[choice.nodes[1]].*ear;
-        const auto& c = nodes_[choice.nodes[2]].*ear;
-        const auto& d = nodes_[choice.nodes[3]].*ear;
+    const auto put = [&](std::size_t ear, double delay, std::span<Complex> out) {
+        const auto a = node(choice.nodes[0], ear);
+        const auto b = node(choice.nodes[1], ear);
+        const auto c = node(choice.nodes[2], ear);
+        const auto d = node(choice.nodes[3], ear);
         const auto& w = choice.weights;
-        for (std::size_t bin = 0; bin < bins; ++bin) {
+        for (std::size_t bin = 0; bin < bins_; ++bin) {
             out[bin] = a[bin] * w[0] + b[bin] * w[1] + c[bin] * w[2] + d[bin] * w[3];
         }
         // The delay, a turn of the phase that grows from bin to bin. Four turns side by side keep the processor busy.
-        const double turn = -2.0 * std::numbers::pi * (baseDelay_frames + delay) / static_cast<double>(fftSize);
+        const double turn =
+            -2.0 * std::numbers::pi * (static_cast<double>(baseFrames(rate_)) + delay) / static_cast<double>(fftSize());
         std::array<std::complex<float>, 4> phases;
         for (std::size_t i = 0; i < phases.size(); ++i) {
             phases[i] = std::complex<float>(std::polar(1.0, turn * static_cast<double>(i)));
@@ -173,16 +292,16 @@ void HeadFilters::compose(const Choice& choice, Spectrum& left, Spectrum& right)
         const auto times = [](std::complex<float> p, std::complex<float> q) {
             return std::complex<float>(p.real() * q.real() - p.imag() * q.imag(), p.real() * q.imag() + p.imag() * q.real());
         };
-        for (std::size_t bin = 0; bin + 4 <= bins; bin += 4) {
+        for (std::size_t bin = 0; bin + 4 <= bins_; bin += 4) {
             for (std::size_t i = 0; i < 4; ++i) {
                 out[bin + i] = times(out[bin + i], phases[i]);
                 phases[i] = times(phases[i], four);
             }
         }
-        out[bins - 1] = times(out[bins - 1], phases[0]);
+        out[bins_ - 1] = times(out[bins_ - 1], phases[0]);
     };
-    put(&Node::left, choice.leftDelay, left);
-    put(&Node::right, choice.rightDelay, right);
+    put(0, choice.leftDelay, left);
+    put(1, choice.rightDelay, right);
 }
 
 } // namespace stone

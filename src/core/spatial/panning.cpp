@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 namespace stone
 {
@@ -58,9 +59,10 @@ std::span<const Speaker> BinauralBus::directions()
     return corners;
 }
 
-double BinauralBus::pointShare(double width_deg)
+double BinauralBus::pointShare(double length)
 {
-    return std::cos(std::numbers::pi / 2.0 * std::clamp(width_deg / cornerAngle_deg, 0.0, 1.0));
+    static const double widest = widthToLength(cornerAngle_deg);
+    return std::sqrt(std::clamp((length - widest) / (1.0 - widest), 0.0, 1.0));
 }
 
 ChannelGains directionGains(Layout layout, const Vec3& direction)
@@ -81,11 +83,14 @@ ChannelGains directionGains(Layout layout, const Vec3& direction)
     if (layout != Layout::binaural) {
         return gains;
     }
-    const double point = BinauralBus::pointShare(width_deg);
+    const double point = BinauralBus::pointShare(length);
     ChannelGains bus{};
     for (std::size_t corner = 0; corner < BinauralBus::speakers; ++corner) {
         bus[BinauralBus::first + corner] = gains[corner] * static_cast<float>(std::sqrt(1.0 - point * point));
     }
+    // Where all add in phase it is amplitudes that add to 1, with that of the point.
+    bus[BinauralBus::pressure] = static_cast<float>(1.0 - point);
+    bus[BinauralBus::side] = static_cast<float>((1.0 - point) * direction.x);
     return bus;
 }
 
@@ -146,7 +151,7 @@ ChannelGains headGains(Layout layout, std::size_t fileChannel, std::size_t fileC
     return twoEars ? stereoPan(lateralPan(*direction)) : directionGains(layout, *direction);
 }
 
-ChannelGains blendGains(const ChannelGains& a, const ChannelGains& b, double share)
+ChannelGains blendGains(Layout layout, const ChannelGains& a, const ChannelGains& b, double share)
 {
     ChannelGains sum{};
     double powerA = 0.0;
@@ -155,14 +160,24 @@ ChannelGains blendGains(const ChannelGains& a, const ChannelGains& b, double sha
     for (std::size_t channel = 0; channel < mostChannels; ++channel) {
         sum[channel] =
             a[channel] * static_cast<float>(std::sqrt(share)) + b[channel] * static_cast<float>(std::sqrt(1.0 - share));
-        powerA += a[channel] * a[channel];
-        powerB += b[channel] * b[channel];
-        power += sum[channel] * sum[channel];
+        // The low part of what is wide says the same again.
+        const bool counts = layout != Layout::binaural || channel < BinauralBus::pressure;
+        powerA += counts ? a[channel] * a[channel] : 0.0F;
+        powerB += counts ? b[channel] * b[channel] : 0.0F;
+        power += counts ? sum[channel] * sum[channel] : 0.0F;
     }
     const double wanted = powerA * share + powerB * (1.0 - share);
     const auto scale = static_cast<float>(power > 0.0 ? std::sqrt(wanted / power) : 0.0);
     for (float& gain : sum) {
         gain *= scale;
+    }
+    if (layout == Layout::binaural) {
+        // At low frequencies the part that is fixed to the ears, the point and the bus all add in phase: with an amplitude c of
+        // the latter two at each ear's 1/sqrt(2), the power is b0^2 + b1^2 + sqrt(2) c (b0 + b1) + c^2. It is to be what is
+        // wanted.
+        const double fixed = (sum[0] + sum[1]) / std::numbers::sqrt2;
+        const double both = std::sqrt(fixed * fixed + share) - fixed;
+        sum[BinauralBus::pressure] = static_cast<float>(both - std::sqrt(share) * (1.0 - a[BinauralBus::pressure]));
     }
     return sum;
 }
