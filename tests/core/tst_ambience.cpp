@@ -421,6 +421,97 @@ private slots:
                  qPrintable(QString::number(hertz(8.0, 8.5))));
     }
 
+    /// Fast ones, coming and going: what arrives left where the source was then. Within a thousandth.
+    void fastRoamersHaveTheRatioOfPhysics()
+    {
+        constexpr double c = 343.0;
+        for (const double speed : {33.0, 80.0, 120.0, 150.0}) {
+            Emitter train = emitterOf("train", EmitterKind::roamer);
+            train.roaming.stops = {{{-4.0 * speed, 1, 0}, 0.0, {}}, {{4.0 * speed, 1, 0}, 0.0, {}}};
+            train.roaming.speed_m_s = speed;
+            train.roaming.ease = 0.0;
+            train.placement.doppler = 1.0;
+            train.placement.dopplerLimit_st = 48.0;
+            Falloff flat;
+            flat.lanes.front().on = false;
+            train.falloff = flat;
+            OfflineJob job;
+            job.scene = fixture::sceneOf(fixture::projectWith({train}), fixture::toneBuffer(480.0));
+            job.layout = Layout::mono;
+            job.to_s = 8.0;
+            job.ears = [](double) { return Pose{}; };
+            const auto out = rendered(job);
+            const auto ratio = [&](double from_s, double to_s) {
+                std::vector<double> crossings;
+                for (auto i = static_cast<std::size_t>(from_s * 48e3); i < static_cast<std::size_t>(to_s * 48e3); ++i) {
+                    if (out[i] < 0.0F && out[i + 1] >= 0.0F) {
+                        crossings.push_back(static_cast<double>(i) + out[i] / (out[i] - out[i + 1]));
+                    }
+                }
+                return 100.0 * static_cast<double>(crossings.size() - 1) / (crossings.back() - crossings.front());
+            };
+            QVERIFY2(std::abs(ratio(1.5, 3.0) / (c / (c - speed)) - 1.0) < 0.001,
+                     qPrintable(QString("%1 m/s, coming: %2").arg(speed).arg(ratio(1.5, 3.0))));
+            QVERIFY2(std::abs(ratio(6.0, 7.5) / (c / (c + speed)) - 1.0) < 0.001,
+                     qPrintable(QString("%1 m/s, going: %2").arg(speed).arg(ratio(6.0, 7.5))));
+        }
+    }
+
+    /// Where the limit holds the pitch, the sound goes on: no fades into itself.
+    void theLimitOfPitchMakesNoDips()
+    {
+        Emitter train = emitterOf("train", EmitterKind::roamer);
+        train.roaming.stops = {{{0, 2, 0}, 0.0, {}}, {{900, 2, 0}, 0.0, {}}};
+        train.roaming.speed_m_s = 150.0;
+        train.roaming.ease = 0.0;
+        train.placement.doppler = 1.0;
+        train.placement.dopplerLimit_st = 3.0;
+        Falloff flat;
+        flat.lanes.front().on = false;
+        train.falloff = flat;
+        OfflineJob job;
+        job.scene = fixture::sceneOf(fixture::projectWith({train}), fixture::toneBuffer(480.0));
+        job.layout = Layout::mono;
+        job.to_s = 6.0;
+        job.ears = [](double) { return Pose{}; };
+        const auto out = rendered(job);
+        for (double t = 1.0; t < 5.5; t += 0.05) {
+            const double level = fixture::rms_db(out, 0, t, t + 0.05, 1);
+            QVERIFY2(std::abs(level - fixture::rms_db(out, 0, 1.0, 1.05, 1)) < 0.7, qPrintable(QString::number(t)));
+        }
+    }
+
+    /// Ten starts a second of a sound of two seconds: those beyond the most copies are refused, the others play on.
+    void startsBeyondTheMostCopiesAreRefusedOneByOne()
+    {
+        Emitter bell = emitterOf("bell", EmitterKind::point);
+        bell.at = {0, 1, 0};
+        bell.starting.starts = {Trigger{.cause = Cause::signal, .zone = {}, .signal = {"ring"}}};
+        bell.starting.second = SecondStart::another;
+        OfflineJob job;
+        job.scene = fixture::sceneOf(fixture::projectWith({bell}, false), fixture::toneBuffer(480.0, 2.0, 0.02F));
+        job.layout = Layout::mono;
+        job.to_s = 8.0;
+        job.ears = [](double) { return Pose{}; };
+        job.happenings = [](double from_s, double to_s) {
+            std::vector<Happening> found;
+            for (int i = 0; i < 80; ++i) {
+                if (const double t = 0.1 * i + 0.05; from_s <= t && t < to_s) {
+                    found.push_back({Cause::signal, {"ring"}, {}});
+                }
+            }
+            return found;
+        };
+        const auto out = rendered(job);
+        const double full = fixture::rms_db(out, 0, 1.7, 1.9, 1);
+        const double one = fixture::rms_db(out, 0, 0.1, 0.14, 1);
+        QVERIFY2(full > one + 10.0, qPrintable(QString("%1 dB, one alone %2").arg(full).arg(one)));
+        for (double t = 2.0; t < 7.8; t += 0.1) {
+            const double level = fixture::rms_db(out, 0, t, t + 0.1, 1);
+            QVERIFY2(std::abs(level - full) < 4.0, qPrintable(QString("%1 dB at %2 s").arg(level - full).arg(t)));
+        }
+    }
+
     void stoppedSoundsFadeAndPausedOnesGoOn()
     {
         Emitter bell = emitterOf("bell", EmitterKind::point);

@@ -329,7 +329,8 @@ void Playback::tellOutput()
 {
     std::optional<OutputInUse> output;
     if (device_) {
-        output = OutputInUse{live_->layout(), device_->cardChannels(), snapshot_ && snapshot_->starved > 0};
+        output = OutputInUse{live_->layout(), device_->cardChannels(), snapshot_ && snapshot_->starved > 0,
+                             snapshot_ ? snapshot_->broken : std::string()};
     }
     session_.setOutput(output);
 }

@@ -59,6 +59,7 @@ struct OutputInUse {
     Layout layout = Layout::stereo;
     unsigned cardChannels = 0; ///< 0: not known, or no card
     bool starved = false;      ///< a sound that is streamed was not there in time
+    std::string broken{};      ///< whose sound was no numbers and was thrown away; empty: nobody's
 
     bool operator==(const OutputInUse&) const = default;
 };

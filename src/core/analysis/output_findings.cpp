@@ -35,6 +35,11 @@ void findInOutput(const Project& project, const OutputInUse& output, std::vector
                 "listen to it on headphones");
         }
     }
+    if (!output.broken.empty()) {
+        add("sound-not-finite",
+            quoted(output.broken) + " gave something that is no sound (not a number, or endless) and was silent for that time",
+            "look at its file and its effects: one of them is damaged or set beyond all bounds");
+    }
     if (output.starved) {
         add("disk-slow", "a sound was silent for a moment: it did not come from the disk in time",
             "keep the sounds that are streamed compressed or decoded instead");

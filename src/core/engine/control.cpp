@@ -277,6 +277,24 @@ void Control::pass(std::uint64_t step, const Situation& situation)
     }
 }
 
+std::string Control::nameIn(std::uint32_t slot) const
+{
+    for (const auto& [key, playing] : playing_) {
+        for (const Part& part : playing.parts) {
+            if (std::find(part.voiceSlots.begin(), part.voiceSlots.end(), slot) != part.voiceSlots.end()) {
+                return scene_->model.level().emitters[emitterOf(key)]->name;
+            }
+        }
+    }
+    return "a room";
+}
+
+const HeadFilters* Control::headFilters() const
+{
+    const HeadFilters* measured = scene_ ? scene_->head.get() : nullptr;
+    return measured != nullptr && measured->rate() == rate_ ? measured : builtInHead_.get();
+}
+
 void Control::decide(std::uint64_t step, const Ears& ears, StepPlan& plan)
 {
     Situation situation;
@@ -289,6 +307,7 @@ void Control::decide(std::uint64_t step, const Ears& ears, StepPlan& plan)
 void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& plan)
 {
     plan.step = step;
+    plan.head = layout_ == Layout::binaural ? headFilters() : nullptr;
     plan.voices.clear();
     plan.rooms.clear();
     plan.echoes.clear();

@@ -76,6 +76,8 @@ public:
     const std::vector<RoomHeard>& roomsHeard() const { return scratch_.roomsHeard; }
     std::size_t sounding() const { return sounding_; }
     std::size_t gaveWay() const { return gaveWay_; }
+    /// The name of the emitter that sounds in a slot of voices; "a room" for a slot that no voice has.
+    std::string nameIn(std::uint32_t slot) const;
     /// How often, since the beginning, a voice was silent for a moment because its sound did not come from the disk in time.
     std::uint64_t starved() const { return starved_; }
 
@@ -101,6 +103,7 @@ private:
         double anchorTime = 0.0;  ///< frames
         bool anchored = false;
         double delay_s = 0.0;           ///< by which it is late for the way it travels, for Doppler
+        double wantedDelay_s = 0.0;     ///< and would be without a limit to its pitch
         BandFilter::Settings losses;    ///< of air and walls
         Bands lossesFor_db{};           ///< for which they were worked out
         std::optional<Vec3> soundsFrom; ///< of areas and beds: the place that glides after the nearest one
@@ -109,6 +112,8 @@ private:
     /// Names a start for as long as the scene is the same.
     using Key = std::uint64_t;
     static Key keyOf(const Start& start);
+    /// The filters for the ears, binaural only: the scene's, where they are made for this rate, else the built-in ones.
+    const HeadFilters* headFilters() const;
     static std::uint32_t emitterOf(Key key);
 
     /// The sound's clock over one step: at its first frame and after its last.

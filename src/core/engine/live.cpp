@@ -283,7 +283,14 @@ void Live::pump()
         shown_ = std::make_shared<const WorldState>(control_.state());
         shownOf_ = scene_ ? scene_->model.sharedWorld() : nullptr;
     }
+    const std::uint64_t contained = mixer_.contained();
+    if (contained != contained_) {
+        contained_ = contained;
+        broken_ = control_.nameIn(mixer_.lastContained());
+    }
     const std::lock_guard lock(mutex_);
+    snapshot_.contained = contained_;
+    snapshot_.broken = broken_;
     snapshot_.world = shown_;
     snapshot_.worldOf = shownOf_;
     snapshot_.paused = heldAt_.has_value();

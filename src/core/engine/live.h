@@ -44,7 +44,9 @@ public:
         std::size_t voices = 0;
         std::size_t gaveWay = 0;
         std::uint64_t lateSteps = 0;
-        std::uint64_t starved = 0; ///< see Control::starved()
+        std::uint64_t starved = 0;   ///< see Control::starved()
+        std::uint64_t contained = 0; ///< see Mixer::contained()
+        std::string broken;          ///< the emitter whose sound was last; "a room" where it was no emitter's; empty: none
         bool paused = false;
         /// What has happened in the level, a few hundredths of a second old at most; null before the first step.
         std::shared_ptr<const WorldState> world;
@@ -140,6 +142,8 @@ private:
     std::vector<Happening> happenings_; ///< of the step that is being decided
     std::optional<std::uint64_t> heldAt_;
     std::optional<std::uint64_t> holdAgainAt_;
+    std::uint64_t contained_ = 0; ///< see Mixer::contained()
+    std::string broken_;          ///< whose sound was last
     std::shared_ptr<const WorldState> shown_;
     std::shared_ptr<const World> shownOf_;
     WalkId walk_;

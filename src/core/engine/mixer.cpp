@@ -58,12 +58,30 @@ void addRamped(float* sum, const float* x, float from, float to)
     }
 }
 
+/// Whether every sample is a number. The difference of a finite number and itself is 0, of anything else it is not.
+bool allFinite(std::span<const float> samples)
+{
+    float off = 0.0F;
+    for (const float sample : samples) {
+        off += sample - sample;
+    }
+    return off == 0.0F;
+}
+
+/// What a gain must not be is none.
+void keepFinite(std::span<float> gains)
+{
+    for (float& gain : gains) {
+        gain = std::isfinite(gain) ? gain : 0.0F;
+    }
+}
+
 } // namespace
 
 Mixer::Mixer(Layout layout, int rate)
     : layout_(layout), rate_(rate), channels_(channelsOf(layout)),
-      sumChannels_(layout == Layout::binaural ? BinauralBus::first + BinauralBus::speakers : channels_), tap_(tapSamples),
-      voices_(mostVoices), ears_(layout == Layout::binaural ? std::make_unique<EarConvolver>() : nullptr)
+      sumChannels_(layout == Layout::binaural ? BinauralBus::first + BinauralBus::channels : channels_), tap_(tapSamples),
+      voices_(mostVoices), ears_(layout == Layout::binaural ? std::make_unique<EarConvolver>(rate) : nullptr)
 {
     active_.reserve(mostVoices);
     plans_.prepare([](StepPlan& plan) {
@@ -102,23 +120,27 @@ void Mixer::accept(const VoiceOrder& order) noexcept
         voice = Voice{};
         voice.active = true;
         voice.from = order.fadeIn ? VoiceGains{} : order.target;
+        keepFinite(voice.from);
     }
     const bool joins = voice.fresh && !order.fadeIn;
     if (voice.order.reflected.slot != order.reflected.slot) {
         voice.reflectedFrom = 0.0F;
     }
     voice.order = order;
+    keepFinite(voice.order.target);
+    keepFinite(std::span(&voice.order.reflected.gain, 1));
     voice.planned = serial_;
-    aim(voice, order.target);
+    aim(voice, voice.order.target);
     voice.sendTo.fill(0.0F);
     for (const VoiceSend& send : order.sends) {
         if (send.slot < mostRooms) {
             voice.sendTo[send.slot] = send.gain;
         }
     }
+    keepFinite(voice.sendTo);
     if (joins) {
         voice.sendFrom = voice.sendTo;
-        voice.reflectedFrom = order.reflected.gain;
+        voice.reflectedFrom = voice.order.reflected.gain;
     }
     const auto any = [](const std::array<float, mostRooms>& gains) {
         return std::any_of(gains.begin(), gains.end(), [](float gain) { return gain != 0.0F; });
@@ -139,6 +161,10 @@ void Mixer::accept(const RoomOrder& order) noexcept
         room.fresh = true;
     }
     room.order = order;
+    for (ChannelGains& gains : room.order.around) {
+        keepFinite(gains);
+    }
+    keepFinite(room.order.window);
     room.planned = serial_;
 }
 
@@ -173,6 +199,7 @@ void Mixer::beginStep() noexcept
             accept(order);
         }
         masterTo_ = plan->master;
+        head_ = plan->head;
         plans_.release();
         accepted_.store(now, std::memory_order_release);
     } else {
@@ -237,7 +264,8 @@ void Mixer::filter(VoiceFilter& state, StateVariableFilter::Kind kind, bool clos
 
 const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
 {
-    constexpr float openLow_hz = 20'000.0F;
+    // A cut-off that the rate cannot carry is none.
+    const float openLow_hz = std::min(20'000.0F, static_cast<float>(highestBorder * rate_));
     constexpr float openHigh_hz = 20.0F;
     const VoiceOrder& order = voice.order;
     const bool low = order.lowPass_hz < openLow_hz;
@@ -255,13 +283,14 @@ const float* Mixer::filtered(Voice& voice, const float* samples) noexcept
     if (shaped) {
         shape(order.envelope, filtered_);
     }
-    if (effects || voice.effectSettings.any) {
+    const bool effected = effects || voice.effectSettings.any; // also in the step in which they are switched off
+    if (effected) {
         const EffectSettings target = effects ? *order.effects : EffectSettings{};
         voice.effects.process(filtered_, voice.fresh ? target : voice.effectSettings, target, order.envelope.begun,
                               order.envelope.pace, order.echo);
         voice.effectSettings = target;
     }
-    if (voice.sends && (shaped || effects)) {
+    if (voice.sends && (shaped || effected)) {
         plain_ = filtered_;
     }
     filter(voice.highPass, StateVariableFilter::Kind::highPass, high, order.highPass_hz, voice.fresh);
@@ -290,13 +319,58 @@ void Mixer::send(const Voice& voice) noexcept
     }
 }
 
+void Mixer::contain(std::uint32_t slot) noexcept
+{
+    contained_.fetch_add(1, std::memory_order_relaxed);
+    lastContained_.store(slot, std::memory_order_relaxed);
+}
+
+/// What a voice made is no sound: it begins anew, from silence.
+void Mixer::contain(Voice& voice) noexcept
+{
+    contain(voice.order.slot);
+    voice.lowPass.filter.reset();
+    voice.highPass.filter.reset();
+    voice.bands.reset();
+    voice.effects = {};
+    if (EchoLine* line = voice.order.echo) {
+        std::fill(line->samples.begin(), line->samples.end(), 0.0F);
+        line->dulled = 0.0F;
+    }
+    plain_.fill(0.0F);
+    filtered_.fill(0.0F);
+}
+
+/// Whether the mix was all numbers so far; where it was not it is silence.
+bool Mixer::containSums() noexcept
+{
+    const std::span<StepSamples> sums(sums_.data(), sumChannels_);
+    if (std::all_of(sums.begin(), sums.end(), [](const StepSamples& sum) { return allFinite(sum); })) {
+        return true;
+    }
+    contain(mostVoices);
+    for (StepSamples& sum : sums) {
+        sum.fill(0.0F);
+    }
+    return false;
+}
+
 void Mixer::reflect() noexcept
 {
+    bool any = false;
     for (Echo& echo : echoes_) {
         if (echo.order.line != nullptr) {
             echo.order.line->process(echo.taken, echo.order.all(), echo.order.losses, std::span(sums_.data(), sumChannels_));
+            any = true;
         }
         echo.taken.fill(0.0F);
+    }
+    if (any && !containSums()) {
+        for (Echo& echo : echoes_) {
+            if (echo.order.line != nullptr) {
+                echo.order.line->reset();
+            }
+        }
     }
 }
 
@@ -336,8 +410,19 @@ void Mixer::answer(Room& room) noexcept
     constexpr float inaudible = 1e-6F;
     const auto follow = [](float from, float to) { return std::abs(to - from) < inaudible ? to : from + (to - from) * share; };
     const RoomOrder& order = room.order;
-    const bool rings = ring(room);
+    bool rings = ring(room);
     room.taken.fill(0.0F);
+    if (rings && !std::all_of(late_.begin(), late_.begin() + LateNetwork::surround + 1,
+                              [](const StepSamples& output) { return allFinite(output); })) {
+        contain(mostVoices);
+        if (order.network != nullptr) {
+            order.network->reset();
+        } else {
+            order.convolver->reset();
+        }
+        room.bands.reset();
+        rings = false;
+    }
     for (std::size_t output = 0; output < LateNetwork::surround; ++output) {
         for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
             float& now = room.around[output][channel];
@@ -381,6 +466,10 @@ void Mixer::mix() noexcept
     for (const std::uint32_t slot : active_) {
         Voice& voice = voices_[slot];
         const float* x = filtered(voice, readVoice(voice.order, scratch_));
+        if (!allFinite(std::span(x, stepFrames)) || (voice.sends && !allFinite(plain_))) {
+            contain(voice);
+            x = filtered_.data();
+        }
         if (voice.sends) {
             send(voice);
         }
@@ -390,7 +479,6 @@ void Mixer::mix() noexcept
             }
         }
         if (ears_ && voice.order.head != nullptr) {
-            head_ = voice.order.head;
             if (voice.from[headGain] != 0.0F || voice.to[headGain] != 0.0F) {
                 ears_->add(voice.order, voice.fresh, x, voice.from[headGain], voice.to[headGain]);
             } else {
@@ -405,6 +493,7 @@ void Mixer::mix() noexcept
             answer(room);
         }
     }
+    containSums();
     if (ears_ && head_ != nullptr) {
         ears_->addBus(*head_, &sums_[BinauralBus::first]);
         ears_->finish(sums_[0], sums_[1]);

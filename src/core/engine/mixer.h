@@ -40,6 +40,12 @@ public:
     /// How often a step began without its plan, and went on with what was playing. Any thread.
     std::uint64_t lateSteps() const { return lateSteps_.load(std::memory_order_relaxed); }
 
+    /// How often something in the mix was not a number, or infinite: it was thrown away and what made it was reset, so that
+    /// nothing else heard of it. Any thread.
+    std::uint64_t contained() const { return contained_.load(std::memory_order_relaxed); }
+    /// The slot of the voice that was last; mostVoices: it was a room, an echo or the sum. Any thread.
+    std::uint32_t lastContained() const { return lastContained_.load(std::memory_order_relaxed); }
+
     /// The step of the newest plan that was taken up in time. Any thread.
     std::uint64_t accepted() const { return accepted_.load(std::memory_order_acquire); }
 
@@ -111,6 +117,9 @@ private:
     void answer(Room& room) noexcept;
     bool ring(Room& room) noexcept;
     static void aim(Voice& voice, const VoiceGains& target) noexcept;
+    void contain(std::uint32_t slot) noexcept;
+    void contain(Voice& voice) noexcept;
+    bool containSums() noexcept;
     void mix() noexcept;
     const float* filtered(Voice& voice, const float* samples) noexcept;
     void filter(VoiceFilter& state, StateVariableFilter::Kind kind, bool closed, float cutoff_hz, bool fresh) noexcept;
@@ -126,7 +135,7 @@ private:
     std::vector<Voice> voices_;          ///< by slot
     std::vector<std::uint32_t> active_;  ///< slots in the order in which they are summed
     std::unique_ptr<EarConvolver> ears_; ///< binaural only
-    const HeadFilters* head_ = nullptr;  ///< binaural: the newest that a voice asked for
+    const HeadFilters* head_ = nullptr;  ///< binaural: of the newest plan
     std::array<StepSamples, mostChannels> sums_{};
     StepSamples scratch_{};
     StepSamples filtered_{};
@@ -143,6 +152,8 @@ private:
     std::atomic<std::uint64_t> step_{0};
     std::atomic<std::uint64_t> accepted_{0};
     std::atomic<std::uint64_t> lateSteps_{0};
+    std::atomic<std::uint64_t> contained_{0};
+    std::atomic<std::uint32_t> lastContained_{0};
 };
 
 } // namespace stone

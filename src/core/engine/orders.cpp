@@ -20,8 +20,8 @@ constexpr double readerContext = 16.0;
 
 /// A way that grows or shrinks by more than this in one step is a jump: the sound is taken up anew, in a cross-fade.
 constexpr double jump_s = 0.03;
-/// Bands that lie further below the mean than this carry nothing.
-constexpr double deepest_db = 60.0;
+/// By so much of its length may a sound be stretched to catch up with its delay: less than a cent.
+constexpr double mostCatchUp = 0.0005;
 
 } // namespace
 
@@ -61,18 +61,25 @@ double Control::glideDelay(Playing& playing, const Heard& heard, const Ears& ear
         return 0.0;
     }
     const double step_s = static_cast<double>(stepFrames) / rate_;
-    const double wanted_s = placement.doppler * (heard.bearing.distance_m + heard.screened.detour_m) / speedOfSound_m_s;
-    if (playing.parts.empty() || std::abs(wanted_s - playing.delay_s) > jump_s) {
+    const double way_m = std::max(heard.travelled_m, 0.0) + heard.screened.detour_m;
+    const double wanted_s = placement.doppler * way_m / speedOfSound_m_s;
+    if (playing.parts.empty() || std::abs(wanted_s - playing.wantedDelay_s) > jump_s) {
         release(playing, step);
-        const double before_m = glm::length(heard.at - (ears.at - ears.velocity_m_s * step_s)) + heard.screened.detour_m;
-        playing.delay_s = placement.doppler * before_m / speedOfSound_m_s;
+        const double ears_m = glm::length(heard.at - (ears.at - ears.velocity_m_s * step_s)) - heard.bearing.distance_m;
+        playing.delay_s = placement.doppler * (way_m + ears_m) / speedOfSound_m_s;
         if (std::abs(wanted_s - playing.delay_s) > jump_s) {
             playing.delay_s = wanted_s;
         }
+        playing.wantedDelay_s = playing.delay_s;
     }
-    // Pitch goes with 1 - change of delay: the limit holds it within so many semitones up and down.
+    // Pitch goes with 1 - change of delay: the limit holds it within so many semitones up and down. What the limit has kept
+    // back is made up for so slowly that nobody hears it: only how the delay changes is heard, not how long it is.
     const double limit = std::pow(2.0, placement.dopplerLimit_st / 12.0);
-    const double change_s = std::clamp(wanted_s - playing.delay_s, step_s * (1.0 - limit), step_s * (1.0 - 1.0 / limit));
+    const double behind_s = playing.wantedDelay_s - playing.delay_s;
+    const double catchUp_s = std::clamp(behind_s, -mostCatchUp * step_s, mostCatchUp * step_s);
+    const double change_s =
+        std::clamp(wanted_s - playing.wantedDelay_s + catchUp_s, step_s * (1.0 - limit), step_s * (1.0 - 1.0 / limit));
+    playing.wantedDelay_s = wanted_s;
     playing.delay_s += change_s;
     return change_s;
 }
@@ -84,8 +91,7 @@ void Control::setLosses(Playing& playing, const Heard& heard) const
         return;
     }
     BandFilter::Levels_db levels{};
-    std::transform(taken_db.begin(), taken_db.end(), levels.begin(),
-                   [](double db) { return std::clamp(-db, -deepest_db, deepest_db); });
+    std::transform(taken_db.begin(), taken_db.end(), levels.begin(), [](double db) { return -db; });
     playing.losses = designer_(levels);
     playing.lossesFor_db = taken_db;
 }
@@ -177,7 +183,7 @@ bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& hear
     order.losses = playing.losses;
     const std::array<VoiceSend, mostSends> sends = rooms_.sendsOf(heard.sends);
     const VoiceSend reflected = reflections_.sendOf(keyOf(heard.start), heard.given_db);
-    const HeadFilters* head = scene_->head ? scene_->head.get() : builtInHead_.get();
+    const HeadFilters* head = headFilters();
     for (std::size_t voice = 0; voice < voices; ++voice) {
         order.slot = part->voiceSlots[voice];
         order.echo = echoOf(order.slot, effects);

@@ -114,8 +114,9 @@ struct EchoOrder {
 
 /// Everything that sounds in one step. Complete in itself: a plan that never arrives is made up for by the next.
 struct StepPlan {
-    std::uint64_t step = 0; ///< engine time: step * stepFrames frames
-    float master = 1.0F;    ///< gain on everything, for the monitor; ramped like the others
+    std::uint64_t step = 0;            ///< engine time: step * stepFrames frames
+    float master = 1.0F;               ///< gain on everything, for the monitor; ramped like the others
+    const HeadFilters* head = nullptr; ///< through which wide sounds and rooms are heard; binaural only
     std::vector<VoiceOrder> voices;
     std::vector<RoomOrder> rooms;
     std::vector<EchoOrder> echoes;

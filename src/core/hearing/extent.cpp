@@ -1,5 +1,6 @@
 #include "hearing/model.h"
 
+#include "acoustics/air.h"
 #include "world/carriage.h"
 
 #include <algorithm>
@@ -112,6 +113,33 @@ HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& 
         extent.closed = eased(extent.closed);
     }
     return extent;
+}
+
+double HearingModel::travelled_m(const Moment& moment, const Source& source, std::uint32_t index, const Start& start,
+                                 const Extent& extent) const
+{
+    const Emitter& emitter = *source.emitter;
+    const bool roams = emitter.kind == EmitterKind::roamer && start.part == Start::Part::own;
+    const bool moves = roams || emitter.riding.on == Riding::On::roamer;
+    if (!moves || emitter.placement.doppler <= 0.0 || moment.when.always()) {
+        return extent.distance_m;
+    }
+    // The sound that arrives at t left at t - d, where c d is the way from there: each round puts the way from where it was
+    // into the next. A round is nearer by the speed over that of sound; twice as fast as a train that is a quarter.
+    constexpr int mostRounds = 40;
+    constexpr double near_m = 1e-4;
+    double way_m = extent.distance_m;
+    Moment then = moment;
+    for (int round = 0; round < mostRounds; ++round) {
+        then.when.to_s = moment.when.to_s - way_m / speedOfSound_m_s;
+        const double from_m = extentOf(then, source, index, start).distance_m;
+        const double moved_m = std::abs(from_m - way_m);
+        way_m = from_m;
+        if (moved_m < near_m) {
+            break;
+        }
+    }
+    return way_m;
 }
 
 } // namespace stone

@@ -1,5 +1,7 @@
 #include "hearing/model.h"
 
+#include "dsp/band_filter.h"
+
 #include "acoustics/distance.h"
 #include "acoustics/facing.h"
 #include "dsp/decibel.h"
@@ -10,6 +12,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
 
 namespace stone
 {
@@ -59,6 +62,7 @@ HearingModel::Source HearingModel::gather(std::uint32_t index, bool anySolo) con
             .highPass_hz = family != nullptr ? family->highPass_hz : openHighPass_hz,
             // What was made for two ears has no place in the world.
             .inWorld = sound != nullptr && sound->binaural ? 0.0 : emitter.placement.inWorld,
+            .forTwoEars = sound != nullptr && sound->binaural,
             .reach_m = isEverywhere(emitter, zone) ? endless : silentFrom_m(project(), emitter),
             .zone = zone,
             .sharers = {},
@@ -224,7 +228,7 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
         for (const Term& term : world) {
             heard.terms.add(term.kind, term.db);
         }
-    } else if (source.kind == EmitterKind::bed) {
+    } else if (source.kind == EmitterKind::bed || source.forTwoEars) {
         // Its part in the ears is the same sound at the same level.
         for (const Term& term : world) {
             heard.terms.add(term.kind, term.db);
@@ -393,6 +397,7 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
         const Extent extent = extentOf(moment, source, index, start);
         heard.speed_m_s = glm::length(moment.ears.velocity_m_s - extent.velocity_m_s);
         placeInWorld(frame, moment, source, extent, heard, scratch);
+        heard.travelled_m = travelled_m(moment, source, index, start, extent);
         if (extent.moving < 1.0) {
             heard.terms.add(TermKind::resting, levelOf(extent.moving));
         }
@@ -532,8 +537,11 @@ Bands HearingModel::colouring_db(const Heard& heard) const
     Bands bands{};
     const double walls_db = heard.screened.rays > 0 ? heard.screened.level_db() : 0.0;
     for (std::size_t band = 0; band < bands.size(); ++band) {
-        bands[band] = heard.air_m * air_db_m_[band] + heard.worldShare * (heard.screened.loss_db[band] + walls_db);
+        bands[band] = -heard.air_m * air_db_m_[band] - heard.worldShare * (heard.screened.loss_db[band] + walls_db);
     }
+    // What no filter could do is not promised either.
+    bands = BandFilter::eased(bands);
+    std::transform(bands.begin(), bands.end(), bands.begin(), std::negate<>());
     return bands;
 }
 

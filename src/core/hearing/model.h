@@ -36,11 +36,13 @@ struct Heard {
     double worldShare = 1.0;
     /// How far an area or a bed surrounds the ears, 0 to 1: with it the channels of its image go to their own directions.
     double opened = 0.0;
-    double offFront_deg = 0.0;             ///< between the emitter's front and the ears, 0 to 180
-    double front_deg = 0.0;                ///< heading of its front now
-    double imageTurn_deg = 0.0;            ///< by which an image that stays in the world is turned as seen from the ears
-    double depth_m = 0.0;                  ///< of the character in its zone
-    double speed_m_s = 0.0;                ///< between the ears and the emitter
+    double offFront_deg = 0.0;  ///< between the emitter's front and the ears, 0 to 180
+    double front_deg = 0.0;     ///< heading of its front now
+    double imageTurn_deg = 0.0; ///< by which an image that stays in the world is turned as seen from the ears
+    double depth_m = 0.0;       ///< of the character in its zone
+    double speed_m_s = 0.0;     ///< between the ears and the emitter
+    /// What arrives now has come so far: of what moves, from where it was when it gave that.
+    double travelled_m = 0.0;
     double air_m = 0.0;                    ///< metres of air that count; 0 where the emitter does not ask for it
     double offGaze_deg = 0.0;              ///< between the gaze and the way to it, in space
     Gazed gazed;                           ///< what the gazes make of it
@@ -121,7 +123,8 @@ public:
     /// The level in each octave band: level_db with what filters, air and walls take there.
     Bands bands_db(const Heard& heard) const;
 
-    /// What walls and air take in each band beyond what is in level_db; negative where they take less than in the mean.
+    /// What walls and air take in each band beyond what is in level_db; negative where they take less than in the mean. Eased
+    /// as the filters ease it: no band lies more than 30 dB below the one beside it.
     Bands colouring_db(const Heard& heard) const;
 
     /// Whether walls are reckoned with for an emitter.
@@ -146,6 +149,7 @@ private:
         double lowPass_hz; ///< of its family
         double highPass_hz;
         double inWorld;
+        bool forTwoEars; ///< its sound goes to the ears as it is; only its level is of the world
         double reach_m;
         std::optional<std::uint32_t> zone;
         /// Of areas that share a voice: all of them, at the one that has it; the others have its number.
@@ -178,6 +182,10 @@ private:
                    HearScratch& scratch) const;
     Heard loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const;
     Extent extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start) const;
+    /// How far what arrives now has come: from the place at which the source was then. Only what moves in time, and by itself,
+    /// was elsewhere.
+    double travelled_m(const Moment& moment, const Source& source, std::uint32_t index, const Start& start,
+                       const Extent& extent) const;
     Extent extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const;
     void placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent, Heard& heard,
                       HearScratch& scratch) const;

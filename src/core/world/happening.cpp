@@ -25,7 +25,7 @@ constexpr double jump_m_s = 0.5;
 /// Over this time the pace is taken.
 constexpr double pace_s = 0.1;
 constexpr double walking_m_s = 0.2;
-/// What another copy does when it never ends: so many at most.
+/// So many copies of an emitter sound at once; further starts are refused.
 constexpr std::size_t mostCopies = 16;
 /// How fast the old gives way to the new when a sound starts anew.
 constexpr double restartFade_s = 0.03;
@@ -160,12 +160,21 @@ void World::startOrSecond(WorldState& state, std::uint32_t emitter, double time_
         break;
     case SecondStart::restart:
     case SecondStart::another:
-        if (!heldOff && !ruled.spent && conditionsHold(state, starting, time_s)) {
-            if (starting.second == SecondStart::restart || static_cast<std::size_t>(copies) >= mostCopies) {
-                end(state, emitter, time_s, restartFade_s);
-            }
-            begin(state, emitter, time_s);
+        if (heldOff || ruled.spent || !conditionsHold(state, starting, time_s)) {
+            break;
         }
+        if (starting.second == SecondStart::restart) {
+            end(state, emitter, time_s, restartFade_s);
+        } else if (static_cast<std::size_t>(copies) >= mostCopies) {
+            // This one is refused, and those that sound play on. It had its number and its chance, so that what comes after is
+            // the same whether it sounded or not.
+            ++ruled.count;
+            if (ruled.files) {
+                ruled.files->next();
+            }
+            break;
+        }
+        begin(state, emitter, time_s);
         break;
     }
 }

@@ -38,7 +38,9 @@ double loudest_db(const Sound& sound)
 double silentFrom_m(const Project& project, const Emitter& emitter)
 {
     const Sound* sound = project.sounds.find(emitter.sound);
-    if (emitter.placement.inWorld < 1.0 || (sound != nullptr && sound->binaural)) {
+    // What was made for two ears is wholly in them, at the level that its place gives it.
+    const bool forTwoEars = sound != nullptr && sound->binaural;
+    if (emitter.placement.inWorld < 1.0 && !forTwoEars) {
         return endless;
     }
     return reachFactorOf(project, emitter) * silentFrom_m(falloffOf(project, emitter).lanes.front()) /
@@ -49,8 +51,8 @@ double audibleWithin_m(const Project& project, const Emitter& emitter)
 {
     const Falloff& falloff = falloffOf(project, emitter);
     const Sound* sound = project.sounds.find(emitter.sound);
-    const bool binaural = sound != nullptr && sound->binaural;
-    if (emitter.placement.inWorld < 1.0 || binaural || placesInEars(emitter.lanes) || placesInEars(falloff.lanes)) {
+    const bool forTwoEars = sound != nullptr && sound->binaural;
+    if (!forTwoEars && (emitter.placement.inWorld < 1.0 || placesInEars(emitter.lanes) || placesInEars(falloff.lanes))) {
         return endless;
     }
     const double reach_m = silentFrom_m(project, emitter);
