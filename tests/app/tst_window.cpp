@@ -1,5 +1,7 @@
 #include "app/window_fixture.h"
 
+#include "project/read.h"
+
 #include <QDropEvent>
 #include <QMessageBox>
 #include <QMimeData>
@@ -116,6 +118,57 @@ private slots:
             QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
         }
         QVERIFY(!f.session->changed());
+    }
+
+    /// The fields of a point belong to the lane that is large, whatever was large before: turning from one to another is no
+    /// edit.
+    void turningToAnotherLaneChangesNothing()
+    {
+        WindowFixture f(R"({"sounds": [{"id": "tone", "file": "tone.wav"}], "falloffs": [{"id": "yard", "lanes": [
+            {"property": "level", "points": [{"x": 2, "y": 0}, {"x": 5.72, "y": -2}, {"x": 20, "y": -60}]}]}],
+            "emitters": [{"id": "a", "at": [0, 5, 1.6], "sound": "tone", "falloff": "yard"},
+                         {"id": "b", "at": [3, 5, 1.6], "sound": "tone", "falloff": "yard"}]})");
+        f.click(f.plan().placeOf({"a"}));
+        const auto lane = [&](std::size_t index) { return f.session->project().falloffs[0]->lanes.at(index); };
+        const Lane level = lane(0);
+        auto* strip = f.find<LaneStrip>("levelLane");
+        QTest::qWait(30);
+        QTest::mouseClick(strip, Qt::LeftButton, {}, strip->handlePlace(1).toPoint());
+        QCOMPARE(f.find<NumberField>("pointX")->value(), 5.72);
+        emit f.find<FalloffEditor>("falloffEditor")
+            ->findChild<QLabel*>("addLane")
+            ->linkActivated(QString::number(static_cast<int>(LaneProperty::lowPass)));
+        QCOMPARE(f.session->project().falloffs[0]->lanes.size(), std::size_t{2});
+        const Lane added = lane(1);
+        QVERIFY2(std::all_of(added.curve.begin(), added.curve.end(), [](const CurvePoint& p) { return p.y >= 100.0; }),
+                 qPrintable(QString::number(added.curve.back().y)));
+        const auto after = f.session->document();
+        // What is ringed is what the fields show.
+        const auto agree = [&](std::size_t index) {
+            const int chosen = f.find<LaneStrip>(index == 0 ? "levelLane" : "otherLane")->chosen();
+            const CurvePoint point = lane(index).curve.at(static_cast<std::size_t>(chosen));
+            const double x = f.find<NumberField>("pointX")->value();
+            const double y = f.find<NumberField>("pointY")->value();
+            if (x != point.x || y != point.y) {
+                qWarning("point %d is at %g, %g, the fields say %g, %g", chosen, point.x, point.y, x, y);
+            }
+            return x == point.x && y == point.y;
+        };
+        QVERIFY(agree(1));
+        for (const LaneProperty property : {LaneProperty::level, LaneProperty::lowPass, LaneProperty::level}) {
+            QTest::mouseClick(f.find<QWidget>(QByteArray("lane") + QByteArray::number(static_cast<int>(property))),
+                              Qt::LeftButton, {}, QPoint(60, 12));
+            QVERIFY(agree(property == LaneProperty::level ? 0 : 1));
+        }
+        QCOMPARE(f.session->document(), after);
+        QVERIFY(lane(0) == level && lane(1) == added);
+        // No cut-off of nothing can be typed.
+        QTest::mouseClick(f.find<QWidget>(QByteArray("lane") + QByteArray::number(static_cast<int>(LaneProperty::lowPass))),
+                          Qt::LeftButton, {}, QPoint(60, 12));
+        f.type("pointY", "0");
+        QCOMPARE(lane(1).curve.front().y, added.curve.front().y);
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY(readProjectFile(f.path()).project == f.session->project());
     }
 
     void anotherDistanceIsHeardUntilLetGo()

@@ -132,7 +132,7 @@ private slots:
         QTest::newRow("id used twice") << "{\"sounds\": [{\"id\": \"a\"},\n{\"id\": \"a\"}]}"
                                        << "doc.json:2: at /sounds/1/id: the id \"a\" is used twice";
         QTest::newRow("a gap from long to short") << R"({"sounds": [{"make": "run", "gap_least_s": 3, "gap_most_s": 1}]})"
-                                                  << "at /sounds/0/gap_most_s: less than gap_least_s; exchange the two";
+                                                  << "at /sounds/0/gap_most_s: the most is below the least";
         QTest::newRow("a loop that ends first") << R"({"sounds": [{"files": [{}, {"loop_from_s": 2, "loop_to_s": 1}]}]})"
                                                 << "at /sounds/0/files/1/loop_to_s: a loop must end after it begins";
         QTest::newRow("a sound's lane over distance") << R"({"sounds": [{"lanes": [{"property": "level"}]}]})"
@@ -167,7 +167,14 @@ private slots:
         QTest::newRow("NaN") << "{\n\"emitters\": [{\"at\": [NaN, 0, 0]}]}"
                              << "doc.json:2: this is not JSON here";
         QTest::newRow("infinity by overflow") << "{\"emitters\": [{\"level_db\": 1e999}]}"
-                                              << "a number in it is too large";
+                                              << "doc.json:1: a number here is too large";
+        QTest::newRow("infinity further down") << "{\n\"emitters\": [\n{\"level_db\":\n-1e999}]}"
+                                               << "doc.json:4: a number here is too large";
+        QTest::newRow("a curve point without value")
+            << "{\"falloffs\": [{\"lanes\": [{\"property\": \"low_pass\", \"points\": [{\"x\": 1}]}]}]}"
+            << "at /falloffs/0/lanes/0/points/0/y: expected a number from 1.0 to 200000.0; left out, it would be 0.0: give one";
+        QTest::newRow("a cut that follows a floor too high") << "{\"levels\": [{\n\"storeys\": [\n{\"floor_m\": 999999}]}]}"
+                                                             << "doc.json:3: at /levels/0/storeys/0/cut_m: expected";
         QTest::newRow("missing comma") << "{\"name\": \"a\"\n\"seed\": 1}"
                                        << "doc.json:2: this is not JSON here";
         QTest::newRow("empty file") << ""
@@ -188,10 +195,11 @@ private slots:
     void placesInJsonAreFound()
     {
         const std::string text = "{\n \"a/b\": [1,\n  {\"x~\": true}],\n \"n\":\n  7\n}";
-        QCOMPARE(lineOfPointer(text, "/a~1b/0"), 2);
-        QCOMPARE(lineOfPointer(text, "/a~1b/1/x~0"), 3);
-        QCOMPARE(lineOfPointer(text, "/n"), 5);
-        QCOMPARE(lineOfPointer(text, "/nowhere"), 0);
+        QCOMPARE(lineNearPointer(text, "/a~1b/0"), 2);
+        QCOMPARE(lineNearPointer(text, "/a~1b/1/x~0"), 3);
+        QCOMPARE(lineNearPointer(text, "/n"), 5);
+        QCOMPARE(lineNearPointer(text, "/nowhere"), 1);
+        QCOMPARE(lineNearPointer(text, "/a~1b/1/missing/deeper"), lineNearPointer(text, "/a~1b/1"));
     }
 
     /// A disk that fills up in the middle of writing, in a process of its own.

@@ -9,8 +9,8 @@ RoamerForm::RoamerForm(Session& session, Playback& playback)
     : EmitterForm(session, playback), words_(theme::caption({})), round_(new QSlider(Qt::Horizontal))
 {
     const auto seconds = [this](const QString& label, const char* name, double Roaming::*member, const QString& what,
-                                const QString& help, double least = 0.0) {
-        return part(label, &Emitter::roaming, member, {name, "s", what, help}, {least, 1e5, 1, 1});
+                                const QString& help) {
+        return part(label, &Emitter::roaming, member, {name, "s", what, help}, {1, 1});
     };
     words_->setWordWrap(true);
     box_->addWidget(words_);
@@ -35,16 +35,15 @@ RoamerForm::RoamerForm(Session& session, Playback& playback)
                                         "roamerBy", tr("It travels"), {tr("at a speed"), tr("each leg in a time")},
                                         [](const Emitter& e) { return e.roaming.byTime ? 1 : 0; },
                                         [](Emitter& e, int index) { e.roaming.byTime = index == 1; })),
-         part(tr("Speed"), &Emitter::roaming, &Roaming::speed_m_s, {"roamerSpeed", "m/s", tr("speed %1 m/s"), {}},
-              {0.01, 1000, 1, 0.5}),
-         seconds(tr("Each leg"), "roamerLeg", &Roaming::leg_s, tr("each leg %1 s"), {}, 0.01)});
+         part(tr("Speed"), &Emitter::roaming, &Roaming::speed_m_s, {"roamerSpeed", "m/s", tr("speed %1 m/s"), {}}, {1, 0.5}),
+         seconds(tr("Each leg"), "roamerLeg", &Roaming::leg_s, tr("each leg %1 s"), {})});
     allow(findChild<QWidget*>("roamerSpeed"),
           [](const Emitter& e) { return e.roaming.byTime ? tr("each leg takes its time") : QString(); });
     allow(findChild<QWidget*>("roamerLeg"),
           [](const Emitter& e) { return e.roaming.byTime ? QString() : tr("it goes at a speed"); });
     row({part(tr("Eases"), &Emitter::roaming, &Roaming::ease,
               {"roamerEase", "%", tr("eases %1 %"), tr("Share of a leg's time for setting off, and as much for slowing down")},
-              {0, 50, 0, 5, 100}),
+              {0, 5, 100}),
          seconds(tr("Waits at each stop"), "roamerWait", &Roaming::wait_s, tr("waits %1 s"), {}),
          seconds(tr("Between rounds"), "roamerPause", &Roaming::pause_s, tr("pauses %1 s"), tr("Pause after the last stop"))});
     row({seconds(tr("Round at least"), "roamerPeriod", &Roaming::period_s, tr("period %1 s"),

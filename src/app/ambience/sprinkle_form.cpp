@@ -11,42 +11,27 @@ namespace
 
 using Where = Sprinkling::Where;
 
-/// Of the two ends of a range the one that was not touched gives way.
-void keepOrder(double& least, double& most, double leastBefore)
-{
-    if (most < least) {
-        (least != leastBefore ? most : least) = least != leastBefore ? least : most;
-    }
-}
-
-void keepOrder(Sprinkling& now, const Sprinkling& before)
-{
-    keepOrder(now.least_s, now.most_s, before.least_s);
-    keepOrder(now.nearest_m, now.farthest_m, before.nearest_m);
-    keepOrder(now.fromAngle_deg, now.toAngle_deg, before.fromAngle_deg);
-    keepOrder(now.lowest_deg, now.highest_deg, before.lowest_deg);
-    keepOrder(now.answerLeast_s, now.answerMost_s, before.answerLeast_s);
-    for (int axis = 0; axis < 3; ++axis) {
-        keepOrder(now.low_m[axis], now.high_m[axis], before.low_m[axis]);
-    }
-}
-
 } // namespace
 
 SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     : EmitterForm(session, playback), expected_(theme::caption({})), measured_(new QLabel)
 {
-    const auto seconds = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what,
-                                const QString& help) {
-        return part(label, &Emitter::sprinkling, member, {name, "s", what, help}, {0.01, 1e5, 1, 0.5});
+    /// The other end of a pair of the sprinkle's numbers.
+    const auto with = [](double Sprinkling::*other, bool above) {
+        return Partner<Emitter>{[other](Emitter& e) -> double& { return e.sprinkling.*other; }, above};
     };
-    const auto metres = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what) {
-        return part(label, &Emitter::sprinkling, member, {name, "m", what, {}}, {0, 1e5, 1, 1});
+    const auto seconds = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what,
+                                const QString& help, std::optional<Partner<Emitter>> partner = {}) {
+        return part(label, &Emitter::sprinkling, member, {name, "s", what, help}, {1, 0.5}, std::move(partner));
+    };
+    const auto metres = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what,
+                               const Partner<Emitter>& partner) {
+        return part(label, &Emitter::sprinkling, member, {name, "m", what, {}}, {1, 1}, partner);
     };
     const auto angle = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& help,
-                              double most) {
-        return part(label, &Emitter::sprinkling, member, {name, QStringLiteral("°"), label.toLower() + " %1°", help},
-                    {-most, most, 0, 5});
+                              const Partner<Emitter>& partner) {
+        return part(label, &Emitter::sprinkling, member, {name, QStringLiteral("°"), label.toLower() + " %1°", help}, {0, 5},
+                    partner);
     };
     std::vector<std::pair<QString, QString>> points;
     for (const SprinklePoint& point : sprinklePoints()) {
@@ -59,12 +44,12 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     }));
     head(tr("When"));
     row({seconds(tr("Between starts, least"), "sprinkleLeast", &Sprinkling::least_s, tr("least time %1 s"),
-                 tr("Shortest time from one start to the next")),
+                 tr("Shortest time from one start to the next"), with(&Sprinkling::most_s, true)),
          seconds(tr("most"), "sprinkleMost", &Sprinkling::most_s, tr("most time %1 s"),
-                 tr("Longest time; of a natural rate the mean lies halfway, and no time is the longest")),
+                 tr("Longest time; of a natural rate the mean lies halfway, and no time is the longest"),
+                 with(&Sprinkling::least_s, false)),
          part(tr("Stays silent"), &Emitter::sprinkling, &Sprinkling::skipChance,
-              {"sprinkleSkip", "%", tr("skips %1 %"), tr("So many of the starts are left out by chance")},
-              {0, 100, 0, 5, 100})});
+              {"sprinkleSkip", "%", tr("skips %1 %"), tr("So many of the starts are left out by chance")}, {0, 5, 100})});
     row({flag("sprinkleNatural", tr("natural rate"),
               tr("As drops fall: mostly short times, now and then a long one. Otherwise evenly between least and most"),
               [](Emitter& e) -> bool& { return e.sprinkling.naturalRate; }),
@@ -102,14 +87,24 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     ringGrid->setContentsMargins(0, 0, 0, 0);
     ringGrid->setHorizontalSpacing(6);
     ringGrid->setVerticalSpacing(2);
-    ringGrid->addWidget(metres(tr("Nearest"), "sprinkleNearest", &Sprinkling::nearest_m, tr("nearest %1 m")), 0, 0);
-    ringGrid->addWidget(metres(tr("Farthest"), "sprinkleFarthest", &Sprinkling::farthest_m, tr("farthest %1 m")), 1, 0);
-    ringGrid->addWidget(
-        angle(tr("From angle"), "sprinkleFrom", &Sprinkling::fromAngle_deg, tr("0 ahead, 90 right, −90 left"), 360), 0, 1);
-    ringGrid->addWidget(angle(tr("To angle"), "sprinkleTo", &Sprinkling::toAngle_deg, tr("0 ahead, 90 right, −90 left"), 360),
+    ringGrid->addWidget(metres(tr("Nearest"), "sprinkleNearest", &Sprinkling::nearest_m, tr("nearest %1 m"),
+                               with(&Sprinkling::farthest_m, true)),
+                        0, 0);
+    ringGrid->addWidget(metres(tr("Farthest"), "sprinkleFarthest", &Sprinkling::farthest_m, tr("farthest %1 m"),
+                               with(&Sprinkling::nearest_m, false)),
+                        1, 0);
+    ringGrid->addWidget(angle(tr("From angle"), "sprinkleFrom", &Sprinkling::fromAngle_deg, tr("0 ahead, 90 right, −90 left"),
+                              with(&Sprinkling::toAngle_deg, true)),
+                        0, 1);
+    ringGrid->addWidget(angle(tr("To angle"), "sprinkleTo", &Sprinkling::toAngle_deg, tr("0 ahead, 90 right, −90 left"),
+                              with(&Sprinkling::fromAngle_deg, false)),
                         1, 1);
-    ringGrid->addWidget(angle(tr("Lowest"), "sprinkleLowest", &Sprinkling::lowest_deg, tr("0 level with the ears"), 90), 0, 2);
-    ringGrid->addWidget(angle(tr("Highest"), "sprinkleHighest", &Sprinkling::highest_deg, tr("90 straight above"), 90), 1, 2);
+    ringGrid->addWidget(angle(tr("Lowest"), "sprinkleLowest", &Sprinkling::lowest_deg, tr("0 level with the ears"),
+                              with(&Sprinkling::highest_deg, true)),
+                        0, 2);
+    ringGrid->addWidget(angle(tr("Highest"), "sprinkleHighest", &Sprinkling::highest_deg, tr("90 straight above"),
+                              with(&Sprinkling::lowest_deg, false)),
+                        1, 2);
     box_->addWidget(ring);
     showWhen(ring, [](const Emitter& e) { return e.sprinkling.where == Where::ring; });
 
@@ -122,15 +117,16 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
                                       {"sprinkleHighAside", "sprinkleHighAhead", "sprinkleHighUp"}};
     const QString labels[2][3] = {{tr("Aside, least"), tr("Ahead, least"), tr("Up, least")},
                                   {tr("most"), tr("most"), tr("most")}};
+    const auto corner = [](int which, int axis) -> std::function<double&(Emitter&)> {
+        return
+            [which, axis](Emitter& e) -> double& { return which == 0 ? e.sprinkling.low_m[axis] : e.sprinkling.high_m[axis]; };
+    };
     for (int which = 0; which < 2; ++which) {
         for (int axis = 0; axis < 3; ++axis) {
             grid->addWidget(
                 labelled(labels[which][axis],
                          number({names[which][axis], "m", tr("box %1 m"), tr("From the player's feet, as the player faces")},
-                                {-1e4, 1e4, 1, 1},
-                                [which, axis](Emitter& e) -> double& {
-                                    return which == 0 ? e.sprinkling.low_m[axis] : e.sprinkling.high_m[axis];
-                                })),
+                                {-1e4, 1e4, 1, 1}, corner(which, axis), Partner<Emitter>{corner(1 - which, axis), which == 0})),
                 which, axis);
         }
     }
@@ -154,8 +150,9 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     row({labelled(tr("Sound"), sound("sprinkleAnswer", tr("Answer"), tr("none"),
                                      [](Emitter& e) -> std::string& { return e.sprinkling.answer.text; })),
          seconds(tr("After, least"), "sprinkleAnswerLeast", &Sprinkling::answerLeast_s, tr("answers after %1 s at least"),
-                 tr("From the start of the call")),
-         seconds(tr("most"), "sprinkleAnswerMost", &Sprinkling::answerMost_s, tr("answers after %1 s at most"), {})});
+                 tr("From the start of the call"), with(&Sprinkling::answerMost_s, true)),
+         seconds(tr("most"), "sprinkleAnswerMost", &Sprinkling::answerMost_s, tr("answers after %1 s at most"), {},
+                 with(&Sprinkling::answerLeast_s, false))});
     for (const char* name : {"sprinkleAnswerLeast", "sprinkleAnswerMost"}) {
         allow(findChild<QWidget*>(name),
               [](const Emitter& e) { return e.sprinkling.answer.empty() ? tr("nothing answers") : QString(); });
@@ -167,15 +164,6 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     measured_->setFont(theme::text(8.5));
     box_->addWidget(expected_);
     box_->addWidget(measured_);
-}
-
-void SprinkleForm::edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change)
-{
-    EmitterForm::edit(what, gesture, [&](Emitter& e) {
-        const Sprinkling before = e.sprinkling;
-        change(e);
-        keepOrder(e.sprinkling, before);
-    });
 }
 
 void SprinkleForm::refresh()

@@ -18,9 +18,6 @@ public:
     /// What has fallen so far, beside what is expected.
     void refreshMeasured();
 
-protected:
-    void edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change) override;
-
 private:
     QLabel* expected_;
     QLabel* measured_;

@@ -66,9 +66,9 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
                       [](const Emitter& e) { return static_cast<int>(e.starting.rounds); },
                       [](Emitter& e, int index) { e.starting.rounds = static_cast<Rounds>(index); }))});
     row({part(tr("Hold-off"), &Emitter::starting, &Starting::holdOff_s,
-              {"startHoldOff", "s", tr("hold-off %1 s"), tr("Shortest time between two starts")}, {0, 1e5, 1, 0.5}),
+              {"startHoldOff", "s", tr("hold-off %1 s"), tr("Shortest time between two starts")}, {1, 0.5}),
          part(tr("Fades out over"), &Emitter::starting, &Starting::fadeOut_s,
-              {"startFade", "s", tr("fades out over %1 s"), tr("When it is stopped")}, {0, 3600, 2, 0.1}),
+              {"startFade", "s", tr("fades out over %1 s"), tr("When it is stopped")}, {2, 0.1}),
          flag("startOnce", tr("once only"), tr("The first start counts, until something re-arms it"),
               [](Emitter& e) -> bool& { return e.starting.once; })});
     auto* rearming = new QWidget;

@@ -66,12 +66,15 @@ Curve curveOf(const Lane& lane)
 }
 
 LaneFields::LaneFields(QWidget* parent)
-    : QWidget(parent), shape_(new QComboBox), pages_(new QStackedWidget), reference_(new NumberField("m", 0.0, 1e6, 2, 0.5)),
-      end_(new NumberField("m", 0.0, 1e6, 2, 1.0)), endLabel_(theme::caption({})),
-      factor_(new NumberField("", 0.0, 1000.0, 2, 0.1)), formulaText_(theme::caption({})),
-      inner_(new NumberField(QStringLiteral("°"), 0, 360, 0, 5)), outer_(new NumberField(QStringLiteral("°"), 0, 360, 0, 5)),
-      inside_(new NumberField("", -200, 200'000, 1, 1)), behind_(new NumberField("", -200, 200'000, 1, 1)),
-      x_(new NumberField("m", -1e6, 1e6, 2, 0.1)), y_(new NumberField("dB", -200, 200'000, 1, 0.5)), segment_(new QComboBox)
+    : QWidget(parent), shape_(new QComboBox), pages_(new QStackedWidget),
+      reference_(new NumberField("m", rangeOf(&DistanceFormula::reference_m), 2, 0.5)),
+      end_(new NumberField("m", rangeOf(&DistanceFormula::silentAt_m), 2, 1.0)), endLabel_(theme::caption({})),
+      factor_(new NumberField("", rangeOf(&DistanceFormula::factor), 2, 0.1)), formulaText_(theme::caption({})),
+      inner_(new NumberField(QStringLiteral("°"), rangeOf(&TwoAngles::inner_deg), 0, 5)),
+      outer_(new NumberField(QStringLiteral("°"), rangeOf(&TwoAngles::outer_deg), 0, 5)),
+      inside_(new NumberField("", rangeOf(LaneProperty::level), 1, 1)),
+      behind_(new NumberField("", rangeOf(LaneProperty::level), 1, 1)), x_(new NumberField("m", laneInputs, 2, 0.1)),
+      y_(new NumberField("dB", rangeOf(LaneProperty::level), 1, 0.5)), segment_(new QComboBox)
 {
     shape_->setObjectName("falloffModel");
     shape_->setAccessibleName(tr("Shape of the lane"));
@@ -266,7 +269,10 @@ void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
     const QString unit = lanes::propertyUnit(lane.property);
     const bool percent = lane.property == LaneProperty::placement;
     y_->setUnit(percent ? "%" : unit);
+    const Range values = rangeOf(lane.property);
     for (NumberField* field : {inside_, behind_, y_}) {
+        const double scale = percent && field == y_ ? 100.0 : 1.0;
+        field->setRange(scale * values.least, scale * values.most);
         field->setDecimals(lane.property == LaneProperty::nearness          ? 2
                            : lanes::isLogarithmic(lane.property) || percent ? 0
                                                                             : 1);

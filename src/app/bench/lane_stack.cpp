@@ -275,8 +275,8 @@ void LaneStack::refresh()
     if (find(lanes, large_) == nullptr && !lanes.empty()) {
         large_ = lanes.front().property;
     }
+    refreshPlace(); // first, for the strip decides which point is chosen
     showLarge();
-    refreshPlace();
 }
 
 void LaneStack::showLarge()

@@ -32,6 +32,8 @@ public:
     int chosen() const { return chosen_; }
     void choose(int handle);
 
+    int handleCount() const { return static_cast<int>(handlesOf(shown_.lane).size()); }
+
     /// Where things are drawn, in the strip's pixels. For tests and tool tips.
     QPointF handlePlace(int handle) const;
     QPointF earsPlace() const;
@@ -61,7 +63,6 @@ private:
     static constexpr int ears = -1;
 
     int handleAt(const QPointF& at) const;
-    int handleCount() const { return static_cast<int>(handlesOf(shown_.lane).size()); }
     void move(int handle, double x, double y, const QString& gesture);
     void addPoint(double x);
     void removePoint();

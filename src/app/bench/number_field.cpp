@@ -37,6 +37,18 @@ void NumberField::setUnit(const QString& unit)
     }
 }
 
+void NumberField::setDecimals(int decimals)
+{
+    const QSignalBlocker quiet(this);
+    QDoubleSpinBox::setDecimals(decimals);
+}
+
+void NumberField::setRange(double least, double most)
+{
+    const QSignalBlocker quiet(this);
+    QDoubleSpinBox::setRange(least, most);
+}
+
 void NumberField::setUnits(double metresPerUnit)
 {
     metresPerUnit_ = metresPerUnit;

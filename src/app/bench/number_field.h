@@ -1,5 +1,7 @@
 #pragma once
 
+#include "project/range.h"
+
 #include <QDoubleSpinBox>
 
 namespace stone
@@ -13,6 +15,11 @@ class NumberField : public QDoubleSpinBox
 
 public:
     NumberField(const QString& unit, double least, double most, int decimals, double step, QWidget* parent = nullptr);
+    /// Over a range of the document.
+    NumberField(const QString& unit, Range range, int decimals, double step, QWidget* parent = nullptr)
+        : NumberField(unit, range.least, range.most, decimals, step, parent)
+    {
+    }
 
     /// The unit behind the number.
     void setUnit(const QString& unit);
@@ -21,6 +28,10 @@ public:
 
     /// Shows a value that comes from elsewhere.
     void present(double value);
+
+    /// What a person did not do is not an edit, though it may round or bound the number that is shown.
+    void setDecimals(int decimals);
+    void setRange(double least, double most);
 
     QString textFromValue(double value) const override;
     double valueFromText(const QString& text) const override;

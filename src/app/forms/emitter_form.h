@@ -25,11 +25,14 @@ protected:
     const Emitter* thing() const override { return session_.subject(); }
     void edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change) override;
 
-    /// A number of one of the emitter's parts, labelled.
+    /// A number of one of the emitter's parts, labelled, over the document's range.
     template <class Part> QWidget* part(const QString& label, Part EmitterSettings::*which, double Part::*member,
-                                        const NumberWords& words, const NumberRange& range)
+                                        const NumberWords& words, const NumberSteps& steps,
+                                        std::optional<Partner<Emitter>> partner = {})
     {
-        return labelled(label, number(words, range, [which, member](Emitter& e) -> double& { return (e.*which).*member; }));
+        return labelled(label, number(
+                                   words, steps.over(rangeOf(member)),
+                                   [which, member](Emitter& e) -> double& { return (e.*which).*member; }, std::move(partner)));
     }
     /// A shape of the emitter.
     ShapeFields* shape(const QString& prefix, std::function<Shape&(Emitter&)> member);

@@ -8,6 +8,7 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 #include <QSignalBlocker>
+#include <QStandardItemModel>
 #include <QVBoxLayout>
 
 #include <algorithm>
@@ -17,6 +18,8 @@ namespace stone
 
 namespace
 {
+
+constexpr int meshKind = 5; ///< its index among the kinds of shapes
 
 template <class Kind> Kind& as(Shape& shape)
 {
@@ -85,7 +88,9 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
     measures_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
     box->addWidget(measures_);
     connect(kind_, &QComboBox::activated, this, [this](int index) {
-        emit edited(asKind(shape_, static_cast<std::size_t>(index)), kind_->itemText(index).toLower(), {});
+        const Shape next = index == meshKind ? Shape(Hull{nodes_.value(0).toStdString(), {}, {}})
+                                             : asKind(shape_, static_cast<std::size_t>(index));
+        emit edited(next, kind_->itemText(index).toLower(), {});
     });
 
     measures_->addWidget(row(
@@ -164,7 +169,12 @@ QWidget* ShapeFields::row(std::initializer_list<std::pair<QString, QWidget*>> ce
 void ShapeFields::present(const Shape& shape, const QStringList& nodes)
 {
     shape_ = shape;
+    nodes_ = nodes;
     const QSignalBlocker quiet(kind_);
+    // A mesh is a part of the level: without parts there is none to choose.
+    auto* kinds = qobject_cast<QStandardItemModel*>(kind_->model());
+    kinds->item(meshKind)->setEnabled(!nodes.isEmpty());
+    kinds->item(meshKind)->setToolTip(nodes.isEmpty() ? tr("The level has no parts with names") : QString());
     kind_->setCurrentIndex(static_cast<int>(shape.index()));
     measures_->setCurrentIndex(static_cast<int>(shape.index()));
     for (std::size_t i = 0; i < numbers_.size(); ++i) {

@@ -36,6 +36,7 @@ private:
 
     QString prefix_;
     Shape shape_;
+    QStringList nodes_; ///< the level's parts
     QComboBox* kind_;
     QStackedWidget* measures_;
     QComboBox* node_;

@@ -10,7 +10,9 @@
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <functional>
+#include <optional>
 #include <vector>
 
 namespace stone
@@ -30,6 +32,29 @@ struct NumberRange {
     int decimals;
     double step;
     double scale = 1.0; ///< shown number for 1 of the document's
+};
+
+/// How a number is shown whose range is the document's.
+struct NumberSteps {
+    int decimals;
+    double step;
+    double scale = 1.0; ///< shown number for 1 of the document's
+
+    NumberRange over(Range range) const { return {scale * range.least, scale * range.most, decimals, step, scale}; }
+};
+
+/// The other end of a pair that a number belongs to, as the most to a least. An end that would pass the other takes it along,
+/// in the same step.
+template <class Thing> struct Partner {
+    std::function<double&(Thing&)> end;
+    bool above;         ///< it is the upper end
+    double apart = 0.0; ///< the two stay at least so far apart, in the document's unit
+
+    void follow(Thing& thing, double value) const
+    {
+        double& other = end(thing);
+        other = above ? std::max(other, value + apart) : std::min(other, value - apart);
+    }
 };
 
 /// Fields that show and change one thing of the document. Each knows what it is about by a function; edits go through the
@@ -54,7 +79,8 @@ protected:
     virtual const Thing* thing() const = 0;
     virtual void edit(const QString& what, const QString& gesture, const std::function<void(Thing&)>& change) = 0;
 
-    NumberField* number(const NumberWords& words, const NumberRange& range, std::function<double&(Thing&)> member)
+    NumberField* number(const NumberWords& words, const NumberRange& range, std::function<double&(Thing&)> member,
+                        std::optional<Partner<Thing>> partner = {})
     {
         auto* field = new NumberField(words.unit, range.least, range.most, range.decimals, range.step);
         field->setObjectName(words.name);
@@ -65,8 +91,13 @@ protected:
             field->present(member(copy) * scale);
         });
         connect(field, &NumberField::valueEdited, this,
-                [this, field, member, what = words.what, scale = range.scale](double value) {
-                    edit(what.arg(value), field->objectName(), [&](Thing& t) { member(t) = value / scale; });
+                [this, field, member, partner, what = words.what, scale = range.scale](double value) {
+                    edit(what.arg(value), field->objectName(), [&](Thing& t) {
+                        member(t) = value / scale;
+                        if (partner) {
+                            partner->follow(t, value / scale);
+                        }
+                    });
                 });
         connect(field, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
         return field;

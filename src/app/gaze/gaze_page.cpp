@@ -103,14 +103,16 @@ QWidget* GazePage::makeFields()
                                                [](const Gaze& g) { return g.horizontal ? 0 : 1; },
                                                [](Gaze& g, int index) { g.horizontal = index == 0; })),
         0, 0);
-    grid->addWidget(labelled(tr("Comes up in"), number({"gazeRise", "s", tr("comes up in %1 s"),
-                                                        tr("How long what one looks at takes to come forward")},
-                                                       {0, 60, 2, 0.05}, [](Gaze& g) -> double& { return g.rise_s; })),
-                    0, 1);
-    grid->addWidget(labelled(tr("Goes back in"), number({"gazeFall", "s", tr("goes back in %1 s"),
-                                                         tr("How long what one looks away from takes to step back")},
-                                                        {0, 60, 2, 0.05}, [](Gaze& g) -> double& { return g.fall_s; })),
-                    0, 2);
+    grid->addWidget(
+        labelled(tr("Comes up in"),
+                 number({"gazeRise", "s", tr("comes up in %1 s"), tr("How long what one looks at takes to come forward")},
+                        NumberSteps{2, 0.05}.over(rangeOf(&Gaze::rise_s)), [](Gaze& g) -> double& { return g.rise_s; })),
+        0, 1);
+    grid->addWidget(
+        labelled(tr("Goes back in"),
+                 number({"gazeFall", "s", tr("goes back in %1 s"), tr("How long what one looks away from takes to step back")},
+                        NumberSteps{2, 0.05}.over(rangeOf(&Gaze::fall_s)), [](Gaze& g) -> double& { return g.fall_s; })),
+        0, 2);
     const auto signalNames = [this] {
         std::vector<std::pair<std::string, std::string>> names;
         for (const auto& known : session_.project().signalNames) {

@@ -29,17 +29,21 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
         const char* name;
         const char* label;
         std::function<double&(Opening&)> member;
+        std::optional<Partner<Opening>> partner{};
     };
+    constexpr double leastHeight_m = 0.1;
+    const auto sill = [](Opening& o) -> double& { return o.sill_m; };
+    const auto head = [](Opening& o) -> double& { return o.head_m; };
     const Field fields[] = {{"openingFromEast", "From east", [](Opening& o) -> double& { return o.from.x; }},
                             {"openingFromNorth", "From north", [](Opening& o) -> double& { return o.from.y; }},
-                            {"openingSill", "Lower edge", [](Opening& o) -> double& { return o.sill_m; }},
+                            {"openingSill", "Lower edge", sill, Partner<Opening>{head, true, leastHeight_m}},
                             {"openingToEast", "To east", [](Opening& o) -> double& { return o.to.x; }},
                             {"openingToNorth", "To north", [](Opening& o) -> double& { return o.to.y; }},
-                            {"openingHead", "Upper edge", [](Opening& o) -> double& { return o.head_m; }}};
+                            {"openingHead", "Upper edge", head, Partner<Opening>{sill, false, leastHeight_m}}};
     for (int i = 0; i < 6; ++i) {
         const QString label = tr(fields[i].label);
         grid->addWidget(labelled(label, number({fields[i].name, "m", label.toLower() + " %1 m", {}}, {-1e6, 1e6, 2, 0.1},
-                                               fields[i].member)),
+                                               fields[i].member, fields[i].partner)),
                         i / 3, i % 3);
         grid->setColumnStretch(i % 3, 1);
     }
@@ -76,10 +80,11 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
     grid->addWidget(signal("openingOpensOn", tr("Swings open on"), [](Opening& o) -> std::string& { return o.opensOn.text; }),
                     3, 0);
     grid->addWidget(signal("openingClosesOn", tr("Shut on"), [](Opening& o) -> std::string& { return o.closesOn.text; }), 3, 1);
-    grid->addWidget(labelled(tr("Within"), number({"openingSwing", "s", tr("swings within %1 s"),
-                                                   tr("How long it takes to swing open or shut")},
-                                                  {0, 60, 2, 0.1}, [](Opening& o) -> double& { return o.swing_s; })),
-                    3, 2);
+    grid->addWidget(
+        labelled(tr("Within"),
+                 number({"openingSwing", "s", tr("swings within %1 s"), tr("How long it takes to swing open or shut")},
+                        NumberSteps{2, 0.1}.over(rangeOf(&Opening::swing_s)), [](Opening& o) -> double& { return o.swing_s; })),
+        3, 2);
     grid->addWidget(labelled(tr("Leaf of"), reference(
                                                 "openingLeaf", tr("Leaf of"), tr("a wooden door"),
                                                 [this] {

@@ -93,47 +93,36 @@ QWidget* PlayForm::makeRow()
 
 QWidget* PlayForm::sequenceRows()
 {
-    const auto seconds = [this](const char* name, const QString& what, const QString& help, double least, double most,
-                                double Sequence::*member) {
-        return number({name, "s", what, help}, {least, most, 2, 0.5},
-                      [member](Sound& s) -> double& { return s.sequence.*member; });
+    const auto seconds = [this](const char* name, const QString& what, const QString& help, double Sequence::*member,
+                                double Sequence::*other = nullptr, bool otherAbove = false) {
+        std::optional<Partner<Sound>> partner;
+        if (other != nullptr) {
+            partner = Partner<Sound>{[other](Sound& s) -> double& { return s.sequence.*other; }, otherAbove};
+        }
+        return number(
+            {name, "s", what, help}, NumberSteps{2, 0.5}.over(rangeOf(member)),
+            [member](Sound& s) -> double& { return s.sequence.*member; }, partner);
     };
     order_ = labelled(tr("Order"), choice(
                                        "soundOrder", tr("Order"), {tr("random"), tr("in turn"), tr("shuffled")},
                                        [](const Sound& s) { return static_cast<int>(s.sequence.order); },
                                        [](Sound& s, int index) { s.sequence.order = static_cast<Order>(index); }));
     order_->setToolTip(tr("Random never takes one twice running; shuffled takes each once before any comes again"));
-    auto* least =
-        seconds("gapLeast", tr("shortest gap %1 s"), tr("The shortest silence between two"), 0, 3600, &Sequence::gapLeast_s);
-    auto* most = seconds("gapMost", tr("longest gap %1 s"), tr("The longest silence between two; 0: none"), 0, 3600,
-                         &Sequence::gapMost_s);
-    connect(least, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("longest gap %1 s").arg(value), "gapLeast",
-             [&](Sound& s) { s.sequence.gapMost_s = std::max(s.sequence.gapMost_s, value); });
-    });
-    connect(most, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("shortest gap %1 s").arg(value), "gapMost",
-             [&](Sound& s) { s.sequence.gapLeast_s = std::min(s.sequence.gapLeast_s, value); });
-    });
+    auto* least = seconds("gapLeast", tr("shortest gap %1 s"), tr("The shortest silence between two"), &Sequence::gapLeast_s,
+                          &Sequence::gapMost_s, true);
+    auto* most = seconds("gapMost", tr("longest gap %1 s"), tr("The longest silence between two; 0: none"),
+                         &Sequence::gapMost_s, &Sequence::gapLeast_s, false);
     gaps_ = row({labelled(tr("Gap, least"), least), labelled(tr("most"), most)});
     gapChance_ =
         labelled(tr("taken"), number({"gapChance", "%", tr("gap taken %1 %"),
                                       tr("How often the gap is taken; otherwise the next one follows at once")},
                                      {0, 100, 0, 10, 100.0}, [](Sound& s) -> double& { return s.sequence.gapChance; }));
-    crossFade_ =
-        labelled(tr("Cross-fade"), seconds("crossFade", tr("cross-fade %1 s"), tr("Between two that follow without a gap"), 0,
-                                           60, &Sequence::crossFade_s));
-    auto* shortest =
-        seconds("sliceLeast", tr("shortest slice %1 s"), tr("The shortest slice"), 0.05, 3600, &Sequence::sliceLeast_s);
-    auto* longest = seconds("sliceMost", tr("longest slice %1 s"), tr("The longest slice"), 0.05, 3600, &Sequence::sliceMost_s);
-    connect(shortest, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("longest slice %1 s").arg(value), "sliceLeast",
-             [&](Sound& s) { s.sequence.sliceMost_s = std::max(s.sequence.sliceMost_s, value); });
-    });
-    connect(longest, &NumberField::valueEdited, this, [this](double value) {
-        edit(tr("shortest slice %1 s").arg(value), "sliceMost",
-             [&](Sound& s) { s.sequence.sliceLeast_s = std::min(s.sequence.sliceLeast_s, value); });
-    });
+    crossFade_ = labelled(tr("Cross-fade"), seconds("crossFade", tr("cross-fade %1 s"),
+                                                    tr("Between two that follow without a gap"), &Sequence::crossFade_s));
+    auto* shortest = seconds("sliceLeast", tr("shortest slice %1 s"), tr("The shortest slice"), &Sequence::sliceLeast_s,
+                             &Sequence::sliceMost_s, true);
+    auto* longest = seconds("sliceMost", tr("longest slice %1 s"), tr("The longest slice"), &Sequence::sliceMost_s,
+                            &Sequence::sliceLeast_s, false);
     auto* atOnce = choice(
         "atOnce", tr("At once"), {"1", "2", "3", "4", "5", "6", "7", "8"}, [](const Sound& s) { return s.sequence.atOnce - 1; },
         [](Sound& s, int index) { s.sequence.atOnce = index + 1; });
@@ -160,32 +149,32 @@ QWidget* PlayForm::sequenceRows()
 QWidget* PlayForm::soundRows()
 {
     const auto field = [this](const char* name, const QString& unit, const QString& label, const QString& what,
-                              const QString& help, const NumberRange& range, double Sound::*member) {
-        return labelled(label, number({name, unit, what, help}, range, [member](Sound& s) -> double& { return s.*member; }));
+                              const QString& help, const NumberSteps& steps, double Sound::*member) {
+        return labelled(label, number({name, unit, what, help}, steps.over(rangeOf(member)),
+                                      [member](Sound& s) -> double& { return s.*member; }));
     };
-    fadeOut_ = field("fadeOut", "s", tr("Fade out"), tr("fade out %1 s"), tr("Towards the end of whatever ends"),
-                     {0, 3600, 2, 0.1}, &Sound::fadeOut_s);
+    fadeOut_ = field("fadeOut", "s", tr("Fade out"), tr("fade out %1 s"), tr("Towards the end of whatever ends"), {2, 0.1},
+                     &Sound::fadeOut_s);
     auto* all = new QWidget;
     auto* box = new QVBoxLayout(all);
     box->setContentsMargins(0, 0, 0, 0);
     box->setSpacing(4);
-    box->addWidget(row(
-        {field("soundLevel", "dB", tr("Level"), tr("level to %1 dB"), tr("For all who play it, and all its files"),
-               {-200, 60, 1, 1}, &Sound::level_db),
-         field("soundLevelSpread", "dB", tr("± each start"), tr("level spread %1 dB"),
-               tr("The level of each start, and of each copy, lies so far around it"), {0, 60, 1, 0.5}, &Sound::levelSpread_db),
-         field("soundPitchSpread", tr("st"), tr("Pitch ± each start"), tr("pitch spread %1 semitones"),
-               tr("The pitch of each start, and of each copy, lies so far around its own"), {0, 48, 2, 0.1},
-               &Sound::pitchSpread_st)}));
-    box->addWidget(row({field("soundHighPass", "Hz", tr("High-pass"), tr("high-pass to %1 Hz"), tr("20: open"),
-                              {20, 20'000, 0, 10}, &Sound::highPass_hz),
-                        field("soundLowPass", "Hz", tr("Low-pass"), tr("low-pass to %1 Hz"), tr("20000: open"),
-                              {20, 20'000, 0, 100}, &Sound::lowPass_hz),
-                        field("soundDelay", "s", tr("Delay"), tr("delay %1 s"), tr("From a start until anything sounds"),
-                              {0, 3600, 2, 0.1}, &Sound::delay_s)}));
     box->addWidget(
-        row({field("fadeIn", "s", tr("Fade in"), tr("fade in %1 s"), tr("Of each start"), {0, 3600, 2, 0.1}, &Sound::fadeIn_s),
-             fadeOut_, new QWidget}));
+        row({field("soundLevel", "dB", tr("Level"), tr("level to %1 dB"), tr("For all who play it, and all its files"), {1, 1},
+                   &Sound::level_db),
+             field("soundLevelSpread", "dB", tr("± each start"), tr("level spread %1 dB"),
+                   tr("The level of each start, and of each copy, lies so far around it"), {1, 0.5}, &Sound::levelSpread_db),
+             field("soundPitchSpread", tr("st"), tr("Pitch ± each start"), tr("pitch spread %1 semitones"),
+                   tr("The pitch of each start, and of each copy, lies so far around its own"), {2, 0.1},
+                   &Sound::pitchSpread_st)}));
+    box->addWidget(row(
+        {field("soundHighPass", "Hz", tr("High-pass"), tr("high-pass to %1 Hz"), tr("20: open"), {0, 10}, &Sound::highPass_hz),
+         field("soundLowPass", "Hz", tr("Low-pass"), tr("low-pass to %1 Hz"), tr("20000: open"), {0, 100}, &Sound::lowPass_hz),
+         field("soundDelay", "s", tr("Delay"), tr("delay %1 s"), tr("From a start until anything sounds"), {2, 0.1},
+               &Sound::delay_s)}));
+    box->addWidget(
+        row({field("fadeIn", "s", tr("Fade in"), tr("fade in %1 s"), tr("Of each start"), {2, 0.1}, &Sound::fadeIn_s), fadeOut_,
+             new QWidget}));
     return all;
 }
 
@@ -193,7 +182,7 @@ QWidget* PlayForm::fileRows()
 {
     const auto seconds = [this](const char* name, const QString& label, const QString& what, const QString& help,
                                 double SoundFile::*member) {
-        return labelled(label, number({name, "s", what, help}, {0, 1e6, 3, 0.01},
+        return labelled(label, number({name, "s", what, help}, NumberSteps{3, 0.01}.over(rangeOf(member)),
                                       [this, member](Sound& s) -> double& { return fileOf(s).*member; }));
     };
     loopPoints_ = row({seconds("loopFrom", tr("Loop comes back to"), tr("loop back to %1 s"),

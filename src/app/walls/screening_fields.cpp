@@ -11,7 +11,7 @@ ScreeningFields::ScreeningFields(Session& session, Playback& playback, QWidget* 
     auto* size = part(tr("Sounds within"), &EmitterSettings::screening, &Screening::size_m,
                       {"screeningSize", "m", tr("sounds within %1 m"),
                        tr("The radius of what sounds: the larger, the more gradually it goes behind an edge")},
-                      {0, 1000, 2, 0.1});
+                      {2, 0.1});
     auto* housing = reference(
         "screeningHousing", tr("Its housing"), tr("no housing"),
         [this] {

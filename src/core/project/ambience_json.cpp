@@ -13,7 +13,6 @@ constexpr const char* wheres[] = {"ring", "box", "shape", "zone"};
 constexpr const char* orders[] = {"in_turn", "there_and_back", "shuffled"};
 constexpr const char* roundEnds[] = {"travels_back", "starts_over"};
 constexpr const char* carriers[] = {"nothing", "character", "roamer", "node"};
-constexpr Range share{0.0, 1.0};
 constexpr Range longTime{0.01, 1e6};
 constexpr Range angle{-360.0, 360.0};
 constexpr Range elevation{-90.0, 90.0};
@@ -30,19 +29,19 @@ template <class Io> void describe(Io io, const Area&)
 template <class Io> void describe(Io io, const Sprinkling&)
 {
     io.number("least_s", &Sprinkling::least_s, longTime);
-    io.number("most_s", &Sprinkling::most_s, longTime);
+    io.upper("most_s", &Sprinkling::most_s, longTime, &Sprinkling::least_s);
     io.flag("natural_rate", &Sprinkling::naturalRate);
     io.flag("waits_for_tail", &Sprinkling::waitsForTail);
     io.whole("at_once", &Sprinkling::atOnce, 1, 32);
     io.whole("in_all", &Sprinkling::inAll, 0, 1'000'000);
-    io.number("skip_chance", &Sprinkling::skipChance, share);
+    io.number("skip_chance", &Sprinkling::skipChance, ranges::share);
     io.word("where", &Sprinkling::where, wheres);
     io.number("nearest_m", &Sprinkling::nearest_m, ranges::length);
-    io.number("farthest_m", &Sprinkling::farthest_m, ranges::length);
+    io.upper("farthest_m", &Sprinkling::farthest_m, ranges::length, &Sprinkling::nearest_m);
     io.number("from_angle_deg", &Sprinkling::fromAngle_deg, angle);
-    io.number("to_angle_deg", &Sprinkling::toAngle_deg, angle);
+    io.upper("to_angle_deg", &Sprinkling::toAngle_deg, angle, &Sprinkling::fromAngle_deg);
     io.number("lowest_deg", &Sprinkling::lowest_deg, elevation);
-    io.number("highest_deg", &Sprinkling::highest_deg, elevation);
+    io.upper("highest_deg", &Sprinkling::highest_deg, elevation, &Sprinkling::lowest_deg);
     io.place("low_m", &Sprinkling::low_m);
     io.place("high_m", &Sprinkling::high_m);
     io.flag("evenly", &Sprinkling::evenly);
@@ -51,8 +50,8 @@ template <class Io> void describe(Io io, const Sprinkling&)
     io.flag("outside_solids", &Sprinkling::outsideSolids);
     io.id("answer", &Sprinkling::answer);
     io.number("answer_least_s", &Sprinkling::answerLeast_s, longTime);
-    io.number("answer_most_s", &Sprinkling::answerMost_s, longTime);
-    io.number("answer_chance", &Sprinkling::answerChance, share);
+    io.upper("answer_most_s", &Sprinkling::answerMost_s, longTime, &Sprinkling::answerLeast_s);
+    io.number("answer_chance", &Sprinkling::answerChance, ranges::share);
 }
 
 template <class Io> void describe(Io io, const Roaming&)
@@ -92,15 +91,37 @@ template <class Io> void describe(Io io, const Zone&)
     io.flag("holds_sprinkles", &Zone::holdsSprinkles);
 }
 
-/// Two ends of a range that stand the wrong way round.
-void checkOrder(const ObjectReader& reader, const char* key, double least, double most)
+} // namespace
+
+template <> Range rangeOf(double Area::*member)
 {
-    if (most < least) {
-        reader.fail(key, "the most is below the least; change the two round");
-    }
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
 }
 
-} // namespace
+template <> Range rangeOf(double Sprinkling::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(int Sprinkling::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Roaming::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(int Roaming::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Zone::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
 
 Lane fadeOverDepth(double silentAt_m)
 {
@@ -141,13 +162,10 @@ Sprinkling readSprinkling(ObjectReader reader, const SoundReference& sound)
     if (!s.answer.empty()) {
         s.answer = sound(s.answer.text);
     }
-    checkOrder(reader, "most_s", s.least_s, s.most_s);
-    checkOrder(reader, "farthest_m", s.nearest_m, s.farthest_m);
-    checkOrder(reader, "to_angle_deg", s.fromAngle_deg, s.toAngle_deg);
-    checkOrder(reader, "highest_deg", s.lowest_deg, s.highest_deg);
-    checkOrder(reader, "answer_most_s", s.answerLeast_s, s.answerMost_s);
     for (int axis = 0; axis < 3; ++axis) {
-        checkOrder(reader, "high_m", s.low_m[axis], s.high_m[axis]);
+        if (s.high_m[axis] < s.low_m[axis]) {
+            reader.fail("high_m", "the most is below the least; change the two round");
+        }
     }
     s.extras = reader.rest();
     return s;

@@ -2,6 +2,7 @@
 
 #include "project/ambience_json.h"
 #include "project/edit.h"
+#include "project/fields.h"
 #include "project/lane_json.h"
 #include "project/material_json.h"
 
@@ -15,51 +16,63 @@ constexpr const char* kinds[] = {"point", "bed", "area", "sprinkle", "roamer", "
 constexpr const char* priorities[] = {"background", "ordinary", "notable", "vital"};
 constexpr const char* channelUses[] = {"undecided", "mid", "equal_power", "left", "right", "image"};
 constexpr Range angle{-360.0, 360.0};
-constexpr Range share{0.0, 1.0};
-constexpr Range cutoff{1.0, 200'000.0};
+
+template <class Io> void describe(Io io, const Placement&)
+{
+    io.number("in_world", &Placement::inWorld, ranges::share);
+    io.number("ears_azimuth_deg", &Placement::earsAzimuth_deg, angle);
+    io.number("ears_elevation_deg", &Placement::earsElevation_deg, {-90.0, 90.0});
+    io.number("spread_deg", &Placement::spread_deg, {0.0, 360.0});
+    io.number("near_range_m", &Placement::nearRange_m, ranges::length);
+    io.word("channels", &Placement::channels, channelUses);
+    io.number("image_deg", &Placement::image_deg, {0.0, 360.0});
+    io.flag("image_turns", &Placement::imageTurns);
+    io.flag("image_in_world", &Placement::imageInWorld);
+    io.number("doppler", &Placement::doppler, {0.0, 10.0});
+    io.number("doppler_limit_st", &Placement::dopplerLimit_st, {0.1, 48.0});
+    io.flag("air", &Placement::air);
+}
+
+/// The plain numbers of an emitter's settings. Each can be a copy's own, so addSettings() writes them one by one.
+template <class Io> void describe(Io io, const EmitterSettings&)
+{
+    io.number("level_db", &EmitterSettings::level_db, ranges::level_db);
+    io.number("pitch_st", &EmitterSettings::pitch_st, ranges::semitones);
+    io.number("start_after_s", &EmitterSettings::startAfter_s, ranges::seconds);
+}
+
+template <class Io> void describe(Io io, const Emitter&)
+{
+    io.number("heading_deg", &Emitter::heading_deg, ranges::degrees);
+    io.number("tilt_deg", &Emitter::tilt_deg, {-90.0, 90.0});
+}
+
+template <class Io> void describe(Io io, const Family&)
+{
+    io.number("level_db", &Family::level_db, ranges::level_db);
+    io.number("low_pass_hz", &Family::lowPass_hz, ranges::cutoff_hz);
+    io.number("high_pass_hz", &Family::highPass_hz, ranges::cutoff_hz);
+    io.number("reach_factor", &Family::reachFactor, {0.001, 1000.0});
+    io.flag("muted", &Family::muted);
+    io.flag("solo", &Family::solo);
+}
 
 Placement readPlacement(ObjectReader reader)
 {
     Placement placement;
-    const Placement usual;
-    placement.inWorld = reader.number("in_world", usual.inWorld, share);
-    placement.earsAzimuth_deg = reader.number("ears_azimuth_deg", usual.earsAzimuth_deg, angle);
-    placement.earsElevation_deg = reader.number("ears_elevation_deg", usual.earsElevation_deg, {-90.0, 90.0});
+    describe(FieldReader(reader, placement), placement);
     if (reader.has("ears_speaker")) {
         placement.earsSpeaker = loudspeakers[reader.word("ears_speaker", 0, loudspeakers)];
     }
-    placement.spread_deg = reader.number("spread_deg", usual.spread_deg, {0.0, 360.0});
-    placement.nearRange_m = reader.number("near_range_m", usual.nearRange_m, ranges::length);
-    placement.channels = static_cast<ChannelUse>(reader.word("channels", 0, channelUses));
-    placement.image_deg = reader.number("image_deg", usual.image_deg, {0.0, 360.0});
-    placement.imageTurns = reader.flag("image_turns", usual.imageTurns);
-    placement.imageInWorld = reader.flag("image_in_world", usual.imageInWorld);
-    placement.doppler = reader.number("doppler", usual.doppler, {0.0, 10.0});
-    placement.dopplerLimit_st = reader.number("doppler_limit_st", usual.dopplerLimit_st, {0.1, 48.0});
-    placement.air = reader.flag("air", usual.air);
     placement.extras = reader.rest();
     return placement;
 }
 
 Json toJson(const Placement& placement)
 {
-    const Placement usual;
     Json json = Json::object();
-    addUnless(json, "in_world", placement.inWorld, usual.inWorld);
-    addUnless(json, "ears_azimuth_deg", placement.earsAzimuth_deg, usual.earsAzimuth_deg);
-    addUnless(json, "ears_elevation_deg", placement.earsElevation_deg, usual.earsElevation_deg);
-    addUnless(json, "ears_speaker", placement.earsSpeaker, usual.earsSpeaker);
-    addUnless(json, "spread_deg", placement.spread_deg, usual.spread_deg);
-    addUnless(json, "near_range_m", placement.nearRange_m, usual.nearRange_m);
-    if (placement.channels != usual.channels) {
-        json["channels"] = channelUses[static_cast<std::size_t>(placement.channels)];
-    }
-    addUnless(json, "image_deg", placement.image_deg, usual.image_deg);
-    addUnless(json, "image_turns", placement.imageTurns, usual.imageTurns);
-    addUnless(json, "image_in_world", placement.imageInWorld, usual.imageInWorld);
-    addUnless(json, "doppler", placement.doppler, usual.doppler);
-    addUnless(json, "doppler_limit_st", placement.dopplerLimit_st, usual.dopplerLimit_st);
-    addUnless(json, "air", placement.air, usual.air);
+    describe(FieldWriter(json, placement), placement);
+    addUnless(json, "ears_speaker", placement.earsSpeaker, std::string{});
     addExtras(json, placement.extras);
     return json;
 }
@@ -91,6 +104,26 @@ std::vector<Lane> readLanes(ObjectReader& reader, const SteeringReferences& refe
 
 } // namespace
 
+template <> Range rangeOf(double Placement::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double EmitterSettings::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Emitter::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Family::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
 const char* wordOf(EmitterKind kind)
 {
     return kinds[static_cast<std::size_t>(kind)];
@@ -121,11 +154,9 @@ SettingSet readSettings(ObjectReader& reader, const References& references, Emit
         settings.falloff = references.falloff(reader.text("falloff"));
     }
     given(Setting::level, "level_db");
-    settings.level_db = reader.number("level_db", settings.level_db, ranges::level_db);
     given(Setting::pitch, "pitch_st");
-    settings.pitch_st = reader.number("pitch_st", settings.pitch_st, ranges::semitones);
     given(Setting::start, "start_after_s");
-    settings.startAfter_s = reader.number("start_after_s", settings.startAfter_s, ranges::seconds);
+    describe(FieldReader(reader, settings), settings);
     if (given(Setting::family, "family")) {
         settings.family = references.family(reader.text("family"));
     }
@@ -237,8 +268,7 @@ Json toJson(const Emitter& emitter)
     const bool copy = !emitter.pattern.empty();
     addUnless(json, "pattern", emitter.pattern.text, std::string{});
     json["at"] = Json::array({emitter.at.x, emitter.at.y, emitter.at.z});
-    addUnless(json, "heading_deg", emitter.heading_deg, 0.0);
-    addUnless(json, "tilt_deg", emitter.tilt_deg, 0.0);
+    describe(FieldWriter(json, emitter), emitter);
     if (!(emitter.riding == Riding{})) {
         json["riding"] = toJson(emitter.riding);
     }
@@ -259,13 +289,8 @@ Json toJson(const Pattern& pattern)
 
 Json toJson(const Family& family)
 {
-    const Family usual;
-    Json json{{"id", family.id.text}, {"name", family.name}, {"level_db", family.level_db}};
-    addUnless(json, "low_pass_hz", family.lowPass_hz, usual.lowPass_hz);
-    addUnless(json, "high_pass_hz", family.highPass_hz, usual.highPass_hz);
-    addUnless(json, "reach_factor", family.reachFactor, usual.reachFactor);
-    addUnless(json, "muted", family.muted, false);
-    addUnless(json, "solo", family.solo, false);
+    Json json{{"id", family.id.text}, {"name", family.name}};
+    describe(FieldWriter(json, family), family);
     if (family.priority) {
         json["priority"] = priorities[static_cast<std::size_t>(*family.priority)];
     }
@@ -273,14 +298,14 @@ Json toJson(const Family& family)
     return json;
 }
 
+void readPose(ObjectReader& reader, Emitter& emitter)
+{
+    describe(FieldReader(reader, emitter), emitter);
+}
+
 void readFamily(ObjectReader& reader, Family& family)
 {
-    family.level_db = reader.number("level_db", 0.0, ranges::level_db);
-    family.lowPass_hz = reader.number("low_pass_hz", family.lowPass_hz, cutoff);
-    family.highPass_hz = reader.number("high_pass_hz", family.highPass_hz, cutoff);
-    family.reachFactor = reader.number("reach_factor", family.reachFactor, {0.001, 1000.0});
-    family.muted = reader.flag("muted", false);
-    family.solo = reader.flag("solo", false);
+    describe(FieldReader(reader, family), family);
     if (reader.has("priority")) {
         family.priority = static_cast<Priority>(reader.word("priority", 1, priorities));
     }

@@ -26,6 +26,9 @@ Json toJson(const Emitter& emitter);
 Json toJson(const Pattern& pattern);
 Json toJson(const Family& family);
 
+/// Where an emitter faces.
+void readPose(ObjectReader& reader, Emitter& emitter);
+
 /// A family without its id and name.
 void readFamily(ObjectReader& reader, Family& family);
 

@@ -3,10 +3,15 @@
 #include "project/lane_json.h"
 #include "project/object_reader.h"
 
+#include <algorithm>
 #include <span>
+#include <stdexcept>
+#include <type_traits>
+#include <utility>
 
 /// The keys of plain values, said once for reading and writing: a function describe(io, ...) names each member with its
-/// key and range; a FieldReader fills them in, a FieldWriter puts down those that differ from the default.
+/// key and range; a FieldReader fills them in, a FieldWriter puts down those that differ from the default, and forms learn
+/// the range of a member by rangeOf().
 namespace stone
 {
 
@@ -18,6 +23,14 @@ public:
     void number(const char* key, double Thing::*member, Range range)
     {
         thing_.*member = reader_.number(key, thing_.*member, range);
+    }
+    /// The upper end of a pair: left out it is the usual one, or the lower end where that lies above.
+    void upper(const char* key, double Thing::*member, Range range, double Thing::*lower)
+    {
+        thing_.*member = reader_.number(key, std::max(thing_.*member, thing_.*lower), range);
+        if (thing_.*member < thing_.*lower) {
+            reader_.fail(key, "the most is below the least; change the two round");
+        }
     }
     void whole(const char* key, int Thing::*member, int least, int most)
     {
@@ -47,6 +60,10 @@ public:
     FieldWriter(Json& json, const Thing& thing) : json_(json), thing_(thing) {}
 
     void number(const char* key, double Thing::*member, Range) { add(key, member); }
+    void upper(const char* key, double Thing::*member, Range, double Thing::*lower)
+    {
+        addUnless(json_, key, thing_.*member, std::max(usual_.*member, thing_.*lower));
+    }
     void whole(const char* key, int Thing::*member, int, int) { add(key, member); }
     void flag(const char* key, bool Thing::*member) { add(key, member); }
     void text(const char* key, std::string Thing::*member) { add(key, member); }
@@ -78,5 +95,46 @@ private:
     const Thing& thing_;
     const Thing usual_{};
 };
+
+/// Finds the range of one member.
+template <class Thing, class Number> class RangeFinder
+{
+public:
+    RangeFinder(Number Thing::*wanted, Range& found) : wanted_(wanted), found_(found) {}
+
+    void number(const char*, double Thing::*member, Range range) { note(member, range); }
+    void upper(const char*, double Thing::*member, Range range, double Thing::*) { note(member, range); }
+    void whole(const char*, int Thing::*member, int least, int most)
+    {
+        note(member, {static_cast<double>(least), static_cast<double>(most)});
+    }
+    void flag(const char*, bool Thing::*) {}
+    void text(const char*, std::string Thing::*) {}
+    void place(const char*, Vec3 Thing::*) {}
+    template <class ThingId> void id(const char*, ThingId Thing::*) {}
+    template <class Word> void word(const char*, Word Thing::*, std::span<const char* const>) {}
+
+private:
+    template <class Other> void note(Other Thing::*member, Range range)
+    {
+        if constexpr (std::is_same_v<Other, Number>) {
+            found_ = member == wanted_ ? range : found_;
+        }
+    }
+
+    Number Thing::*wanted_;
+    Range& found_;
+};
+
+/// What rangeOf() gives. `describe` calls the thing's own describe() with what it is handed.
+template <class Thing, class Number, class Describe> Range describedRange(Number Thing::*member, Describe&& describe)
+{
+    Range found{1.0, 0.0};
+    std::forward<Describe>(describe)(RangeFinder<Thing, Number>(member, found), Thing{});
+    if (found.least > found.most) {
+        throw std::logic_error("rangeOf: this member is not in the document");
+    }
+    return found;
+}
 
 } // namespace stone

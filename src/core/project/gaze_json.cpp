@@ -42,6 +42,11 @@ template <class ThingId> void addIds(Json& json, const char* key, const std::vec
 
 } // namespace
 
+template <> Range rangeOf(double Gaze::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
 void readGaze(ObjectReader& reader, Gaze& gaze)
 {
     describe(FieldReader(reader, gaze), gaze);

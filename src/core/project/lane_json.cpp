@@ -1,5 +1,6 @@
 #include "project/lane_json.h"
 
+#include "project/fields.h"
 #include "project/settings.h"
 
 #include <algorithm>
@@ -18,19 +19,19 @@ constexpr const char* models[] = {"inverse", "linear", "exponential"};
 constexpr const char* shapes[] = {"formula", "two_angles", "curve"};
 constexpr const char* segments[] = {"straight", "smooth", "slow_start", "slow_end", "hold"};
 
-Range valuesOf(LaneProperty property)
+template <class Io> void describe(Io io, const DistanceFormula&)
 {
-    switch (property) {
-    case LaneProperty::level:
-    case LaneProperty::send: return ranges::level_db;
-    case LaneProperty::lowPass:
-    case LaneProperty::highPass: return {1.0, 200'000.0};
-    case LaneProperty::spread: return {0.0, 360.0};
-    case LaneProperty::placement: return {0.0, 1.0};
-    case LaneProperty::nearness: return {0.01, 100.0};
-    case LaneProperty::priority: return {-3.0, 3.0};
-    }
-    return ranges::metres;
+    io.word("model", &DistanceFormula::model, models);
+    io.number("reference_m", &DistanceFormula::reference_m, ranges::length);
+    io.number("maximum_m", &DistanceFormula::maximum_m, ranges::length);
+    io.number("factor", &DistanceFormula::factor, {0.0, 1000.0});
+    io.number("silent_at_m", &DistanceFormula::silentAt_m, ranges::length);
+}
+
+template <class Io> void describe(Io io, const TwoAngles&)
+{
+    io.number("inner_deg", &TwoAngles::inner_deg, {0.0, 360.0});
+    io.number("outer_deg", &TwoAngles::outer_deg, {0.0, 360.0});
 }
 
 template <class Word, std::size_t count>
@@ -44,7 +45,7 @@ Curve readCurve(ObjectReader& reader, Range values)
     Curve curve;
     reader.each("points", [&](ObjectReader& item) {
         CurvePoint point;
-        point.x = item.number("x", 0.0, ranges::metres);
+        point.x = item.number("x", 0.0, laneInputs);
         point.y = item.number("y", 0.0, values);
         point.segment = word(item, "to_next", Segment::straight, segments);
         if (!curve.empty() && point.x < curve.back().x) {
@@ -76,6 +77,31 @@ Json toJson(const Curve& curve)
 
 } // namespace
 
+Range rangeOf(LaneProperty property)
+{
+    switch (property) {
+    case LaneProperty::level:
+    case LaneProperty::send: return ranges::level_db;
+    case LaneProperty::lowPass:
+    case LaneProperty::highPass: return ranges::cutoff_hz;
+    case LaneProperty::spread: return {0.0, 360.0};
+    case LaneProperty::placement: return ranges::share;
+    case LaneProperty::nearness: return {0.01, 100.0};
+    case LaneProperty::priority: return {-3.0, 3.0};
+    }
+    return ranges::metres;
+}
+
+template <> Range rangeOf(double DistanceFormula::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double TwoAngles::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
 Lane readLane(ObjectReader& reader)
 {
     Lane lane;
@@ -99,17 +125,12 @@ Lane readLane(ObjectReader& reader)
     if (lane.shape == LaneShape::twoAngles && !anglesFit) {
         reader.fail("shape", "two angles are for lanes over off_front or gaze; draw this lane as a curve");
     }
-    const DistanceFormula usual;
-    lane.formula.model = word(reader, "model", DistanceModel::inverse, models);
-    lane.formula.reference_m = reader.number("reference_m", usual.reference_m, ranges::length);
-    lane.formula.maximum_m = reader.number("maximum_m", usual.maximum_m, ranges::length);
-    lane.formula.factor = reader.number("factor", usual.factor, {0.0, 1000.0});
-    lane.formula.silentAt_m = reader.number("silent_at_m", usual.silentAt_m, ranges::length);
-    const Range values = valuesOf(lane.property);
+    describe(FieldReader(reader, lane.formula), lane.formula);
+    const Range values = rangeOf(lane.property);
     const bool anglesUsed = lane.shape == LaneShape::twoAngles;
     const TwoAngles angles = anglesUsed ? usualAngles(lane.property) : TwoAngles{};
-    lane.angles.inner_deg = reader.number("inner_deg", angles.inner_deg, {0.0, 360.0});
-    lane.angles.outer_deg = reader.number("outer_deg", angles.outer_deg, {0.0, 360.0});
+    lane.angles = angles;
+    describe(FieldReader(reader, lane.angles), lane.angles);
     lane.angles.inside = reader.number("inside", angles.inside, anglesUsed ? values : ranges::metres);
     lane.angles.behind = reader.number("behind", angles.behind, anglesUsed ? values : ranges::metres);
     lane.curve = readCurve(reader, values);

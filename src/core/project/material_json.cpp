@@ -9,7 +9,6 @@ namespace stone
 namespace
 {
 
-constexpr Range share{0.0, 1.0};
 constexpr Range loss{0.0, 120.0};
 constexpr Range mass{0.001, 100'000.0};
 
@@ -57,11 +56,31 @@ template <class Thing> Thing readThing(ObjectReader& reader)
 
 } // namespace
 
+template <> Range rangeOf(double Material::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Occlusion::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(int Occlusion::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Screening::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
 void readMaterial(ObjectReader& reader, Material& material)
 {
     material.words = reader.texts("words");
     if (reader.has("absorption")) {
-        material.absorption = readBands(reader, "absorption", share);
+        material.absorption = readBands(reader, "absorption", ranges::share);
     }
     if (reader.has("loss_db")) {
         material.loss_db = readBands(reader, "loss_db", loss);

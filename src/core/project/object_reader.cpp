@@ -70,15 +70,15 @@ std::string ObjectReader::text(const std::string& key, std::string fallback)
 double ObjectReader::number(const std::string& key, double fallback, Range range)
 {
     const Json* value = member(key);
-    if (value == nullptr) {
-        return fallback;
-    }
-    if (!value->is_number()) {
+    if (value != nullptr && !value->is_number()) {
         fail(key, "expected a number, found " + describe(*value));
     }
-    const double number = value->get<double>();
+    const double number = value != nullptr ? value->get<double>() : fallback;
     if (!std::isfinite(number) || number < range.least || number > range.most) {
-        fail(key, "expected a number from " + bound(range.least) + " to " + bound(range.most) + ", found " + describe(*value));
+        const std::string wanted = "expected a number from " + bound(range.least) + " to " + bound(range.most);
+        // What is left out must fit as well: a cut-off of 0 Hz would be saved, and refused the next time.
+        fail(key, value != nullptr ? wanted + ", found " + describe(*value)
+                                   : wanted + "; left out, it would be " + bound(number) + ": give one");
     }
     return number;
 }
@@ -89,7 +89,8 @@ std::uint64_t ObjectReader::whole(const std::string& key, std::uint64_t fallback
     if (value == nullptr) {
         return fallback;
     }
-    if (!value->is_number_unsigned() || value->get<std::uint64_t>() < least || value->get<std::uint64_t>() > most) {
+    const bool negative = !value->is_number_unsigned() && value->is_number_integer() && value->get<std::int64_t>() < 0;
+    if (!value->is_number_integer() || negative || value->get<std::uint64_t>() < least || value->get<std::uint64_t>() > most) {
         fail(key, "expected a whole number from " + std::to_string(least) + " to " + std::to_string(most) + ", found " +
                       describe(*value));
     }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "project/document.h"
+#include "project/range.h"
 
 #include <nlohmann/json.hpp>
 
@@ -28,23 +29,6 @@ struct Notice {
     std::string pointer;
     std::string message;
 };
-
-/// Inclusive bounds of a number.
-struct Range {
-    double least;
-    double most;
-};
-
-namespace ranges
-{
-constexpr Range metres{-1e6, 1e6};
-constexpr Range length{0.0, 1e6};
-constexpr Range scale{1e-6, 1e6};
-constexpr Range seconds{0.0, 1e6};
-constexpr Range level_db{-200.0, 60.0};
-constexpr Range degrees{-36000.0, 36000.0};
-constexpr Range semitones{-48.0, 48.0};
-} // namespace ranges
 
 /// Reads one JSON object key by key. Every read names the key it knows; rest() keeps and reports the others. Throws
 /// ValueError with the pointer of whatever is not as it should be.

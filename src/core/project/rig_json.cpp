@@ -37,6 +37,11 @@ template <class Io> void describe(Io io, const Counting&)
 
 } // namespace
 
+template <> Range rangeOf(double Rig::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
 void readRig(ObjectReader& reader, Rig& rig)
 {
     describe(FieldReader(reader, rig), rig);

@@ -70,6 +70,26 @@ Json toJson(const Reverb& reverb)
 
 } // namespace
 
+template <> Range rangeOf(double Reverb::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Outside::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Room::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Opening::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
 void readRoom(ObjectReader& reader, Room& room)
 {
     if (reader.has("shape")) {

@@ -1,6 +1,6 @@
 #include "project/sound_json.h"
 
-#include "project/lane_json.h"
+#include "project/fields.h"
 
 namespace stone
 {
@@ -14,38 +14,94 @@ constexpr const char* makes[] = {"one", "run", "slices", "layers", "mixed"};
 constexpr const char* orders[] = {"random", "in_turn", "shuffled"};
 constexpr const char* keepings[] = {"automatic", "decoded", "compressed", "streamed"};
 
-constexpr Range audible_hz{1.0, 200'000.0};
 constexpr Range gain_db{-40.0, 40.0};
 constexpr Range hour_s{0.0, 3'600.0};
+constexpr Range piece_s{0.05, 3'600.0};
 
-template <class Word, std::size_t count>
-void readWord(ObjectReader& reader, const char* key, Word& word, const char* const (&words)[count])
+template <class Io> void describe(Io io, const Credit&)
 {
-    word = static_cast<Word>(reader.word(key, static_cast<std::size_t>(word), words));
+    io.text("source", &Credit::source);
+    io.text("author", &Credit::author);
+    io.text("licence", &Credit::licence);
 }
 
-void readNumber(ObjectReader& reader, const char* key, double& number, Range range)
+template <class Io> void describe(Io io, const SoundFile&)
 {
-    number = reader.number(key, number, range);
+    io.number("level_db", &SoundFile::level_db, ranges::level_db);
+    io.number("loop_from_s", &SoundFile::loopFrom_s, ranges::seconds);
+    io.number("loop_to_s", &SoundFile::loopTo_s, ranges::seconds);
+    io.flag("accent", &SoundFile::accent);
+}
+
+template <class Io> void describe(Io io, const Sequence&)
+{
+    io.word("order", &Sequence::order, orders);
+    io.number("gap_least_s", &Sequence::gapLeast_s, hour_s);
+    io.upper("gap_most_s", &Sequence::gapMost_s, hour_s, &Sequence::gapLeast_s);
+    io.number("gap_chance", &Sequence::gapChance, ranges::share);
+    io.number("cross_fade_s", &Sequence::crossFade_s, {0.0, 60.0});
+    io.number("slice_least_s", &Sequence::sliceLeast_s, piece_s);
+    io.upper("slice_most_s", &Sequence::sliceMost_s, piece_s, &Sequence::sliceLeast_s);
+    io.whole("at_once", &Sequence::atOnce, 1, 8);
+}
+
+template <class Io> void describe(Io io, const Equaliser&)
+{
+    io.number("low_hz", &Equaliser::low_hz, ranges::cutoff_hz);
+    io.number("low_db", &Equaliser::low_db, gain_db);
+    io.number("middle_hz", &Equaliser::middle_hz, ranges::cutoff_hz);
+    io.number("middle_db", &Equaliser::middle_db, gain_db);
+    io.number("middle_q", &Equaliser::middleQ, {0.1, 20.0});
+    io.number("high_hz", &Equaliser::high_hz, ranges::cutoff_hz);
+    io.number("high_db", &Equaliser::high_db, gain_db);
+}
+
+template <class Io> void describe(Io io, const Saturation&)
+{
+    io.number("drive_db", &Saturation::drive_db, {0.0, 40.0});
+}
+
+template <class Io> void describe(Io io, const Tremolo&)
+{
+    io.number("rate_hz", &Tremolo::rate_hz, {0.01, 100.0});
+    io.number("depth", &Tremolo::depth, ranges::share);
+}
+
+template <class Io> void describe(Io io, const Echo&)
+{
+    io.number("delay_s", &Echo::delay_s, {0.005, 0.5});
+    io.number("level_db", &Echo::level_db, {-60.0, -0.5});
+    io.number("dull_hz", &Echo::dull_hz, ranges::cutoff_hz);
+}
+
+template <class Io> void describe(Io io, const Sound&)
+{
+    io.word("make", &Sound::make, makes);
+    io.flag("loop", &Sound::loop);
+    io.number("level_db", &Sound::level_db, ranges::level_db);
+    io.number("level_spread_db", &Sound::levelSpread_db, {0.0, 60.0});
+    io.number("pitch_spread_st", &Sound::pitchSpread_st, {0.0, 48.0});
+    io.number("low_pass_hz", &Sound::lowPass_hz, ranges::cutoff_hz);
+    io.number("high_pass_hz", &Sound::highPass_hz, ranges::cutoff_hz);
+    io.number("delay_s", &Sound::delay_s, hour_s);
+    io.number("fade_in_s", &Sound::fadeIn_s, hour_s);
+    io.number("fade_out_s", &Sound::fadeOut_s, hour_s);
+    io.flag("binaural", &Sound::binaural);
+    io.word("keep", &Sound::keeping, keepings);
 }
 
 Credit readCredit(ObjectReader& reader)
 {
-    return {reader.text("source"), reader.text("author"), reader.text("licence")};
-}
-
-void addCredit(Json& json, const Credit& credit)
-{
-    addUnless(json, "source", credit.source, {});
-    addUnless(json, "author", credit.author, {});
-    addUnless(json, "licence", credit.licence, {});
+    Credit credit;
+    describe(FieldReader(reader, credit), credit);
+    return credit;
 }
 
 Drift readDrift(ObjectReader reader, double most)
 {
     Drift drift;
-    readNumber(reader, "depth", drift.depth, {0.0, most});
-    readNumber(reader, "period_s", drift.period_s, {0.1, 3'600.0});
+    drift.depth = reader.number("depth", drift.depth, {0.0, most});
+    drift.period_s = reader.number("period_s", drift.period_s, {0.1, 3'600.0});
     drift.irregular = reader.flag("irregular", drift.irregular);
     if (!reader.rest().empty()) {
         reader.fail("", "a drift has depth, period_s and irregular only; take the other keys out");
@@ -65,13 +121,10 @@ SoundFile readFile(ObjectReader& reader)
 {
     SoundFile file;
     file.file = reader.text("file");
-    readNumber(reader, "level_db", file.level_db, ranges::level_db);
-    readNumber(reader, "loop_from_s", file.loopFrom_s, ranges::seconds);
-    readNumber(reader, "loop_to_s", file.loopTo_s, ranges::seconds);
+    describe(FieldReader(reader, file), file);
     if (file.loopTo_s > 0.0 && file.loopTo_s <= file.loopFrom_s) {
         reader.fail("loop_to_s", "a loop must end after it begins; give more than loop_from_s, or 0 for the file's end");
     }
-    file.accent = reader.flag("accent", false);
     if (reader.has("level_drift")) {
         file.levelDrift = readDrift(reader.object("level_drift"), 60.0);
     }
@@ -86,13 +139,10 @@ SoundFile readFile(ObjectReader& reader)
 Json toJson(const SoundFile& file)
 {
     Json json{{"file", file.file}};
-    addUnless(json, "level_db", file.level_db, 0.0);
-    addUnless(json, "loop_from_s", file.loopFrom_s, 0.0);
-    addUnless(json, "loop_to_s", file.loopTo_s, 0.0);
-    addUnless(json, "accent", file.accent, false);
+    describe(FieldWriter(json, file), file);
     addDrift(json, "level_drift", file.levelDrift);
     addDrift(json, "pitch_drift", file.pitchDrift);
-    addCredit(json, file.credit);
+    describe(FieldWriter(json, file.credit), file.credit);
     addExtras(json, file.extras);
     return json;
 }
@@ -115,69 +165,6 @@ std::vector<Lane> readLanes(ObjectReader& reader)
     return lanes;
 }
 
-void readSequence(ObjectReader& reader, Sequence& sequence)
-{
-    readWord(reader, "order", sequence.order, orders);
-    readNumber(reader, "gap_least_s", sequence.gapLeast_s, hour_s);
-    sequence.gapMost_s = sequence.gapLeast_s;
-    readNumber(reader, "gap_most_s", sequence.gapMost_s, hour_s);
-    if (sequence.gapMost_s < sequence.gapLeast_s) {
-        reader.fail("gap_most_s", "less than gap_least_s; exchange the two");
-    }
-    readNumber(reader, "gap_chance", sequence.gapChance, {0.0, 1.0});
-    readNumber(reader, "cross_fade_s", sequence.crossFade_s, {0.0, 60.0});
-    readNumber(reader, "slice_least_s", sequence.sliceLeast_s, {0.05, 3'600.0});
-    sequence.sliceMost_s = std::max(sequence.sliceMost_s, sequence.sliceLeast_s);
-    readNumber(reader, "slice_most_s", sequence.sliceMost_s, {0.05, 3'600.0});
-    if (sequence.sliceMost_s < sequence.sliceLeast_s) {
-        reader.fail("slice_most_s", "less than slice_least_s; exchange the two");
-    }
-    sequence.atOnce = static_cast<int>(reader.whole("at_once", static_cast<std::uint64_t>(sequence.atOnce), 1, 8));
-}
-
-void addSequence(Json& json, const Sequence& sequence)
-{
-    const Sequence usual;
-    addUnless(json, "order", orders[static_cast<std::size_t>(sequence.order)], orders[0]);
-    addUnless(json, "gap_least_s", sequence.gapLeast_s, usual.gapLeast_s);
-    addUnless(json, "gap_most_s", sequence.gapMost_s, sequence.gapLeast_s);
-    addUnless(json, "gap_chance", sequence.gapChance, usual.gapChance);
-    addUnless(json, "cross_fade_s", sequence.crossFade_s, usual.crossFade_s);
-    addUnless(json, "slice_least_s", sequence.sliceLeast_s, usual.sliceLeast_s);
-    addUnless(json, "slice_most_s", sequence.sliceMost_s, std::max(usual.sliceMost_s, sequence.sliceLeast_s));
-    addUnless(json, "at_once", sequence.atOnce, usual.atOnce);
-}
-
-/// Each effect's keys with its numbers, in one place for both ways.
-template <class Visit> void visit(Equaliser& e, Visit&& number)
-{
-    number("low_hz", e.low_hz, audible_hz);
-    number("low_db", e.low_db, gain_db);
-    number("middle_hz", e.middle_hz, audible_hz);
-    number("middle_db", e.middle_db, gain_db);
-    number("middle_q", e.middleQ, {0.1, 20.0});
-    number("high_hz", e.high_hz, audible_hz);
-    number("high_db", e.high_db, gain_db);
-}
-
-template <class Visit> void visit(Saturation& s, Visit&& number)
-{
-    number("drive_db", s.drive_db, {0.0, 40.0});
-}
-
-template <class Visit> void visit(Tremolo& t, Visit&& number)
-{
-    number("rate_hz", t.rate_hz, {0.01, 100.0});
-    number("depth", t.depth, {0.0, 1.0});
-}
-
-template <class Visit> void visit(Echo& e, Visit&& number)
-{
-    number("delay_s", e.delay_s, {0.005, 0.5});
-    number("level_db", e.level_db, {-60.0, -0.5});
-    number("dull_hz", e.dull_hz, audible_hz);
-}
-
 template <class Effect> void readEffect(ObjectReader& effects, const char* key, Effect& effect)
 {
     if (!effects.has(key)) {
@@ -185,17 +172,17 @@ template <class Effect> void readEffect(ObjectReader& effects, const char* key, 
     }
     ObjectReader reader = effects.object(key);
     effect.on = reader.flag("on", true);
-    visit(effect, [&](const char* name, double& value, Range range) { readNumber(reader, name, value, range); });
+    describe(FieldReader(reader, effect), effect);
     effect.extras = reader.rest();
 }
 
-template <class Effect> void addEffect(Json& effects, const char* key, Effect effect)
+template <class Effect> void addEffect(Json& effects, const char* key, const Effect& effect)
 {
     if (effect == Effect{}) {
         return;
     }
     Json json{{"on", effect.on}};
-    visit(effect, [&](const char* name, double& value, Range) { json[name] = value; });
+    describe(FieldWriter(json, effect), effect);
     addExtras(json, effect.extras);
     effects[key] = std::move(json);
 }
@@ -222,6 +209,46 @@ Json toJson(const Effects& effects)
 
 } // namespace
 
+template <> Range rangeOf(double SoundFile::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Sequence::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(int Sequence::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Equaliser::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Saturation::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Tremolo::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Echo::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double Sound::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
 void readSound(ObjectReader& reader, Sound& sound)
 {
     sound.folder = reader.text("folder");
@@ -239,24 +266,13 @@ void readSound(ObjectReader& reader, Sound& sound)
             reader.fail("files", "a sound has at most " + std::to_string(mostFiles) + " files; make several sounds");
         }
     });
-    readWord(reader, "make", sound.make, makes);
-    readSequence(reader, sound.sequence);
-    sound.loop = reader.flag("loop", sound.loop);
-    readNumber(reader, "level_db", sound.level_db, ranges::level_db);
-    readNumber(reader, "level_spread_db", sound.levelSpread_db, {0.0, 60.0});
-    readNumber(reader, "pitch_spread_st", sound.pitchSpread_st, {0.0, 48.0});
-    readNumber(reader, "low_pass_hz", sound.lowPass_hz, audible_hz);
-    readNumber(reader, "high_pass_hz", sound.highPass_hz, audible_hz);
-    readNumber(reader, "delay_s", sound.delay_s, hour_s);
-    readNumber(reader, "fade_in_s", sound.fadeIn_s, hour_s);
-    readNumber(reader, "fade_out_s", sound.fadeOut_s, hour_s);
+    describe(FieldReader(reader, sound), sound);
+    describe(FieldReader(reader, sound.sequence), sound.sequence);
     sound.lanes = readLanes(reader);
     if (reader.has("effects")) {
         readEffects(reader.object("effects"), sound.effects);
     }
     sound.copiesApart = reader.flag("copies_apart", reader.flag("random_start", false));
-    sound.binaural = reader.flag("binaural", false);
-    readWord(reader, "keep", sound.keeping, keepings);
     sound.tags = reader.texts("tags");
     sound.extras = reader.rest();
 }
@@ -264,23 +280,13 @@ void readSound(ObjectReader& reader, Sound& sound)
 Json toJson(const Sound& sound)
 {
     Json json{{"id", sound.id.text}, {"name", sound.name}};
-    const Sound usual;
     addUnless(json, "folder", sound.folder, {});
     json["files"] = Json::array();
     for (const SoundFile& file : sound.files) {
         json["files"].push_back(toJson(file));
     }
-    addUnless(json, "make", makes[static_cast<std::size_t>(sound.make)], makes[0]);
-    addSequence(json, sound.sequence);
-    json["loop"] = sound.loop;
-    addUnless(json, "level_db", sound.level_db, 0.0);
-    addUnless(json, "level_spread_db", sound.levelSpread_db, 0.0);
-    addUnless(json, "pitch_spread_st", sound.pitchSpread_st, 0.0);
-    addUnless(json, "low_pass_hz", sound.lowPass_hz, usual.lowPass_hz);
-    addUnless(json, "high_pass_hz", sound.highPass_hz, usual.highPass_hz);
-    addUnless(json, "delay_s", sound.delay_s, 0.0);
-    addUnless(json, "fade_in_s", sound.fadeIn_s, 0.0);
-    addUnless(json, "fade_out_s", sound.fadeOut_s, 0.0);
+    describe(FieldWriter(json, sound), sound);
+    describe(FieldWriter(json, sound.sequence), sound.sequence);
     for (const Lane& lane : sound.lanes) {
         json["lanes"].push_back(toJson(lane));
     }
@@ -288,8 +294,6 @@ Json toJson(const Sound& sound)
         json["effects"] = toJson(sound.effects);
     }
     addUnless(json, "copies_apart", sound.copiesApart, false);
-    addUnless(json, "binaural", sound.binaural, false);
-    addUnless(json, "keep", keepings[static_cast<std::size_t>(sound.keeping)], keepings[0]);
     addUnless(json, "tags", sound.tags, {});
     addExtras(json, sound.extras);
     return json;

@@ -54,7 +54,7 @@ Json toJson(const std::vector<Trigger>& triggers)
     return list;
 }
 
-template <class Io> void describe(Io io)
+template <class Io> void describe(Io io, const Starting&)
 {
     io.word("second", &Starting::second, seconds);
     io.flag("once", &Starting::once);
@@ -63,7 +63,7 @@ template <class Io> void describe(Io io)
     io.word("rounds", &Starting::rounds, rounds);
 }
 
-template <class Io> void describeValue(Io io)
+template <class Io> void describe(Io io, const GameValue&)
 {
     io.number("least", &GameValue::least, number);
     io.number("most", &GameValue::most, number);
@@ -72,6 +72,16 @@ template <class Io> void describeValue(Io io)
 }
 
 } // namespace
+
+template <> Range rangeOf(double Starting::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
+
+template <> Range rangeOf(double GameValue::*member)
+{
+    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+}
 
 Starting readStarting(ObjectReader reader, const SteeringReferences& references)
 {
@@ -88,7 +98,7 @@ Starting readStarting(ObjectReader reader, const SteeringReferences& references)
         condition.number = item.number("number", condition.number, number);
         starting.conditions.push_back(condition);
     });
-    describe(FieldReader(reader, starting));
+    describe(FieldReader(reader, starting), starting);
     starting.extras = reader.rest();
     return starting;
 }
@@ -111,7 +121,7 @@ Json toJson(const Starting& starting)
                                           {"is", comparisons[static_cast<std::size_t>(condition.comparison)]},
                                           {"number", condition.number}});
     }
-    describe(FieldWriter(json, starting));
+    describe(FieldWriter(json, starting), starting);
     addExtras(json, starting.extras);
     return json;
 }
@@ -146,7 +156,7 @@ Json toJson(const WalkEvent& event)
 
 void readGameValue(ObjectReader& reader, GameValue& value)
 {
-    describeValue(FieldReader(reader, value));
+    describe(FieldReader(reader, value), value);
     if (value.most < value.least) {
         reader.fail("most", "the most is below the least; change the two round");
     }
@@ -159,7 +169,7 @@ void readGameValue(ObjectReader& reader, GameValue& value)
 Json toJson(const GameValue& value)
 {
     Json json{{"id", value.id.text}, {"name", value.name}};
-    describeValue(FieldWriter(json, value));
+    describe(FieldWriter(json, value), value);
     addExtras(json, value.extras);
     return json;
 }

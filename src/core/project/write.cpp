@@ -2,9 +2,11 @@
 
 #include "project/ambience_json.h"
 #include "project/atomic_file.h"
+#include "project/document_json.h"
 #include "project/emitter_json.h"
 #include "project/gaze_json.h"
 #include "project/lane_json.h"
+#include "project/level_json.h"
 #include "project/material_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
@@ -19,46 +21,6 @@ namespace stone
 
 namespace
 {
-
-Json place(const Vec3& at)
-{
-    return Json::array({at.x, at.y, at.z});
-}
-
-Json toJson(const Walk& walk)
-{
-    Json json{{"id", walk.id.text}, {"name", walk.name}, {"points", Json::array()}};
-    for (const WalkPoint& point : walk.points) {
-        Json moment{{"t_s", point.t_s}, {"at", place(point.at)}};
-        if (point.heading_deg) {
-            moment["heading_deg"] = *point.heading_deg;
-        }
-        addUnless(moment, "pitch_deg", point.pitch_deg, 0.0);
-        addExtras(moment, point.extras);
-        json["points"].push_back(std::move(moment));
-    }
-    for (const WalkEvent& event : walk.events) {
-        json["events"].push_back(toJson(event));
-    }
-    addExtras(json, walk.extras);
-    return json;
-}
-
-Json toJson(const Geometry& geometry)
-{
-    Json json = Json::object();
-    if (const auto* file = std::get_if<GeometryFile>(&geometry)) {
-        json["file"] = file->file;
-        addUnless(json, "up", std::string(file->up == UpAxis::y ? "y" : "z"), std::string("y"));
-        addExtras(json, file->extras);
-    } else if (const auto* picture = std::get_if<GeometryPicture>(&geometry)) {
-        json["picture"] = picture->file;
-        json["width_m"] = picture->width_m;
-        json["at"] = Json::array({picture->at.x, picture->at.y});
-        addExtras(json, picture->extras);
-    }
-    return json;
-}
 
 /// Lists that came later than the first documents are written only where there is something in them.
 template <class Thing> void addList(Json& json, const char* key, const List<Thing>& things)
@@ -75,18 +37,10 @@ Json toJson(const Level& level)
         json["geometry"] = toJson(level.geometry);
     }
     json["metres_per_unit"] = level.metresPerUnit;
-    const Character& character = level.character;
-    json["character"] = {{"at", place(character.start)},
-                         {"heading_deg", character.heading_deg},
-                         {"ears_height_m", character.earsHeight_m},
-                         {"speed_m_s", character.speed_m_s},
-                         {"collides", character.collides}};
-    addExtras(json["character"], character.extras);
+    json["character"] = toJson(level.character);
     json["storeys"] = Json::array();
     for (const Storey& storey : level.storeys) {
-        Json item{{"name", storey.name}, {"floor_m", storey.floor_m}, {"cut_m", storey.cut_m}};
-        addExtras(item, storey.extras);
-        json["storeys"].push_back(std::move(item));
+        json["storeys"].push_back(toJson(storey));
     }
     json["emitters"] = Json::array();
     for (const auto& emitter : level.emitters) {
@@ -103,26 +57,23 @@ Json toJson(const Level& level)
         json["walks"].push_back(toJson(*walk));
     }
     json["places"] = Json::array();
-    for (const Place& saved : level.places) {
-        Json item{{"name", saved.name}, {"at", place(saved.at)}, {"heading_deg", saved.heading_deg}};
-        addExtras(item, saved.extras);
-        json["places"].push_back(std::move(item));
+    for (const Place& place : level.places) {
+        json["places"].push_back(toJson(place));
     }
     addExtras(json, level.extras);
     return json;
 }
 
-Json toJson(const Project& project)
+} // namespace
+
+Json documentJson(const Project& project)
 {
     Json json{{"stone_echo", documentVersion}, {"name", project.name}};
     addUnless(json, "subtitle", project.subtitle, std::string{});
     json["seed"] = project.seed;
     json["voices"] = project.voices;
     if (!(project.air == Air{})) {
-        json["air"] = {{"temperature_c", project.air.temperature_c},
-                       {"humidity_pct", project.air.humidity_pct},
-                       {"pressure_kpa", project.air.pressure_kpa}};
-        addExtras(json["air"], project.air.extras);
+        json["air"] = toJson(project.air);
     }
     json["sounds"] = Json::array();
     for (const auto& sound : project.sounds) {
@@ -159,6 +110,9 @@ Json toJson(const Project& project)
     return json;
 }
 
+namespace
+{
+
 /// Lays JSON out with lists of plain values on one line and everything else a line each.
 void layOut(const Json& json, int indent, std::string& out)
 {
@@ -194,14 +148,24 @@ void layOut(const Json& json, int indent, std::string& out)
 std::string projectText(const Project& project)
 {
     std::string text;
-    layOut(toJson(project), 0, text);
+    layOut(documentJson(project), 0, text);
     text += '\n';
     return text;
 }
 
 void writeProjectFile(const Project& project, const std::filesystem::path& document)
 {
-    writeAtomically(document, projectText(project));
+    const std::string text = projectText(project);
+    // Nothing replaces a file that could not be opened again, whatever went wrong before.
+    try {
+        if (projectText(readProjectText(text, document.string()).project) != text) {
+            throw FileError(document.string() + ": what would be written reads as something else");
+        }
+    } catch (const FileError& error) {
+        throw FileError(std::string("not saved, because it could not be opened again: ") + error.what() +
+                        "; the file is as it was. Undo the last steps, or save under another name what can be saved");
+    }
+    writeAtomically(document, text);
 }
 
 } // namespace stone

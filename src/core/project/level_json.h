@@ -1,0 +1,24 @@
+#pragma once
+
+#include "project/object_reader.h"
+#include "project/starting_json.h"
+
+namespace stone
+{
+
+/// What a level holds beside its emitters and spaces, and the air of a project, in the document's JSON, both ways.
+Air readAir(ObjectReader reader);
+Json toJson(const Air& air);
+Geometry readGeometry(ObjectReader reader);
+Json toJson(const Geometry& geometry);
+Character readCharacter(ObjectReader reader);
+Json toJson(const Character& character);
+Storey readStorey(ObjectReader& reader);
+Json toJson(const Storey& storey);
+Place readPlace(ObjectReader& reader);
+Json toJson(const Place& place);
+/// Without its id and name.
+void readWalk(ObjectReader& reader, Walk& walk, const SteeringReferences& references);
+Json toJson(const Walk& walk);
+
+} // namespace stone
