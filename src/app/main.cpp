@@ -20,12 +20,13 @@ int main(int argc, char** argv)
     parser.process(app);
 
     theme::apply(app);
-    Session session(48'000);
+    Session session(48'000, stateFolder());
     Playback playback(session, openOutput);
     MainWindow window(session, playback);
     window.show();
     if (!parser.positionalArguments().isEmpty()) {
         window.openProject(parser.positionalArguments().first());
     }
+    window.offerLeftBehind();
     return QApplication::exec();
 }

@@ -36,7 +36,7 @@ public:
     {
         window.reset();
         playback.reset();
-        session = std::make_unique<stone::Session>(48'000);
+        session = std::make_unique<stone::Session>(48'000, state.path().toStdString());
         playback = std::make_unique<stone::Playback>(
             *session, [this](const QString& name, int rate, unsigned channels) -> std::unique_ptr<stone::AudioDevice> {
                 ++opened;
@@ -159,6 +159,7 @@ public:
     }
 
     QTemporaryDir folder;
+    QTemporaryDir state; ///< where the program keeps what is not saved
     std::unique_ptr<stone::Session> session;
     std::unique_ptr<stone::Playback> playback;
     std::unique_ptr<stone::MainWindow> window;

@@ -99,9 +99,8 @@ void LevelDialog::chooseFile()
     }
     try {
         chosen_ = session_.takeIn(picked, "level");
-    } catch (const std::filesystem::filesystem_error& error) {
-        emit session_.failed(
-            tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
+    } catch (const FileError& error) {
+        emit session_.failed(error.what());
     }
     refreshKind();
 }

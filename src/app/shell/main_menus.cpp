@@ -41,6 +41,8 @@ void MainWindow::makeFileMenu()
     });
     add(menu, tr("&Open…"), QKeySequence::Open, [this] { openByDialog(); });
     recent_ = menu->addMenu(tr("Open &recent"));
+    saves_ = menu->addMenu(tr("Earlier sa&ves"));
+    saves_->setEnabled(false);
     QMenu* examples = menu->addMenu(tr("&Examples"));
     examples->setObjectName("examples");
     const auto offer = [&](const QString& name, const QString& folder) {

@@ -29,6 +29,8 @@ public:
 
     /// Opens a project and says so when it cannot be read.
     bool openProject(const QString& path);
+    /// Asks about what a window that was killed had not saved, if there is any.
+    void offerLeftBehind();
 
     PlanView& plan() { return *plan_; }
     EarshotPanel& lists() { return *lists_; }
@@ -69,6 +71,8 @@ private:
     /// Asks what to do with changes; false: stay.
     bool mayLeave();
     bool save();
+    bool mayOverwrite();
+    void refreshSaves();
     bool saveTo(const std::filesystem::path& path);
     bool saveAs();
     void openByDialog();
@@ -97,6 +101,8 @@ private:
     QAction* save_ = nullptr;
     QList<QAction*> onSelection_;
     QMenu* recent_ = nullptr;
+    QMenu* saves_ = nullptr;
+    bool fileTrouble_ = false; ///< opening or saving failed last, and the banner says so
     QMenu* places_ = nullptr;
     QMenu* levels_ = nullptr;
     bool toldOfClock_ = false;

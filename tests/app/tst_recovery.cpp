@@ -1,0 +1,199 @@
+#include "app/window_fixture.h"
+
+#include "project/read.h"
+
+#include <QMessageBox>
+#include <QTimer>
+
+#include <filesystem>
+
+using namespace stone;
+
+/// A program that is killed, and a document that somebody else changes: nothing that was done is lost.
+class TestRecovery : public QObject
+{
+    Q_OBJECT
+
+    static void move(WindowFixture& f, double x)
+    {
+        f.session->edit(withEmitter(f.session->project(), f.session->levelId(), {"a"}, [x](Emitter& e) { e.at.x = x; }),
+                        QString("Move Lamp to %1").arg(x));
+    }
+
+    /// Clicks a button of the dialog of a name as soon as it is there, and says what it said.
+    static QString* answer(const QString& dialog, const QString& button)
+    {
+        auto* said = new QString;
+        auto* timer = new QTimer(qApp);
+        QObject::connect(timer, &QTimer::timeout, timer, [=] {
+            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+            if (box == nullptr || box->objectName() != dialog) {
+                return;
+            }
+            timer->deleteLater();
+            *said = box->text() + '\n' + box->informativeText();
+            if (auto* found = box->findChild<QPushButton*>(button)) {
+                QTest::mouseClick(found, Qt::LeftButton);
+            } else {
+                box->reject();
+            }
+        });
+        timer->start(10);
+        return said;
+    }
+
+    /// What a kill at this moment would leave: the files as they are, and nobody who holds them.
+    static void killNow(WindowFixture& f, const QTemporaryDir& left)
+    {
+        f.session->flushJournal();
+        std::filesystem::copy(f.state.path().toStdString(), left.path().toStdString(),
+                              std::filesystem::copy_options::recursive);
+    }
+
+private slots:
+    void anEditIsOnTheDiskWithinASecond()
+    {
+        WindowFixture f(oneTone);
+        move(f, 3.0);
+        const auto there = [&] {
+            for (const auto& entry : std::filesystem::recursive_directory_iterator(f.state.path().toStdString())) {
+                if (entry.path().filename() == "project.json") {
+                    return readProjectFile(entry.path()).project == f.session->project();
+                }
+            }
+            return false;
+        };
+        QTRY_VERIFY_WITH_TIMEOUT(there(), 1'000);
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        f.session->flushJournal();
+        QVERIFY(!there());
+        // The project's own folder has nothing of it.
+        QCOMPARE(QDir(f.folder.path()).entryList(QDir::Files | QDir::Hidden).filter("project"), QStringList{"project.json"});
+    }
+
+    void whatWasNotSavedIsOfferedAndComesBack()
+    {
+        QTemporaryDir left;
+        QTemporaryDir project;
+        {
+            WindowFixture f(oneTone);
+            move(f, 3.0);
+            killNow(f, left);
+            std::filesystem::copy(f.folder.path().toStdString(), project.path().toStdString(),
+                                  std::filesystem::copy_options::recursive);
+        }
+        // The journal names the document where it lay; that folder is gone with its window, so this is a project without one.
+        WindowFixture f;
+        std::filesystem::copy(left.path().toStdString(), f.state.path().toStdString(),
+                              std::filesystem::copy_options::recursive);
+        const std::unique_ptr<QString> said(answer("leftBehind", "bringBack"));
+        f.window->offerLeftBehind();
+        QVERIFY2(said->contains("Test yard had changes that were not saved"), qPrintable(*said));
+        QVERIFY2(said->contains("Move Lamp to 3"), qPrintable(*said));
+        QCOMPARE(f.emitter("a").at.x, 3.0);
+        QVERIFY(f.session->changed());
+        QVERIFY(f.session->leftBehind().empty()); // it is this window's now
+        f.session->undo();
+        QVERIFY(f.level().emitters.empty());
+    }
+
+    void whatNobodyWantsIsThrownAway()
+    {
+        QTemporaryDir left;
+        {
+            WindowFixture f(oneTone);
+            move(f, 3.0);
+            killNow(f, left);
+        }
+        WindowFixture f;
+        std::filesystem::copy(left.path().toStdString(), f.state.path().toStdString(),
+                              std::filesystem::copy_options::recursive);
+        QCOMPARE(f.session->leftBehind().size(), std::size_t{1});
+        const std::unique_ptr<QString> said(answer("leftBehind", "throwAway"));
+        f.window->offerLeftBehind();
+        QVERIFY(f.session->leftBehind().empty());
+        QVERIFY(!f.session->changed());
+        f.window->offerLeftBehind(); // nothing is asked when there is nothing
+    }
+
+    void whatSomebodyElseWroteIsNoticed_data()
+    {
+        QTest::addColumn<bool>("clash");
+        QTest::addColumn<QString>("button");
+        QTest::addColumn<double>("lamp");
+        QTest::addColumn<QString>("subtitle");
+        QTest::newRow("both together") << false << "saveBoth" << 3.0 << "theirs";
+        QTest::newRow("written over") << false << "writeOver" << 3.0 << "";
+        QTest::newRow("not saved") << false << "none" << 0.0 << "theirs";
+        QTest::newRow("a clash, mine") << true << "saveBoth" << 3.0 << "theirs";
+        QTest::newRow("a clash, theirs") << true << "saveBothTheirs" << -7.0 << "theirs";
+    }
+
+    void whatSomebodyElseWroteIsNoticed()
+    {
+        QFETCH(bool, clash);
+        QFETCH(QString, button);
+        QFETCH(double, lamp);
+        QFETCH(QString, subtitle);
+        WindowFixture f(oneTone);
+        Project theirs = readProjectFile(f.path()).project;
+        theirs.subtitle = "theirs";
+        if (clash) {
+            theirs = withEmitter(theirs, {"yard"}, {"a"}, [](Emitter& e) { e.at.x = -7.0; });
+        }
+        move(f, 3.0);
+        writeProjectFile(theirs, f.path());
+        const std::unique_ptr<QString> said(answer("changedOnDisk", button));
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY2(said->contains("was changed on the disk by something else"), qPrintable(*said));
+        QVERIFY2(said->contains("subtitle"), qPrintable(*said));
+        QCOMPARE(said->contains("Changed in both:\nEmitter \"Lamp\""), clash);
+        const Project saved = readProjectFile(f.path()).project;
+        QCOMPARE(saved.levels[0]->emitters.find({"a"})->at.x, lamp);
+        QCOMPARE(QString::fromStdString(saved.subtitle), subtitle);
+        QCOMPARE(f.session->changed(), button == "none");
+        if (button != "none") {
+            // Known now: the next save asks nothing.
+            move(f, 4.0);
+            f.menu("Save");
+            QVERIFY(!f.session->changed());
+        }
+    }
+
+    void earlierSavesComeBack()
+    {
+        WindowFixture f(oneTone);
+        for (const double x : {1.0, 2.0, 3.0}) {
+            move(f, x);
+            QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+            QTest::qWait(5);
+        }
+        const auto saves = f.session->earlierSaves();
+        QCOMPARE(saves.size(), std::size_t{3});
+        f.session->takeEarlierSave(saves[2], "once");
+        QCOMPARE(f.emitter("a").at.x, 1.0);
+        QCOMPARE(f.session->undoName(), QString("Back to the save of once"));
+        f.session->undo();
+        QCOMPARE(f.emitter("a").at.x, 3.0);
+        QVERIFY(!f.session->changed());
+    }
+
+    void aTroubleWithSavingGoesWhenItIsOver()
+    {
+        WindowFixture f(oneTone);
+        auto* banner = f.window->findChild<Banner*>();
+        move(f, 3.0);
+        const std::filesystem::path here = f.folder.path().toStdString();
+        std::filesystem::rename(here, here.string() + "-gone");
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY(banner->isVisible() && banner->message().contains("the project's folder is gone"));
+        QVERIFY(f.session->changed());
+        std::filesystem::rename(here.string() + "-gone", here);
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY(!banner->isVisible());
+        QVERIFY(!f.session->changed());
+    }
+};
+
+QTEST_MAIN(TestRecovery)
+#include "tst_recovery.moc"
