@@ -115,7 +115,10 @@ private slots:
         QTemporaryDir elsewhere;
         fixture::writeTone(elsewhere.filePath("bell.wav").toStdString(), 700.0, 0.1);
         Desk desk(folder);
-        desk.session.addSounds({elsewhere.filePath("bell.wav"), elsewhere.filePath("bell.wav"), folder.filePath("tone.wav")});
+        QDir(elsewhere.path()).mkdir("other");
+        fixture::writeTone(elsewhere.filePath("other/bell.wav").toStdString(), 900.0, 0.1);
+        desk.session.addSounds(
+            {elsewhere.filePath("bell.wav"), elsewhere.filePath("other/bell.wav"), folder.filePath("tone.wav")});
         QCOMPARE(desk.session.project().sounds.size(), std::size_t{3});
         QCOMPARE(desk.session.project().sounds[0]->files.front().file, std::string("sounds/bell.wav"));
         QCOMPARE(desk.session.project().sounds[1]->files.front().file,

@@ -223,9 +223,8 @@ void RoomPage::chooseResponse()
     QString file;
     try {
         file = session_.takeIn(picked, "responses");
-    } catch (const std::filesystem::filesystem_error& error) {
-        emit session_.failed(
-            tr("%1 cannot be copied into the project (%2)").arg(picked, QString::fromStdString(error.code().message())));
+    } catch (const FileError& error) {
+        emit session_.failed(error.what());
         return;
     }
     const SoundBank::Entry entry = session_.bank().load(session_.resolve(file.toStdString()), false, Keeping::decoded);

@@ -4,12 +4,14 @@
 #include <map>
 #include <set>
 #include <string>
+#include <vector>
 
 namespace stone
 {
 
 /// Where the files that a document names lie on the disk, and how files that a person picks elsewhere come into its folder.
-/// Belongs to the window's thread.
+/// What a document says is never enough to read or copy anything from outside its folder, or to write there: only files picked
+/// by hand since it was opened are. Belongs to the window's thread.
 class ProjectFiles
 {
 public:
@@ -22,13 +24,16 @@ public:
     /// Empty for files that are not to be read: they lead outside, or there is no folder yet.
     std::filesystem::path resolve(const std::string& file) const;
 
-    /// Copies a file into the folder where it is not there yet, and gives the text for the document. Before there is a
-    /// folder the file stays where it is. Throws filesystem_error.
-    std::string takeIn(const std::filesystem::path& file, const std::string& subfolder);
+    /// Copies a file into the folder where it is not there yet, and gives the text for the document. `beside`: files relative
+    /// to it that come along under their own names. Before there is a folder the file stays where it is. Throws FileError and
+    /// filesystem_error.
+    std::string takeIn(const std::filesystem::path& file, const std::string& subfolder,
+                       const std::vector<std::string>& beside = {});
 
-    /// Copies what the document names to where another one will lie, and gives the text for that. What cannot be copied
-    /// keeps its text.
-    std::string bring(const std::string& file, const std::string& subfolder, const std::filesystem::path& target) const;
+    /// The same for what the document names, into the folder where the document will lie. What may not or cannot be read
+    /// keeps its text. Throws FileError where a copy would lie outside that folder, filesystem_error where it cannot be made.
+    std::string bring(const std::string& file, const std::string& subfolder, const std::filesystem::path& target,
+                      const std::vector<std::string>& beside = {}) const;
 
 private:
     std::filesystem::path document_;

@@ -1,7 +1,9 @@
 #include "app/session/session.h"
 
+#include "level/level_files.h"
 #include "level/mesh_import.h"
 #include "project/read.h"
+#include "project/violations.h"
 #include "project/write.h"
 
 #include <QFileInfo>
@@ -70,9 +72,11 @@ QString notCopied(const QString& file, const std::filesystem::filesystem_error& 
 
 } // namespace
 
-Session::Session(int rate, QObject* parent)
-    : QObject(parent), bank_(rate), history_(std::make_shared<const Project>(blankProject()))
+Session::Session(int rate, std::filesystem::path state, QObject* parent)
+    : QObject(parent), state_(std::move(state)), journal_(state_), bank_(rate),
+      history_(std::make_shared<const Project>(blankProject()))
 {
+    common_ = document();
     levelId_ = project().levels[0]->id;
     bank_.onLoaded([this] { QMetaObject::invokeMethod(this, &Session::soundsChanged, Qt::QueuedConnection); });
     connect(&watcher_, &QFutureWatcher<LoadedLevel>::finished, this, &Session::takeGeometry);
@@ -103,6 +107,7 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     history_ = History(std::move(document));
     path_ = std::move(path);
     notices_ = std::move(notices);
+    common_ = this->document();
     files_.setDocument(path_);
     bank_.forgetAll();
     levelId_ = project().levels[0]->id;
@@ -130,42 +135,78 @@ void Session::saveAs(const std::filesystem::path& path)
     if (document.extension() != ".json") {
         document /= "project.json";
     }
+    const std::filesystem::path target = document.parent_path();
     std::error_code error;
-    std::filesystem::create_directories(document.parent_path(), error);
+    if (document == path_ && !std::filesystem::is_directory(target, error)) {
+        throw FileError(target.string() + ": the project's folder is gone, with its sounds. Bring it back and save again, or " +
+                        "choose Save as to put the document elsewhere");
+    }
+    std::filesystem::create_directories(target, error);
     if (error) {
         throw FileError(document.string() + ": its folder cannot be made (" + error.message() + "); choose another place");
     }
-    // What a person picked elsewhere, and what the project had in its old folder, moves along.
-    Project next = project();
-    const std::filesystem::path target = document.parent_path();
-    const auto bring = [&](const std::string& file, const char* subfolder) { return files_.bring(file, subfolder, target); };
-    for (const auto& sound : project().sounds) {
-        Sound moved = *sound;
-        for (SoundFile& file : moved.files) {
-            file.file = bring(file.file, "sounds");
-        }
-        next.sounds.put(std::move(moved));
-    }
-    for (const auto& level : project().levels) {
-        Level moved = *level;
-        if (auto* file = std::get_if<GeometryFile>(&moved.geometry)) {
-            file->file = bring(file->file, "level");
-        } else if (auto* picture = std::get_if<GeometryPicture>(&moved.geometry)) {
-            picture->file = bring(picture->file, "level");
-        }
-        next.levels.put(std::move(moved));
+    Project next;
+    try {
+        next = broughtTo(target);
+    } catch (const std::filesystem::filesystem_error& failure) {
+        throw FileError(failure.path1().string() + ": cannot be copied into the project (" + failure.code().message() +
+                        "); nothing was saved, make room or check the rights of its folder");
     }
     writeProjectFile(next, document);
     path_ = document;
     files_.move(document);
     history_.commit(std::move(next), "Bring files into the project");
     history_.markSaved();
+    common_ = this->document();
+    keepSave(state_, path_);
     afterChange();
+}
+
+Project Session::broughtTo(const std::filesystem::path& target) const
+{
+    Project next = project();
+    const auto bring = [&](std::string& file, const char* subfolder, bool level) {
+        const std::filesystem::path source = level ? resolve(file) : std::filesystem::path{};
+        file = files_.bring(file, subfolder, target, source.empty() ? std::vector<std::string>{} : filesBeside(source));
+    };
+    for (const auto& sound : project().sounds) {
+        Sound moved = *sound;
+        for (SoundFile& file : moved.files) {
+            bring(file.file, "sounds", false);
+        }
+        if (!(moved == *sound)) {
+            next.sounds.put(std::move(moved));
+        }
+    }
+    for (const auto& level : project().levels) {
+        Level moved = *level;
+        if (auto* file = std::get_if<GeometryFile>(&moved.geometry)) {
+            bring(file->file, "level", true);
+        } else if (auto* picture = std::get_if<GeometryPicture>(&moved.geometry)) {
+            bring(picture->file, "level", false);
+        }
+        for (const auto& room : level->rooms) {
+            Room answering = *room;
+            bring(answering.reverb.response, "responses", false);
+            if (!(answering == *room)) {
+                moved.rooms.put(std::move(answering));
+            }
+        }
+        if (!(moved == *level)) {
+            next.levels.put(std::move(moved));
+        }
+    }
+    return next;
 }
 
 void Session::edit(Project next, const QString& name, const QString& gesture)
 {
     const auto before = history_.current();
+    if (const auto wrong = violationIn(next, *before)) {
+        emit failed(tr("%1. Nothing was changed").arg(QString::fromStdString(wrong->text())));
+        emit documentChanged(); // who shows what was typed shows again what holds
+        return;
+    }
     history_.commit(std::move(next), name.toStdString(), gesture.toStdString());
     if (history_.current() != before) {
         afterChange();
@@ -194,8 +235,47 @@ QString Session::redoName() const
     return QString::fromStdString(history_.redoName());
 }
 
+std::optional<Project> Session::changedOnDisk() const
+{
+    std::error_code error;
+    if (path_.empty() || !std::filesystem::is_regular_file(path_, error)) {
+        return {};
+    }
+    Project onDisk = readProjectFile(path_).project;
+    return onDisk == *common_ ? std::nullopt : std::optional(std::move(onDisk));
+}
+
+void Session::bringBack(const LeftBehind& left)
+{
+    std::error_code error;
+    if (!left.document.empty() && std::filesystem::exists(left.document, error)) {
+        open(left.document);
+    } else {
+        startNew();
+    }
+    edit(*left.project, tr("Bring back what was not saved"));
+    flushJournal(); // it is in this window's journal before the other one goes
+    forget(left);
+}
+
+void Session::takeEarlierSave(const KeptSave& save, const QString& when)
+{
+    edit(readProjectFile(save.file).project, tr("Back to the save of %1").arg(when));
+}
+
+/// What is not saved goes to the journal; what is saved leaves it.
+void Session::keepJournal()
+{
+    if (changed()) {
+        journal_.note(path_, document(), history_.undoName());
+    } else {
+        journal_.clear();
+    }
+}
+
 void Session::afterChange()
 {
+    keepJournal();
     if (project().levels.find(levelId_) == nullptr) {
         levelId_ = project().levels[0]->id;
     }
@@ -315,7 +395,11 @@ SoundBank::Entry Session::soundEntry(const Sound& sound, std::size_t file) const
 
 QString Session::takeIn(const QString& file, const QString& subfolder)
 {
-    return QString::fromStdString(files_.takeIn(pathOf(file), subfolder.toStdString()));
+    try {
+        return QString::fromStdString(files_.takeIn(pathOf(file), subfolder.toStdString(), filesBeside(pathOf(file))));
+    } catch (const std::filesystem::filesystem_error& error) {
+        throw FileError(notCopied(file, error).toStdString());
+    }
 }
 
 std::vector<SoundId> Session::addSounds(const QStringList& files)
@@ -334,8 +418,8 @@ std::vector<SoundId> Session::addSounds(const QStringList& files)
             sound.files.push_back({.file = takeIn(file, "sounds").toStdString()});
             ids.push_back(sound.id);
             next.sounds.put(std::move(sound));
-        } catch (const std::filesystem::filesystem_error& error) {
-            emit failed(notCopied(file, error));
+        } catch (const FileError& error) {
+            emit failed(error.what());
         }
     }
     if (!ids.empty()) {
@@ -351,8 +435,8 @@ void Session::addFiles(const SoundId& id, const QStringList& files)
     for (const QString& file : files) {
         try {
             taken.push_back({.file = takeIn(file, "sounds").toStdString()});
-        } catch (const std::filesystem::filesystem_error& error) {
-            emit failed(notCopied(file, error));
+        } catch (const FileError& error) {
+            emit failed(error.what());
         }
     }
     if (taken.empty()) {
@@ -376,8 +460,8 @@ void Session::relocateSound(const SoundId& id, std::size_t which, const QString&
                 sound.files[which].file = inside;
             }
         });
-    } catch (const std::filesystem::filesystem_error& error) {
-        emit failed(notCopied(file, error));
+    } catch (const FileError& error) {
+        emit failed(error.what());
     }
 }
 

@@ -10,6 +10,7 @@
 #include "media/sound_bank.h"
 #include "project/edit.h"
 #include "project/history.h"
+#include "project/journal.h"
 
 #include <QFutureWatcher>
 #include <QImage>
@@ -43,8 +44,9 @@ class Session : public QObject
     Q_OBJECT
 
 public:
-    /// Sounds are kept at `rate`.
-    explicit Session(int rate, QObject* parent = nullptr);
+    /// Sounds are kept at `rate`. `state`: where what is not saved is kept in case the program is killed; see stateFolder().
+    /// Empty: nowhere.
+    explicit Session(int rate, std::filesystem::path state = {}, QObject* parent = nullptr);
     ~Session() override;
 
     // --- The document ---
@@ -73,6 +75,24 @@ public:
     /// Copies what lies outside the folder into it, then writes. Throws FileError.
     void saveAs(const std::filesystem::path& path);
 
+    /// What somebody else wrote into the open document since it was opened or saved here; nothing: nobody did. Throws FileError
+    /// where it cannot be read.
+    std::optional<Project> changedOnDisk() const;
+    /// What was last common to the document here and the one on the disk.
+    const Project& common() const { return *common_; }
+    /// Takes what is on the disk as known: the next save writes over it.
+    void acceptDisk(const Project& onDisk) { common_ = std::make_shared<const Project>(onDisk); }
+
+    /// What windows that were killed had not saved.
+    std::vector<LeftBehind> leftBehind() const { return stone::leftBehind(state_); }
+    /// Opens what was left behind, with all that was not saved as one step of the history that can be undone.
+    void bringBack(const LeftBehind& left);
+    /// The last saves of the open document, newest first, and one of them again, as a step of the history.
+    std::vector<KeptSave> earlierSaves() const { return keptSaves(state_, path_); }
+    void takeEarlierSave(const KeptSave& save, const QString& when);
+    /// Until all that is not saved is in the journal.
+    void flushJournal() { journal_.flush(); }
+
     // --- Sounds ---
     SoundBank& bank() { return bank_; }
     std::filesystem::path resolve(const std::string& file) const { return files_.resolve(file); }
@@ -83,7 +103,8 @@ public:
     /// More files for a sound.
     void addFiles(const SoundId& id, const QStringList& files);
     void relocateSound(const SoundId& id, std::size_t which, const QString& file);
-    /// Brings a file that a person picked into the project's folder: the text for the document.
+    /// Brings a file that a person picked into the project's folder, with what a level needs beside it: the text for the
+    /// document. Throws FileError.
     QString takeIn(const QString& file, const QString& subfolder);
 
     // --- Geometry ---
@@ -170,8 +191,11 @@ private:
     /// `words`: %1 for the name, %2 for what happened to it.
     template <class Thing, class Change> void editSpace(const Thing* found, List<Thing> Level::*list, const QString& words,
                                                         const QString& what, const QString& gesture, Change&& change);
+    /// The document with what a person picked elsewhere, and what lies in its folder, copied to where it will lie.
+    Project broughtTo(const std::filesystem::path& target) const;
     void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
     void afterChange();
+    void keepJournal();
     void loadLevel();
     void readGeometry();
     void takeGeometry();
@@ -180,7 +204,10 @@ private:
     void dropSpaces();
     int indexOf(const EmitterId& id) const;
 
-    mutable SoundBank bank_; ///< reading a file on demand changes nothing that is seen
+    const std::filesystem::path state_;
+    Journal journal_;
+    std::shared_ptr<const Project> common_; ///< as last read from or written to path_
+    mutable SoundBank bank_;                ///< reading a file on demand changes nothing that is seen
     History history_;
     std::filesystem::path path_;
     std::vector<ReadNotice> notices_;

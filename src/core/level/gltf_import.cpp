@@ -1,6 +1,8 @@
 #include "level/mesh_import.h"
 
+#include "level/level_files.h"
 #include "project/file_error.h"
+#include "project/json_place.h"
 #include "project/read.h"
 
 #include <glm/gtc/quaternion.hpp>
@@ -23,10 +25,13 @@ namespace
 
 constexpr double farthest_m = 1e6;
 
-/// Where buffers beside the file may be read from.
+constexpr int deepestNesting = 128;
+
+/// Where buffers beside the file may be read from, and what came of it.
 struct FileAccess {
     std::filesystem::path folder;
-    std::string refused;
+    std::string refused; ///< leads outside the folder
+    std::string missing; ///< is not there, or no file
 };
 
 std::filesystem::path allowed(FileAccess& access, const std::string& path)
@@ -42,11 +47,13 @@ std::filesystem::path allowed(FileAccess& access, const std::string& path)
 bool readBytes(std::vector<unsigned char>* out, std::string* error, const std::string& path, void* user)
 {
     const std::filesystem::path resolved = allowed(*static_cast<FileAccess*>(user), path);
-    std::ifstream file(resolved, std::ios::binary);
-    if (resolved.empty() || !file) {
-        *error = "the buffer " + path + " cannot be read";
+    std::error_code ignored;
+    if (resolved.empty() || !std::filesystem::is_regular_file(resolved, ignored)) {
+        static_cast<FileAccess*>(user)->missing = path;
+        *error = path;
         return false;
     }
+    std::ifstream file(resolved, std::ios::binary);
     out->assign(std::istreambuf_iterator<char>(file), std::istreambuf_iterator<char>());
     return true;
 }
@@ -55,7 +62,11 @@ bool fileExists(const std::string& path, void* user)
 {
     std::error_code ignored;
     const std::filesystem::path resolved = allowed(*static_cast<FileAccess*>(user), path);
-    return !resolved.empty() && std::filesystem::is_regular_file(resolved, ignored);
+    const bool there = !resolved.empty() && std::filesystem::is_regular_file(resolved, ignored);
+    if (!there) {
+        static_cast<FileAccess*>(user)->missing = path;
+    }
+    return there;
 }
 
 std::string samePath(const std::string& path, void*)
@@ -310,6 +321,7 @@ private:
             }
             mesh_.triangles.push_back({{first + a, first + b, first + c}, material});
         };
+        checkSize(mesh_, label_);
         const std::size_t step = strip || fan ? 1 : 3;
         for (std::size_t i = 0; i + 2 < order.size(); i += step) {
             if (fan) {
@@ -335,7 +347,7 @@ private:
 Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
 {
     const std::string label = file.string();
-    FileAccess access{std::filesystem::absolute(file).parent_path(), {}};
+    FileAccess access{std::filesystem::absolute(file).parent_path(), {}, {}};
     tinygltf::TinyGLTF loader;
     tinygltf::FsCallbacks callbacks{};
     callbacks.FileExists = fileExists;
@@ -348,6 +360,11 @@ Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
 
     std::ifstream stream(file, std::ios::binary);
     const std::vector<unsigned char> bytes{std::istreambuf_iterator<char>(stream), std::istreambuf_iterator<char>()};
+    const std::string_view text = gltfJson({reinterpret_cast<const char*>(bytes.data()), bytes.size()});
+    if (const auto trouble = troubleIn(text, deepestNesting)) {
+        throw FileError(label + ":" + std::to_string(trouble->line) + ": not a readable glTF level: " + trouble->message +
+                        "; export it again");
+    }
     tinygltf::Model model;
     std::string error;
     std::string warning;
@@ -361,16 +378,20 @@ Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
             read =
                 loader.LoadASCIIFromString(&model, &error, &warning, reinterpret_cast<const char*>(bytes.data()), size, folder);
         }
-    } catch (const std::exception& failure) {
-        error = failure.what();
+    } catch (const std::exception&) {
+        read = false;
     }
     if (!access.refused.empty()) {
         throw FileError(label + ": the buffer " + access.refused +
                         " lies outside the level's folder and is not read; put it beside the level");
     }
+    if (!read && !access.missing.empty()) {
+        throw FileError(label + ": " + std::filesystem::path(access.missing).filename().string() +
+                        ", which it names, is not beside it; put it there, or export one .glb file");
+    }
     if (!read) {
-        // The library's own messages may run over several lines; the first one says what is wrong.
-        throw FileError(label + ": not a readable glTF level (" + error.substr(0, error.find('\n')) + "); export it again");
+        // The library's own words name its insides: they would help nobody.
+        throw FileError(label + ": not a readable glTF 2.0 level: a part that it needs is missing or cut off; export it again");
     }
     return Converter(model, label, how).convert();
 }

@@ -27,6 +27,16 @@ std::array<Vec3, 2> Mesh::bounds() const
     return box;
 }
 
+void checkSize(const Mesh& mesh, const std::string& label)
+{
+    constexpr std::size_t most = 10'000'000;
+    const std::size_t size = std::max(mesh.points.size(), mesh.triangles.size());
+    if (size > most) {
+        throw FileError(label + ": the level has more than " + std::to_string(most / 1'000'000) +
+                        " million points or triangles; export a simpler one");
+    }
+}
+
 Mesh importMesh(const std::filesystem::path& file, const MeshImport& how)
 {
     std::error_code error;

@@ -20,4 +20,8 @@ Mesh importMesh(const std::filesystem::path& file, const MeshImport& how);
 Mesh importGltf(const std::filesystem::path& file, const MeshImport& how);
 Mesh importObj(const std::filesystem::path& file, const MeshImport& how);
 
+/// Throws FileError where a mesh has more points or triangles than a level may have: a small file can ask for any number of
+/// them, by placing one thing many times.
+void checkSize(const Mesh& mesh, const std::string& label);
+
 } // namespace stone

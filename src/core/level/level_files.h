@@ -1,0 +1,19 @@
+#pragma once
+
+#include <filesystem>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace stone
+{
+
+/// The files that a level's main file names and that lie beside it: buffers and pictures of a glTF, material files of an OBJ
+/// and the pictures of those. Each once, relative to the main file's folder, '/' between parts. Only regular files inside that
+/// folder, links resolved: a level from a stranger names nothing else. Empty where the main file cannot be read.
+std::vector<std::string> filesBeside(const std::filesystem::path& level);
+
+/// The JSON of a glTF file: all of a .gltf, the first chunk of a .glb. Empty where there is none.
+std::string_view gltfJson(std::string_view bytes);
+
+} // namespace stone
