@@ -92,6 +92,10 @@ struct Impulse {
 int impulse(const Impulse& options);
 
 /// Every sound with its source, author and licence, by author; those without come last.
+/// What two documents say differently, in words or as JSON.
+int diff(const std::string& before, const std::string& after, bool json);
+/// Puts two documents together that were made of a third; 1 with the clashes listed, in which `ours` is taken.
+int merge(const std::string& base, const std::string& ours, const std::string& theirs, const std::string& out);
 int credits(const std::string& path, bool json);
 
 int check(const std::string& path, bool json);

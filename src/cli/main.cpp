@@ -28,6 +28,22 @@ Vec3 placeFrom(const char* option, const std::string& text)
     return at;
 }
 
+constexpr double longest_s = 1e6;
+
+/// A finite number within bounds: what compares with nothing, as NaN, is not.
+CLI::Validator between(double least, double most)
+{
+    return {[least, most](const std::string& text) {
+                double value = 0.0;
+                const bool number = CLI::detail::lexical_cast(text, value);
+                return number && value >= least && value <= most
+                           ? std::string()
+                           : text + " is not a number from " + std::to_string(std::lround(least)) + " to " +
+                                 std::to_string(std::lround(most));
+            },
+            "NUMBER"};
+}
+
 /// The options that say where the ears are.
 struct EarsOptions {
     std::string at;
@@ -72,7 +88,8 @@ int run(int argc, char** argv)
     EarsOptions probeEars;
     CLI::App* probe = common(app.add_subcommand("probe", "what reaches the ears at a place, and why"));
     probeEars.add(*probe)->required();
-    probe->add_option("--time", probeOptions.time_s, "seconds since the level started; left out: as if everything sounded");
+    probe->add_option("--time", probeOptions.time_s, "seconds since the level started; left out: as if everything sounded")
+        ->check(between(0.0, longest_s));
     probe->add_option("--only", probeOptions.only, "an emitter's name; may be given several times")->take_all();
     probe->add_option("--level", probeOptions.level, "a level's name; the first one if left out");
     probe->add_flag("--json", json);
@@ -82,7 +99,8 @@ int run(int argc, char** argv)
     CLI::App* render = common(app.add_subcommand("render", "what is heard, as a WAV file"));
     CLI::Option* walk = render->add_option("--walk", renderOptions.walk, "a walk's name");
     CLI::Option* at = renderEars.add(*render)->excludes(walk);
-    CLI::Option* seconds = render->add_option("--seconds", renderOptions.seconds, "length, with --at");
+    CLI::Option* seconds =
+        render->add_option("--seconds", renderOptions.seconds, "length, with --at")->check(between(0.0, longest_s));
     render->add_option("--out", renderOptions.out, "the file to write")->required();
     render->add_option("--layout", renderOptions.layout, "one of " + layoutNames());
     render->add_option("--only", renderOptions.only, "an emitter's name; may be given several times")->take_all();
@@ -90,8 +108,8 @@ int run(int argc, char** argv)
     render->add_option("--seed", renderOptions.seed, "in place of the project's own");
     render->add_option("--rate", renderOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
     render->add_option("--block", renderOptions.block, "frames mixed at once")->check(CLI::Range(1, 1 << 20));
-    render->add_option("--from", renderOptions.from_s, "seconds")->check(CLI::Range(0.0, 1e6));
-    render->add_option("--to", renderOptions.to_s, "seconds")->check(CLI::Range(0.0, 1e6));
+    render->add_option("--from", renderOptions.from_s, "seconds")->check(between(0.0, longest_s));
+    render->add_option("--to", renderOptions.to_s, "seconds")->check(between(0.0, longest_s));
 
     render->add_option("--ears", renderOptions.ears_sofa,
                        "measured ears (a SOFA file) for --layout binaural; else the built-in head");
@@ -119,6 +137,21 @@ int run(int argc, char** argv)
 
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
     credits->add_flag("--json", json);
+
+    std::string first;
+    std::string second;
+    std::string third;
+    std::string mergedTo;
+    CLI::App* diff = app.add_subcommand("diff", "what two documents say differently");
+    diff->add_option("A", first, "a project's folder or its document")->required();
+    diff->add_option("B", second, "another")->required();
+    diff->add_flag("--json", json);
+
+    CLI::App* merge = app.add_subcommand("merge", "puts together what two documents made of a third, by thing");
+    merge->add_option("BASE", first, "what both were made of")->required();
+    merge->add_option("OURS", second, "taken where both changed the same thing")->required();
+    merge->add_option("THEIRS", third, "the other")->required();
+    merge->add_option("--out", mergedTo, "the document to write; may be OURS")->required();
 
     CLI::App* check = common(app.add_subcommand("check", "finds what a person should look at"));
     check->add_flag("--json", json);
@@ -154,6 +187,12 @@ int run(int argc, char** argv)
     }
     if (credits->parsed()) {
         return cli::credits(project, json);
+    }
+    if (diff->parsed()) {
+        return cli::diff(first, second, json);
+    }
+    if (merge->parsed()) {
+        return cli::merge(first, second, third, mergedTo);
     }
     if (check->parsed()) {
         return cli::check(project, json);

@@ -1,12 +1,14 @@
 #include "cli/commands.h"
-
+#include "dsp/decibel.h"
 #include "engine/offline.h"
 #include "media/sound_writer.h"
 #include "spatial/sofa.h"
 #include "world/walk_pose.h"
 
 #include <algorithm>
+#include <array>
 #include <chrono>
+#include <cmath>
 #include <csignal>
 #include <cstdio>
 #include <iostream>
@@ -25,17 +27,59 @@ void interrupt(int)
     interrupted = 1;
 }
 
-/// Lets Ctrl-C end the render in an orderly way while it lives.
+/// Where a render is loudest.
+class LoudestMoment
+{
+public:
+    explicit LoudestMoment(std::size_t channels) : channels_(channels) {}
+
+    void add(std::span<const float> interleaved)
+    {
+        for (const float sample : interleaved) {
+            const float size = std::abs(sample);
+            over_ += size > 1.0F ? 1 : 0;
+            if (size > peak_) {
+                peak_ = size;
+                at_ = sample_;
+            }
+            ++sample_;
+        }
+    }
+
+    float peak() const { return peak_; }
+    std::size_t frame() const { return at_ / channels_; }
+    /// Samples beyond full scale.
+    std::size_t over() const { return over_; }
+
+private:
+    std::size_t channels_;
+    std::size_t sample_ = 0;
+    std::size_t at_ = 0;
+    std::size_t over_ = 0;
+    float peak_ = 0.0F;
+};
+
+/// Lets Ctrl-C, and whoever asks politely, end the render in an orderly way while it lives: half a file is taken away.
 class InterruptGuard
 {
 public:
-    InterruptGuard() : before_(std::signal(SIGINT, interrupt)) {}
-    ~InterruptGuard() { std::signal(SIGINT, before_); }
+    InterruptGuard()
+    {
+        std::transform(signals.begin(), signals.end(), before_.begin(),
+                       [](int which) { return std::signal(which, interrupt); });
+    }
+    ~InterruptGuard()
+    {
+        for (std::size_t i = 0; i < signals.size(); ++i) {
+            std::signal(signals[i], before_[i]);
+        }
+    }
     InterruptGuard(const InterruptGuard&) = delete;
     InterruptGuard& operator=(const InterruptGuard&) = delete;
 
 private:
-    void (*before_)(int);
+    static constexpr std::array<int, 3> signals{SIGINT, SIGTERM, SIGHUP};
+    std::array<void (*)(int), signals.size()> before_{};
 };
 
 } // namespace
@@ -117,10 +161,16 @@ int render(const Render& options)
 
     const InterruptGuard guard;
     const bool terminal = isatty(STDERR_FILENO) != 0;
-    SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate);
+    const auto expected = static_cast<std::uint64_t>(std::max(job.to_s - job.from_s, 0.0) * options.rate);
+    SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate, expected);
+    LoudestMoment loudest(channelsOf(*layout));
     const auto start = std::chrono::steady_clock::now();
     const bool done = renderOffline(
-        job, [&](std::span<const float> frames) { writer.write(frames); },
+        job,
+        [&](std::span<const float> frames) {
+            writer.write(frames);
+            loudest.add(frames);
+        },
         [&](double part) {
             if (terminal) {
                 std::fprintf(stderr, "\rrendering %3.0f %%", part * 100.0);
@@ -135,6 +185,14 @@ int render(const Render& options)
         return 130;
     }
     writer.finish();
+    if (loudest.peak() > 1.0F) {
+        std::fprintf(
+            stderr,
+            "note: it peaks %.1f dB over full scale, %.2f s in, and lies over it in %zu samples. The file keeps all of it; "
+            "turn it down before it goes to a card or to whole numbers\n",
+            levelOf(static_cast<double>(loudest.peak())), job.from_s + static_cast<double>(loudest.frame()) / options.rate,
+            loudest.over());
+    }
     const double took_s = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     const double length_s = job.to_s - job.from_s;
     std::printf("%s: %.2f s of %s in %.2f s, %.0f times faster than real time\n", options.out.c_str(), length_s,

@@ -12,6 +12,7 @@
 #include <QTest>
 
 #include <csignal>
+#include <sys/stat.h>
 
 using namespace stone;
 
@@ -38,6 +39,78 @@ class TestCli : public QObject
     QTemporaryDir folder_;
 
 private slots:
+    /// What is there and no sound is left as it is; what is no number is no time.
+    void outputNeverReplacesWhatItShouldNot()
+    {
+        const QString project = folder_.path();
+        const QString document = folder_.filePath("project.json");
+        QFile file(document);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QByteArray before = file.readAll();
+        QVERIFY(::mkfifo(folder_.filePath("pipe").toStdString().c_str(), 0600) == 0);
+        for (const QString& out : {document, folder_.path(), QString("/dev/null"), folder_.filePath("pipe")}) {
+            const Result result = run({"render", project, "--at", "0,0,0", "--heading", "0", "--seconds", "0.1", "--out", out});
+            QCOMPARE(result.code, 2);
+            QVERIFY2(result.error.contains("choose another name"), result.error);
+            QCOMPARE(result.error.count('\n'), 1);
+        }
+        file.seek(0);
+        QCOMPARE(file.readAll(), before);
+        QVERIFY(!QFileInfo("/dev/null").isFile());
+        QFile::remove(folder_.filePath("pipe"));
+        for (const char* seconds : {"nan", "inf", "1e300", "-1"}) {
+            QCOMPARE(run({"render", project, "--at", "0,0,0", "--seconds", seconds, "--out", folder_.filePath("x.wav")}).code,
+                     2);
+            QCOMPARE(run({"probe", project, "--at", "0,0,0", "--time", seconds}).code, 2);
+        }
+        // A sound of the same kind is replaced.
+        for (int i = 0; i < 2; ++i) {
+            QCOMPARE(run({"render", project, "--at", "0,0,0", "--seconds", "0.1", "--out", folder_.filePath("x.wav")}).code, 0);
+        }
+    }
+
+    void aRenderOverFullScaleSaysSo()
+    {
+        QTemporaryDir loud;
+        fixture::writeTone(loud.filePath("tone.wav").toStdString(), 480.0, 1.0);
+        fixture::writeText(loud.filePath("project.json").toStdString(),
+                           R"({"emitters": [{"name": "Ahead", "at": [0, 1, 1.6], "sound": "tone.wav", "level_db": 20}]})");
+        const Result result = run({"render", loud.path(), "--at", "0,0,1.6", "--seconds", "0.5", "--layout", "mono", "--out",
+                                   loud.filePath("x.wav")});
+        QCOMPARE(result.code, 0);
+        QVERIFY2(result.error.contains("dB over full scale, 0."), result.error);
+        QVERIFY(readSoundFile(loud.filePath("x.wav").toStdString(), 48'000, false)->channels[0][12'000] != 0.0F);
+    }
+
+    void documentsAreComparedAndMerged()
+    {
+        QTemporaryDir folder;
+        const auto write = [&](const char* name, const QString& first, const QString& second) {
+            fixture::writeText(folder.filePath(name).toStdString(),
+                               QString(R"({"levels": [{"id": "l", "emitters": [{"id": "a", "name": "Lamp", "level_db": %1},
+                                           {"id": "b", "name": "Door", "level_db": %2}]}]})")
+                                   .arg(first, second)
+                                   .toStdString());
+            return folder.filePath(name);
+        };
+        const QString base = write("base.json", "0", "0");
+        const QString ours = write("ours.json", "-6", "0");
+        const QString theirs = write("theirs.json", "0", "-9");
+        QCOMPARE(run({"diff", base, ours}).out, QByteArray("Emitter \"Lamp\": level_db from 0.0 to -6.0\n"));
+        QCOMPARE(run({"diff", base, base}).out, QByteArray());
+        QCOMPARE(run({"diff", base, theirs, "--json"}).json()["changed"].toArray().size(), 1);
+        const Result both = run({"merge", base, ours, theirs, "--out", ours});
+        QVERIFY2(both.code == 0 && both.out.isEmpty(), both.error);
+        QCOMPARE(run({"diff", base, ours}).out.count('\n'), 2);
+        const QString clashing = write("clashing.json", "-20", "0");
+        const Result clash = run({"merge", base, ours, clashing, "--out", folder.filePath("out.json")});
+        QCOMPARE(clash.code, 1);
+        QVERIFY2(clash.out.startsWith("clash: Emitter \"Lamp\""), clash.out);
+        // Nothing but a document is written over.
+        fixture::writeText(folder.filePath("notes.txt").toStdString(), "notes");
+        QCOMPARE(run({"merge", base, ours, theirs, "--out", folder.filePath("notes.txt")}).code, 2);
+    }
+
     void initTestCase()
     {
         fixture::writeTone(folder_.filePath("tone.wav").toStdString(), 480.0, 1.0);

@@ -23,7 +23,8 @@ SoundBank::~SoundBank()
 SoundBank::Entry SoundBank::read(const Key& key) const
 {
     try {
-        return {State::ready, openSoundFile(key.file, rate_, key.loop, key.keeping, loader_), {}};
+        const auto stop = [this] { return stop_.load(std::memory_order_relaxed); };
+        return {State::ready, openSoundFile(key.file, rate_, key.loop, key.keeping, loader_, stop), {}};
     } catch (const FileError& error) {
         return {State::failed, {}, error.what()};
     } catch (const std::bad_alloc&) {
@@ -112,7 +113,12 @@ void SoundBank::work()
         Entry entry = read(key);
         lock.lock();
         busy_ = 0;
-        entries_[key] = std::move(entry);
+        // Forgotten while it was being read: then nobody wants what was read.
+        const auto wanted = entries_.find(key);
+        if (wanted == entries_.end()) {
+            continue;
+        }
+        wanted->second = std::move(entry);
         const std::function<void()> notify = notify_;
         lock.unlock();
         if (notify) {

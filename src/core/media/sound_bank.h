@@ -3,6 +3,7 @@
 #include "media/sample_buffer.h"
 #include "project/sound.h"
 
+#include <atomic>
 #include <condition_variable>
 #include <deque>
 #include <filesystem>
@@ -79,7 +80,7 @@ private:
     std::deque<Key> queue_;
     std::function<void()> notify_;
     std::size_t busy_ = 0;
-    bool stop_ = false;
+    std::atomic<bool> stop_ = false;
     std::thread worker_;
 };
 

@@ -55,7 +55,8 @@ void BlockLoader::work()
             try {
                 sound->load(index);
             } catch (const std::exception&) {
-                // Too little memory for it: the block stays away, whoever plays it hears silence and says so.
+                // Too little memory for it, or a disk that did not answer: whoever plays it hears silence and says so.
+                sound->giveUp(index);
             }
         }
         lock.lock();
@@ -63,10 +64,10 @@ void BlockLoader::work()
 }
 
 std::shared_ptr<SoundBlocks> SoundBlocks::open(const std::filesystem::path& file, int rate, bool loop, Source source,
-                                               std::shared_ptr<BlockLoader> loader)
+                                               std::shared_ptr<BlockLoader> loader, const StopAsked& stop)
 {
     std::shared_ptr<SoundBlocks> blocks(new SoundBlocks(file, rate, loop, source, std::move(loader)));
-    blocks->measure();
+    blocks->measure(file.string(), stop);
     if (blocks->frames_ == 0) {
         throw FileError(file.string() + ": holds no sound, whatever its header claims; export it again");
     }
@@ -87,13 +88,21 @@ SoundBlocks::SoundBlocks(const std::filesystem::path& file, int rate, bool loop,
     blockFrames_ = (usualBlock + change_.unitTo() - 1) / change_.unitTo() * change_.unitTo();
 }
 
-void SoundBlocks::measure()
+void SoundBlocks::measure(const std::string& label, const StopAsked& stop)
 {
     using Clock = std::chrono::steady_clock;
     SoundMeasure measure(reader_.channels(), reader_.rate());
     const auto begun = Clock::now();
     Clock::duration measuring{};
+    std::size_t most = static_cast<std::size_t>(longestSound_s * reader_.rate()) * reader_.channels();
     reader_.readThrough([&](std::span<const float> frames) {
+        if (stop && stop()) {
+            throw FileError(label + ": is not read any more");
+        }
+        if (frames.size() > most) {
+            throw FileError(label + ": longer than six hours; cut it into shorter files");
+        }
+        most -= frames.size();
         const auto before = Clock::now();
         measure.add(frames);
         measuring += Clock::now() - before;
@@ -203,6 +212,15 @@ SoundBlocks::SharedBlock SoundBlocks::get(std::size_t index)
         }
     }
     return kept_[index].block;
+}
+
+void SoundBlocks::giveUp(std::size_t index)
+{
+    const std::lock_guard lock(mutex_);
+    const auto found = kept_.find(index);
+    if (found != kept_.end() && !found->second.block) {
+        kept_.erase(found);
+    }
 }
 
 SoundBlocks::SharedBlock SoundBlocks::load(std::size_t index)

@@ -3,11 +3,13 @@
 #include "media/frame_reader.h"
 #include "media/resampling.h"
 #include "media/sound_facts.h"
+#include "media/stop_asked.h"
 
 #include <condition_variable>
 #include <cstdint>
 #include <deque>
 #include <filesystem>
+#include <functional>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -54,13 +56,16 @@ public:
 
     /// Reads the file once from end to end to measure it. `loop`: as in readSoundFile(). Throws FileError.
     static std::shared_ptr<SoundBlocks> open(const std::filesystem::path& file, int rate, bool loop, Source source,
-                                             std::shared_ptr<BlockLoader> loader);
+                                             std::shared_ptr<BlockLoader> loader, const StopAsked& stop = {});
 
     std::size_t frames() const { return frames_; }
     std::size_t channels() const { return reader_.channels(); }
     std::size_t blockFrames() const { return blockFrames_; }
     const SoundFacts& facts() const { return facts_; }
     Source source() const { return source_; }
+    /// A block that could not be decoded is asked for again the next time it is needed.
+    void giveUp(std::size_t index);
+
     /// Seconds of computing for a second of sound, as it took to measure it.
     double cost() const { return cost_; }
     /// What it takes in memory now.
@@ -79,7 +84,7 @@ private:
         std::uint64_t used = 0;
     };
 
-    void measure();
+    void measure(const std::string& label, const StopAsked& stop);
     std::shared_ptr<Block> decode(std::size_t index);
     std::vector<float> sourceFrames(std::int64_t first, std::size_t count);
     void keep(std::size_t index, SharedBlock block);

@@ -14,13 +14,19 @@ namespace
 constexpr std::size_t chunkFrames = 16'384;
 constexpr std::size_t mostSamples = 256U << 20U; // 1 GiB of float
 
-std::vector<float> decode(SoundDecoder& decoder, const std::string& label)
+std::vector<float> decode(SoundDecoder& decoder, const std::string& label, int rate, const StopAsked& stop)
 {
+    // What counts is what it comes to at the rate at which it is kept.
+    const double grows = std::max(1.0, static_cast<double>(rate) / decoder.rate());
+    const auto most = static_cast<std::size_t>(mostSamples / grows);
     std::vector<float> interleaved;
     std::vector<float> chunk(chunkFrames * decoder.channels());
     while (const std::size_t got = decoder.read(chunk)) {
         const std::size_t samples = got * decoder.channels();
-        if (interleaved.size() + samples > mostSamples) {
+        if (stop && stop()) {
+            throw FileError(label + ": is not read any more");
+        }
+        if (interleaved.size() + samples > most) {
             throw FileError(label + ": longer than fits into memory (1 GiB decoded); stream it, or cut it into shorter files");
         }
         interleaved.insert(interleaved.end(), chunk.begin(), chunk.begin() + static_cast<std::ptrdiff_t>(samples));
@@ -54,10 +60,10 @@ std::vector<float> resampled(const std::vector<float>& in, const RateChange& cha
 
 } // namespace
 
-SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop)
+SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop, const StopAsked& stop)
 {
     SoundDecoder decoder(file);
-    const std::vector<float> interleaved = decode(decoder, file.string());
+    const std::vector<float> interleaved = decode(decoder, file.string(), rate, stop);
     const std::size_t channels = decoder.channels();
     const RateChange change{decoder.rate(), rate};
     auto buffer = std::make_shared<SampleBuffer>();
@@ -84,7 +90,7 @@ SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loo
 }
 
 SharedBuffer openSoundFile(const std::filesystem::path& file, int rate, bool loop, Keeping keeping,
-                           const std::shared_ptr<BlockLoader>& loader)
+                           const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop)
 {
     if (keeping == Keeping::automatic) {
         const SoundDecoder decoder(file);
@@ -92,12 +98,12 @@ SharedBuffer openSoundFile(const std::filesystem::path& file, int rate, bool loo
         keeping = seconds > longSound_s ? Keeping::streamed : Keeping::decoded;
     }
     if (keeping == Keeping::decoded) {
-        return readSoundFile(file, rate, loop);
+        return readSoundFile(file, rate, loop, stop);
     }
     const auto source = keeping == Keeping::streamed ? SoundBlocks::Source::disk : SoundBlocks::Source::memory;
     auto buffer = std::make_shared<SampleBuffer>();
     buffer->rate = rate;
-    buffer->blocks = SoundBlocks::open(file, rate, loop, source, loader);
+    buffer->blocks = SoundBlocks::open(file, rate, loop, source, loader, stop);
     buffer->facts = buffer->blocks->facts();
     return buffer;
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "media/sample_buffer.h"
+#include "media/stop_asked.h"
 #include "project/sound.h"
 
 #include <filesystem>
@@ -11,13 +12,15 @@ namespace stone
 /// Reads a sound file (WAV, FLAC, Ogg, Opus, MP3) and brings it to `rate`. A loop is resampled as a loop: what comes
 /// before its start is its end, so that the seam stays what it was. Blocks; not for the audio thread. Memory follows
 /// what the file really holds, never what its header claims. Throws FileError.
-SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop);
+/// Sounds longer than longestSound_s, or than 1 GiB as they are kept, are refused. `stop`: asked now and then; when it says so
+/// the reading ends with a FileError.
+SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop, const StopAsked& stop = {});
 
 /// From this length on what is kept automatically is streamed.
 constexpr double longSound_s = 60.0;
 
 /// The same, kept as asked for.
 SharedBuffer openSoundFile(const std::filesystem::path& file, int rate, bool loop, Keeping keeping,
-                           const std::shared_ptr<BlockLoader>& loader);
+                           const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop = {});
 
 } // namespace stone

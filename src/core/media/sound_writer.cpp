@@ -4,6 +4,9 @@
 
 #include <sndfile.h>
 
+#include <array>
+#include <fstream>
+#include <string_view>
 #include <unistd.h>
 
 namespace stone
@@ -16,15 +19,44 @@ struct SoundWriter::State {
     int channels = 0;
 };
 
-SoundWriter::SoundWriter(const std::filesystem::path& file, int channels, int rate) : state_(std::make_unique<State>())
+namespace
 {
+
+/// What a WAV file of floats may have without wider numbers for its sizes.
+constexpr std::uint64_t mostOfWav = 4'000'000'000U;
+
+/// Nothing is written over but sound of the same kind.
+void requireOwnKind(const std::filesystem::path& file)
+{
+    std::error_code error;
+    const auto status = std::filesystem::status(file, error);
+    if (!std::filesystem::exists(status)) {
+        return;
+    }
+    std::array<char, 4> head{};
+    if (std::filesystem::is_regular_file(status)) {
+        std::ifstream(file, std::ios::binary).read(head.data(), head.size());
+    }
+    const std::string_view kind(head.data(), head.size());
+    if (kind != "RIFF" && kind != "RF64") {
+        throw FileError(file.string() + ": is there already and is no WAV file, so it is left as it is; choose another name");
+    }
+}
+
+} // namespace
+
+SoundWriter::SoundWriter(const std::filesystem::path& file, int channels, int rate, std::uint64_t frames)
+    : state_(std::make_unique<State>())
+{
+    requireOwnKind(file);
     state_->file = file;
     state_->partial = file.string() + ".part-" + std::to_string(::getpid());
     state_->channels = channels;
     SF_INFO info{};
     info.samplerate = rate;
     info.channels = channels;
-    info.format = SF_FORMAT_WAV | SF_FORMAT_FLOAT;
+    const bool large = frames * static_cast<std::uint64_t>(channels) * sizeof(float) > mostOfWav;
+    info.format = (large ? SF_FORMAT_RF64 : SF_FORMAT_WAV) | SF_FORMAT_FLOAT;
     state_->handle = sf_open(state_->partial.c_str(), SFM_WRITE, &info);
     if (state_->handle == nullptr) {
         throw FileError(file.string() + ": cannot be written (" + sf_strerror(nullptr) + "); choose another place");
