@@ -96,7 +96,7 @@ private slots:
         const QString base = write("base.json", "0", "0");
         const QString ours = write("ours.json", "-6", "0");
         const QString theirs = write("theirs.json", "0", "-9");
-        QCOMPARE(run({"diff", base, ours}).out, QByteArray("Emitter \"Lamp\": level_db from 0.0 to -6.0\n"));
+        QCOMPARE(run({"diff", base, ours}).out, QByteArray("Emitter \"Lamp\": level from 0.0 to -6.0 dB\n"));
         QCOMPARE(run({"diff", base, base}).out, QByteArray());
         QCOMPARE(run({"diff", base, theirs, "--json"}).json()["changed"].toArray().size(), 1);
         const Result both = run({"merge", base, ours, theirs, "--out", ours});

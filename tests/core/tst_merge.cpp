@@ -40,7 +40,7 @@ private slots:
         const Project before = yard();
         QVERIFY(differences(before, before).empty());
         QCOMPARE(words(before, with(before, "a", [](Emitter& e) { e.level_db = -6.0; })),
-                 std::vector<std::string>{"Emitter \"a\": level_db from 0.0 to -6.0"});
+                 std::vector<std::string>{"Emitter \"a\": level from 0.0 to -6.0 dB"});
         QCOMPARE(words(before, with(before, "a", [](Emitter& e) { e.placement.spread_deg = 90.0; })),
                  std::vector<std::string>{"Emitter \"a\": placement {\"spread_deg\":90.0}, was as usual"});
         QCOMPARE(words(before, with(before, "b", [](Emitter& e) { e.name = "Lamp"; })),

@@ -4,6 +4,8 @@
 #include "project/document_things.h"
 
 #include <algorithm>
+#include <array>
+#include <utility>
 
 namespace stone
 {
@@ -122,6 +124,49 @@ std::vector<Difference> differences(const Project& before, const Project& after)
     return comparison.take();
 }
 
+namespace
+{
+
+/// A field's name ends in its unit; people say the unit behind the number.
+struct Unit {
+    const char* ending;
+    const char* said;
+};
+constexpr std::array<Unit, 8> units{{{"_m_s", " m/s"},
+                                     {"_db", " dB"},
+                                     {"_deg", " degrees"},
+                                     {"_hz", " Hz"},
+                                     {"_st", " semitones"},
+                                     {"_ms", " ms"},
+                                     {"_m", " m"},
+                                     {"_s", " s"}}};
+
+/// "placement/spread_deg" as "placement, spread" and " degrees".
+std::pair<std::string, std::string> fieldInWords(std::string field)
+{
+    std::string unit;
+    for (const Unit& known : units) {
+        const std::string ending = known.ending;
+        if (field.size() > ending.size() && field.ends_with(ending)) {
+            field.resize(field.size() - ending.size());
+            unit = known.said;
+            break;
+        }
+    }
+    std::string words;
+    for (const char c : field) {
+        words += c == '_' ? " " : c == '/' ? ", " : std::string(1, c);
+    }
+    return {words, unit};
+}
+
+std::string valueInWords(const std::string& value, const std::string& unit)
+{
+    return value == "true" ? "on" : value == "false" ? "off" : value + unit;
+}
+
+} // namespace
+
 std::string inWords(const Difference& difference)
 {
     if (difference.field.empty() && difference.from.empty()) {
@@ -130,14 +175,15 @@ std::string inWords(const Difference& difference)
     if (difference.field.empty() && difference.to.empty()) {
         return difference.what + " taken out";
     }
-    const std::string head = difference.what + ": " + difference.field;
+    const auto [field, unit] = fieldInWords(difference.field);
+    const std::string head = difference.what + ": " + field;
     if (difference.from.empty()) {
-        return head + " " + difference.to + ", was as usual";
+        return head + " " + valueInWords(difference.to, unit) + ", was as usual";
     }
     if (difference.to.empty()) {
-        return head + " as usual, was " + difference.from;
+        return head + " as usual, was " + valueInWords(difference.from, unit);
     }
-    return head + " from " + difference.from + " to " + difference.to;
+    return head + " from " + valueInWords(difference.from, {}) + " to " + valueInWords(difference.to, unit);
 }
 
 } // namespace stone

@@ -22,7 +22,7 @@ struct Difference {
 /// one. What a field leaves out is said as its being away. Costs as much as both documents.
 std::vector<Difference> differences(const Project& before, const Project& after);
 
-/// As a line: "Emitter "Lamp": level_db from -3.0 to -6.0".
+/// As a line: "Emitter "Lamp": level from -3.0 to -6.0 dB".
 std::string inWords(const Difference& difference);
 
 } // namespace stone
