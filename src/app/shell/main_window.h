@@ -73,6 +73,7 @@ private:
     bool save();
     bool mayOverwrite();
     void refreshSaves();
+    void rememberProject();
     bool saveTo(const std::filesystem::path& path);
     bool saveAs();
     void openByDialog();

@@ -1,0 +1,208 @@
+#include "app/shell/main_window.h"
+#include "project/difference.h"
+#include "project/file_error.h"
+#include "project/merge.h"
+#include "project/read.h"
+
+#include <QDateTime>
+#include <QFileDialog>
+#include <QMessageBox>
+
+#include <chrono>
+#include <utility>
+
+/// The window's part in saving: what is asked before anything is lost, and what comes back.
+namespace stone
+{
+
+namespace
+{
+
+/// The first few of a list of lines, and how many more there are.
+QString firstOf(const QStringList& lines)
+{
+    constexpr int most = 8;
+    QString text = lines.mid(0, most).join('\n');
+    if (lines.size() > most) {
+        text += QObject::tr("\nand %1 more").arg(lines.size() - most);
+    }
+    return text;
+}
+
+QString changesIn(const Project& before, const Project& after)
+{
+    QStringList lines;
+    for (const Difference& difference : differences(before, after)) {
+        lines << QString::fromStdString(inWords(difference));
+    }
+    return firstOf(lines);
+}
+
+} // namespace
+
+bool MainWindow::mayLeave()
+{
+    if (!session_.changed()) {
+        return true;
+    }
+    QMessageBox box(QMessageBox::Question, tr("Unsaved changes"),
+                    tr("%1 has changes that are not saved.").arg(QString::fromStdString(session_.project().name)),
+                    QMessageBox::Save | QMessageBox::Discard | QMessageBox::Cancel, this);
+    box.setObjectName("unsavedChanges");
+    box.setInformativeText(tr("Without saving they are lost."));
+    const int answer = box.exec();
+    return answer == QMessageBox::Discard || (answer == QMessageBox::Save && save());
+}
+
+bool MainWindow::save()
+{
+    return session_.path().empty() ? saveAs() : mayOverwrite() && saveTo(session_.path());
+}
+
+/// Asks what to do where somebody else wrote the document meanwhile; false: it is not to be saved now.
+bool MainWindow::mayOverwrite()
+{
+    std::optional<Project> theirs;
+    try {
+        theirs = session_.changedOnDisk();
+    } catch (const FileError& error) {
+        banner_->say(tr("The document was changed on the disk by something else and cannot be read any more: %1. Save it under "
+                        "another name, or put the file in order")
+                         .arg(QString::fromStdString(error.what())));
+        return false;
+    }
+    if (!theirs) {
+        return true;
+    }
+    QMessageBox box(QMessageBox::Question, tr("Changed on the disk"),
+                    tr("%1 was changed on the disk by something else since it was opened here.")
+                        .arg(QString::fromStdString(session_.path().filename().string())),
+                    QMessageBox::Cancel, this);
+    box.setObjectName("changedOnDisk");
+    std::optional<Merged> both;
+    QString said = tr("There, not here:\n%1").arg(changesIn(session_.common(), *theirs));
+    try {
+        both = merged(session_.common(), session_.project(), *theirs);
+        QStringList clashes;
+        for (const Clash& clash : both->clashes) {
+            clashes << QString::fromStdString(clash.what);
+        }
+        if (!clashes.isEmpty()) {
+            said += tr("\n\nChanged in both:\n%1").arg(firstOf(clashes));
+        }
+    } catch (const FileError& error) {
+        said += "\n\n" + QString::fromStdString(error.what());
+    }
+    box.setInformativeText(said);
+    const bool clash = both && !both->clashes.empty();
+    QPushButton* mine = nullptr;
+    QPushButton* other = nullptr;
+    if (both) {
+        mine =
+            box.addButton(clash ? tr("Save both, mine where they clash") : tr("Save both together"), QMessageBox::AcceptRole);
+        mine->setObjectName("saveBoth");
+        if (clash) {
+            other = box.addButton(tr("Save both, theirs where they clash"), QMessageBox::AcceptRole);
+            other->setObjectName("saveBothTheirs");
+        }
+    }
+    QPushButton* over = box.addButton(tr("Write over it"), QMessageBox::DestructiveRole);
+    over->setObjectName("writeOver");
+    box.exec();
+    if (box.clickedButton() == nullptr || box.clickedButton() == box.button(QMessageBox::Cancel)) {
+        return false;
+    }
+    if (box.clickedButton() != over) {
+        const Wins wins = box.clickedButton() == other ? Wins::theirs : Wins::ours;
+        session_.edit(merged(session_.common(), session_.project(), *theirs, wins).project,
+                      tr("Bring in what changed on the disk"));
+    }
+    session_.acceptDisk(*theirs);
+    return true;
+}
+
+bool MainWindow::saveTo(const std::filesystem::path& path)
+{
+    try {
+        session_.saveAs(path);
+    } catch (const FileError& error) {
+        banner_->say(QString::fromStdString(error.what()));
+        fileTrouble_ = true;
+        return false;
+    }
+    if (std::exchange(fileTrouble_, false)) {
+        banner_->hide(); // what it said is over
+    }
+    rememberProject();
+    return true;
+}
+
+bool MainWindow::saveAs()
+{
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the project as"),
+                                                      QString::fromStdString((session_.folder() / "project.json").string()),
+                                                      tr("Stone Echo projects (*.json)"));
+    return !path.isEmpty() && saveTo(path.toStdString());
+}
+
+void MainWindow::offerLeftBehind()
+{
+    const std::vector<LeftBehind> all = session_.leftBehind();
+    if (all.empty()) {
+        return;
+    }
+    const LeftBehind& left = all.front();
+    const QString name = QString::fromStdString(left.project->name);
+    const auto when = std::chrono::file_clock::to_sys(left.when).time_since_epoch();
+    const QString time =
+        QDateTime::fromSecsSinceEpoch(std::chrono::duration_cast<std::chrono::seconds>(when).count()).toString("d MMMM, HH:mm");
+    QString changes;
+    try {
+        const Project saved = left.document.empty() ? blankProject() : readProjectFile(left.document).project;
+        changes = changesIn(saved, *left.project);
+    } catch (const FileError&) {
+        changes = tr("all of it: its file is gone");
+    }
+    QMessageBox box(QMessageBox::Question, tr("Not saved"),
+                    tr("Stone Echo ended on %1 while %2 had changes that were not saved. Bring them back?").arg(time, name),
+                    QMessageBox::NoButton, this);
+    box.setObjectName("leftBehind");
+    box.setInformativeText(tr("The last was: %1\n\n%2").arg(QString::fromStdString(left.lastStep), changes));
+    QPushButton* back = box.addButton(tr("Bring them back"), QMessageBox::AcceptRole);
+    back->setObjectName("bringBack");
+    QPushButton* away = box.addButton(tr("Throw them away"), QMessageBox::DestructiveRole);
+    away->setObjectName("throwAway");
+    box.addButton(tr("Later"), QMessageBox::RejectRole);
+    box.exec();
+    if (box.clickedButton() == away) {
+        forget(left);
+    } else if (box.clickedButton() == back && mayLeave()) {
+        try {
+            session_.bringBack(left);
+            banner_->say(tr("What was not saved is back. Undo takes it away again; save to keep it."));
+        } catch (const FileError& error) {
+            banner_->say(QString::fromStdString(error.what()));
+        }
+    }
+}
+
+/// The saves before the last one: what was lost by a save can be had again.
+void MainWindow::refreshSaves()
+{
+    saves_->clear();
+    for (const KeptSave& save : session_.earlierSaves()) {
+        const auto when = std::chrono::file_clock::to_sys(save.when).time_since_epoch();
+        const QString time = QDateTime::fromSecsSinceEpoch(std::chrono::duration_cast<std::chrono::seconds>(when).count())
+                                 .toString("d MMM, HH:mm:ss");
+        add(saves_, time, {}, [this, save, time] {
+            try {
+                session_.takeEarlierSave(save, time);
+            } catch (const FileError& error) {
+                banner_->say(QString::fromStdString(error.what()));
+            }
+        });
+    }
+    saves_->setEnabled(!saves_->isEmpty());
+}
+
+} // namespace stone
