@@ -40,6 +40,23 @@ private:
     }
 
 private slots:
+    void levelsThatAddUpTooFarAreFound()
+    {
+        const auto project = [](double level_db) {
+            return readProjectText(
+                       QString(R"({"sounds": [{"id": "s", "level_db": %1, "files": [{"file": "a.wav", "level_db": %1}]}],
+                                              "families": [{"id": "f", "level_db": %1}],
+                                              "emitters": [{"sound": "s", "family": "f", "level_db": %1}]})")
+                           .arg(level_db)
+                           .toStdString(),
+                       "test")
+                .project;
+        };
+        QVERIFY(has(project(60.0), "gain-high"));
+        QVERIFY(has(project(6.5), "gain-high"));
+        QVERIFY(!has(project(6.0), "gain-high"));
+    }
+
     void slipsOfGazes_data()
     {
         QTest::addColumn<QString>("code");

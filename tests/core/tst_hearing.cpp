@@ -39,6 +39,52 @@ class TestHearing : public QObject
     }
 
 private slots:
+    /// What is switched off says so, rather than that it is too soft or too far.
+    void whatIsSilencedSaysByWhat()
+    {
+        Emitter loud = fixture::pointAt("loud", {0, 1, 0});
+        Emitter alone = fixture::pointAt("alone", {0, 2, 0});
+        Emitter far = fixture::pointAt("far", {0, 900, 0});
+        const auto reason = [&](std::size_t index) {
+            const HearingModel model(std::make_shared<const Project>(fixture::projectWith({loud, alone, far})), {"level"});
+            return silencedBy(model, model.hearAll(Moment(Ears(Pose{}), TimeSpan{}))[index]);
+        };
+        QCOMPARE(reason(0), std::string());
+        QCOMPARE(reason(2), std::string()); // only far
+        alone.solo = true;
+        QCOMPARE(reason(0), std::string("something else is solo"));
+        QCOMPARE(reason(1), std::string());
+        alone.solo = false;
+        loud.muted = true;
+        QCOMPARE(reason(0), std::string("muted by hand"));
+    }
+
+    /// What was made for two ears stays in them, but is as loud as its place makes it.
+    void soundsForTwoEarsFollowTheLevelOfTheirPlace()
+    {
+        Emitter emitter = fixture::pointAt("a", {0, 10, 0});
+        Lane behind;
+        behind.over = LaneInput::offFront;
+        behind.shape = LaneShape::twoAngles;
+        behind.angles.behind = -20.0;
+        emitter.lanes = {behind};
+        const auto heard = [&](double y, double heading_deg) {
+            emitter.at.y = y;
+            emitter.heading_deg = heading_deg;
+            Project project = fixture::projectWith({emitter});
+            Sound sound = *project.sounds.find({"tone"});
+            sound.binaural = true;
+            project.sounds.put(sound);
+            const HearingModel model(std::make_shared<const Project>(project), {"level"});
+            return model.hearAll(Moment(Ears(Pose{}), TimeSpan{}))[0];
+        };
+        const Heard near = heard(10.0, 180.0); // its front to the ears
+        QCOMPARE(near.worldShare, 0.0);
+        QVERIFY(std::abs(near.level_db + 20.0) < 1e-9); // the inverse model, from 1 m
+        QVERIFY(std::abs(heard(90.0, 180.0).level_db + 20.0 * std::log10(90.0)) < 1e-9);
+        QVERIFY(std::abs(heard(10.0, 0.0).level_db + 40.0) < 1e-9); // its back
+    }
+
     void termsAddUpExactly()
     {
         const auto project = randomProject(3, 300);

@@ -2,9 +2,9 @@
 
 #include "app/lists/family_panel.h"
 #include "app/lists/sound_library.h"
-
 #include "app/theme/theme.h"
 #include "hearing/model.h"
+#include "hearing/reasons.h"
 
 #include <QHBoxLayout>
 #include <QLabel>
@@ -34,8 +34,11 @@ double barOf(double db)
 
 QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emitter, const TimeSpan& when, bool hasSound)
 {
+    if (const std::string reason = silencedBy(model, heard); !reason.empty()) {
+        return QString::fromStdString(reason);
+    }
     if (emitter.muted) {
-        return QObject::tr("muted");
+        return QObject::tr("muted by hand"); // too far away to be asked
     }
     if (!hasSound) {
         return QObject::tr("no sound to play");

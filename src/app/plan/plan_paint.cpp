@@ -6,6 +6,7 @@
 #include "app/theme/lobe.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
+#include "hearing/reasons.h"
 #include "world/walk_pose.h"
 
 #include <QPainter>
@@ -175,9 +176,11 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
     painter.drawLine(from, to);
     const QPointF middle = (from + to) / 2.0;
     if (std::hypot(from.x() - to.x(), from.y() - to.y()) > 90.0) {
-        const QString text =
-            heard.audible ? tr("%1 · %2 dB").arg(theme::metres(heard.bearing.distance_m), theme::decibels(heard.level_db))
-                          : tr("%1 · out of earshot").arg(theme::metres(heard.bearing.distance_m));
+        const std::string silenced = silencedBy(playback_.hearing(), heard);
+        const QString what = heard.audible      ? tr("%1 dB").arg(theme::decibels(heard.level_db))
+                             : silenced.empty() ? tr("out of earshot")
+                                                : QString::fromStdString(silenced);
+        const QString text = tr("%1 · %2").arg(theme::metres(heard.bearing.distance_m), what);
         labels.add(painter, text, theme::text(8), theme::ink, middle, 2.0);
     }
 }

@@ -34,7 +34,10 @@ LoadedLevel readLevel(const Geometry& geometry, const std::filesystem::path& fil
         return loaded;
     }
     if (std::holds_alternative<GeometryPicture>(geometry)) {
-        loaded.picture = QImage(QString::fromStdString(file.string()));
+        // Only files: a pipe would be waited for until somebody writes into it.
+        std::error_code ignored;
+        const bool regular = std::filesystem::is_regular_file(file, ignored);
+        loaded.picture = !regular ? QImage() : QImage(QString::fromStdString(file.string()));
         if (loaded.picture.isNull()) {
             loaded.error = file.string() + ": not a picture that can be read; choose a PNG or JPEG";
         }

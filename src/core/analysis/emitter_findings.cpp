@@ -20,6 +20,7 @@ using Severity = Finding::Severity;
 constexpr double rise_db = 1.0; ///< a level that grows by more than this on the way out was hardly meant to
 constexpr double jump_db = 6.0; ///< between two neighbouring places of a curve
 constexpr double jumpOctaves = 1.0;
+constexpr double mostGain_db = 24.0; ///< of levels that add up; more was hardly meant
 constexpr double endlessBelow_db = -60.0;
 constexpr double farReach = 3.0;       ///< times the level's own size
 constexpr std::size_t crowd = 24;      ///< copies of one sound that are heard at one place
@@ -198,6 +199,29 @@ void findCrowd(const Project& project, const Level& level, std::vector<Finding>&
     }
 }
 
+/// Levels that each lie within bounds and together do not: of the file, the sound, the family and the emitter.
+void findGain(const Project& project, const Level& level, const Emitter& emitter, std::vector<Finding>& found)
+{
+    const Sound* sound = project.sounds.find(emitter.sound);
+    const Family* family = project.families.find(emitter.family);
+    double file_db = 0.0;
+    for (const SoundFile& file : sound != nullptr ? sound->files : std::vector<SoundFile>{}) {
+        file_db = std::max(file_db, file.level_db);
+    }
+    const double all_db =
+        emitter.level_db + file_db + (sound != nullptr ? sound->level_db : 0.0) + (family != nullptr ? family->level_db : 0.0);
+    if (all_db > mostGain_db) {
+        found.push_back({.code = "gain-high",
+                         .severity = Severity::warning,
+                         .what = "the levels of " + quoted(emitter.name) + ", its sound, its file and its family add up to " +
+                                 number("%+.0f dB", all_db) + ": near it all else is drowned",
+                         .where = "emitter " + quoted(emitter.name),
+                         .fix = "turn one of them down",
+                         .level = level.id,
+                         .emitter = emitter.id});
+    }
+}
+
 } // namespace
 
 void findInFalloff(const Falloff& falloff, const std::string& where, const LevelId& level, const EmitterId& emitter,
@@ -259,6 +283,7 @@ void findInEmitters(const Project& project, const Level& level, double size_m, s
     std::string solo;
     for (const auto& emitter : level.emitters) {
         findMissing(project, level, *emitter, found);
+        findGain(project, level, *emitter, found);
         if (emitter->kind == EmitterKind::point) {
             findInPlacement(level, *emitter, found);
             const double silent_m = silentFrom_m(falloffOf(project, *emitter).lanes.front());

@@ -256,6 +256,20 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     return {};
 }
 
+std::string silencedBy(const HearingModel& model, const Heard& heard)
+{
+    constexpr double silenced_db = -150.0;
+    for (const Term& term : heard.terms) {
+        const bool switched = term.kind == TermKind::muted || term.kind == TermKind::familyMuted ||
+                              term.kind == TermKind::soloElsewhere || term.kind == TermKind::shared ||
+                              term.kind == TermKind::resting;
+        if (switched && term.db < silenced_db) {
+            return reasonOf(model, heard, term);
+        }
+    }
+    return {};
+}
+
 std::vector<std::string> effectsOf(const HearingModel& model, const Heard& heard)
 {
     std::vector<std::string> effects;
