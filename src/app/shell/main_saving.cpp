@@ -121,10 +121,11 @@ bool MainWindow::mayOverwrite()
     return true;
 }
 
-bool MainWindow::saveTo(const std::filesystem::path& path)
+/// Opens or saves; false: it could not be done, and the banner says so until something of the kind can.
+bool MainWindow::withDocument(const std::function<void()>& act)
 {
     try {
-        session_.saveAs(path);
+        act();
     } catch (const FileError& error) {
         banner_->say(QString::fromStdString(error.what()));
         fileTrouble_ = true;
@@ -135,6 +136,11 @@ bool MainWindow::saveTo(const std::filesystem::path& path)
     }
     rememberProject();
     return true;
+}
+
+bool MainWindow::saveTo(const std::filesystem::path& path)
+{
+    return withDocument([&] { session_.saveAs(path); });
 }
 
 bool MainWindow::saveAs()

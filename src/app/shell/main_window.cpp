@@ -285,18 +285,7 @@ void MainWindow::refreshLevels()
 
 bool MainWindow::openProject(const QString& path)
 {
-    try {
-        session_.open(path.toStdString());
-    } catch (const FileError& error) {
-        banner_->say(QString::fromStdString(error.what()));
-        fileTrouble_ = true;
-        return false;
-    }
-    if (std::exchange(fileTrouble_, false)) {
-        banner_->hide(); // what it said is over
-    }
-    rememberProject();
-    return true;
+    return withDocument([&] { session_.open(path.toStdString()); });
 }
 
 void MainWindow::openByDialog()

@@ -74,6 +74,7 @@ private:
     bool mayOverwrite();
     void refreshSaves();
     void rememberProject();
+    bool withDocument(const std::function<void()>& act);
     bool saveTo(const std::filesystem::path& path);
     bool saveAs();
     void openByDialog();
