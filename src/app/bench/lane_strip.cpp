@@ -13,7 +13,7 @@ namespace stone
 
 namespace
 {
-constexpr double grab_px = 11.0;
+constexpr double pointGrab_px = 11.0;
 constexpr int samples = 260;
 } // namespace
 
@@ -208,7 +208,7 @@ QPointF LaneStrip::earsPlace() const
 int LaneStrip::handleAt(const QPointF& at) const
 {
     int best = nothing;
-    double nearest = grab_px;
+    double nearest = pointGrab_px;
     for (int handle = 0; handle < handleCount(); ++handle) {
         const QPointF offset = handlePlace(handle) - at;
         const double distance = std::hypot(offset.x(), offset.y());
@@ -218,7 +218,7 @@ int LaneStrip::handleAt(const QPointF& at) const
             best = handle;
         }
     }
-    if (best == nothing && shown_.place && std::abs(earsPlace().x() - at.x()) < grab_px) {
+    if (best == nothing && shown_.place && std::abs(earsPlace().x() - at.x()) < pointGrab_px) {
         best = ears;
     }
     return best;

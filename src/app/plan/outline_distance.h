@@ -9,6 +9,11 @@
 namespace stone
 {
 
+inline double distanceBetween(const QPointF& a, const QPointF& b)
+{
+    return std::hypot(a.x() - b.x(), a.y() - b.y());
+}
+
 /// How far a place is from a stretch between two, in the unit of all three.
 inline double distanceToLine(const QPointF& a, const QPointF& b, const QPointF& at)
 {

@@ -18,11 +18,6 @@ constexpr double gripGrab_px = 8.0;
 constexpr double outlineGrab_px = 5.0;
 constexpr double stopGrab_px = 9.0;
 
-double distanceBetween(const QPointF& a, const QPointF& b)
-{
-    return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
-
 } // namespace
 
 std::optional<ShapeGrip> PlanView::shapeGripAt(const QPointF& at) const

@@ -3,6 +3,7 @@
 #include "acoustics/facing.h"
 #include "app/bench/lane_scale.h"
 #include "app/plan/drawn_shape.h"
+#include "app/plan/outline_distance.h"
 #include "app/theme/theme.h"
 
 #include <QDragEnterEvent>
@@ -26,11 +27,6 @@ constexpr double pointGrab_px = 8.0;
 constexpr double earsGrip_px = 22.0; ///< ears are pulled no nearer to the head than this
 constexpr double snap_m = 0.5;
 constexpr double newHeight_m = 1.5; ///< of a placed emitter above its floor
-
-double distanceBetween(const QPointF& a, const QPointF& b)
-{
-    return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
 
 } // namespace
 

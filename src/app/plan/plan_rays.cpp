@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/theme/theme.h"
+#include "dsp/octave_bands.h"
 
 #include <QPainter>
 #include <QPainterPath>
@@ -16,7 +17,6 @@ namespace
 {
 
 constexpr double wedge_px = 120.0;
-constexpr std::size_t spokenBand = 3; ///< 500 Hz, as in the Ledger
 /// Ways so much softer than the loudest are not named, and these not drawn.
 constexpr double softWay_db = 10.0;
 constexpr double faintWay_db = 20.0;

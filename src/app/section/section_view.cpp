@@ -1,6 +1,7 @@
 #include "app/section/section_view.h"
 
 #include "app/plan/label_layer.h"
+#include "app/plan/outline_distance.h"
 #include "app/plan/plan_sheet.h"
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
@@ -21,11 +22,6 @@ namespace
 constexpr double grab_px = 9.0;
 /// What lies farther from the cut is left out.
 constexpr double farFromCut_m = 12.0;
-
-double distanceBetween(const QPointF& a, const QPointF& b)
-{
-    return std::hypot(a.x() - b.x(), a.y() - b.y());
-}
 
 } // namespace
 

@@ -2,6 +2,7 @@
 
 #include "acoustics/wall_loss.h"
 #include "app/theme/labels.h"
+#include "dsp/octave_bands.h"
 #include "level/surface_areas.h"
 
 #include <QComboBox>
@@ -18,7 +19,6 @@ namespace
 {
 
 enum Column { surfaceName, area, material, by, loss, absorption, columns };
-constexpr std::size_t spokenBand = 3; ///< 500 Hz
 constexpr double usualThickness_m = 0.2;
 
 /// A line of a table: what, and a number for each band.

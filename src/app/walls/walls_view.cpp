@@ -1,6 +1,7 @@
 #include "app/walls/walls_view.h"
 
 #include "app/theme/labels.h"
+#include "dsp/octave_bands.h"
 
 #include <QPainter>
 #include <QVBoxLayout>
@@ -18,7 +19,6 @@ namespace
 constexpr int barsHeight = 74;
 constexpr double mostShown_db = 60.0;
 /// The band of which the words speak: 500 Hz, in the middle of speech.
-constexpr std::size_t spokenBand = 3;
 constexpr std::size_t mostWaysNamed = 3;
 
 QString hertz(double hz)

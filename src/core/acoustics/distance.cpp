@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <numbers>
 
 namespace stone
@@ -12,7 +11,6 @@ namespace stone
 
 namespace
 {
-constexpr double endless_m = std::numeric_limits<double>::infinity();
 constexpr double fadeStart = 0.8;
 } // namespace
 
@@ -56,7 +54,7 @@ double reachGain(const DistanceFormula& f, double distance_m)
 
 double silentFrom_m(const DistanceFormula& f)
 {
-    double from = f.silentAt_m > 0.0 ? f.silentAt_m : endless_m;
+    double from = f.silentAt_m > 0.0 ? f.silentAt_m : boundless;
     if (f.model == DistanceModel::linear && f.factor >= 1.0) {
         from = std::min(from, f.reference_m == f.maximum_m ? 0.0 : std::max(f.reference_m, f.maximum_m));
     }
@@ -80,7 +78,7 @@ double distanceOfLevel_m(const DistanceFormula& f, double level_db)
     while (gain(high) > wanted) {
         high *= 2.0;
         if (high > 1e7) {
-            return endless_m;
+            return boundless;
         }
     }
     // Every model falls steadily, so halving the interval finds the place to a tenth of a millimetre.

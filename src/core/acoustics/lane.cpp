@@ -6,7 +6,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace stone
 {
@@ -14,7 +13,6 @@ namespace stone
 namespace
 {
 
-constexpr double endless_m = std::numeric_limits<double>::infinity();
 /// A curve counts as full while it is so close to its highest value.
 constexpr double full_db = 0.5;
 
@@ -97,13 +95,13 @@ double laneAt(const Lane& lane, double x)
 double silentFrom_m(const Lane& lane)
 {
     if (!lane.on) {
-        return endless_m;
+        return boundless;
     }
     if (!isCurve(lane)) {
         return silentFrom_m(lane.formula);
     }
     if (lane.curve.empty() || lane.curve.back().y > laneSilent_db) {
-        return endless_m;
+        return boundless;
     }
     // The first of the points from which on all are silent.
     double from = lane.curve.back().x;
@@ -150,7 +148,7 @@ double highest_db(const Lane& lane)
 double fullUpTo_m(const Lane& lane)
 {
     if (!lane.on) {
-        return endless_m;
+        return boundless;
     }
     if (!isCurve(lane)) {
         return fullUpTo_m(lane.formula);
@@ -159,7 +157,7 @@ double fullUpTo_m(const Lane& lane)
     const auto isFull = [&](double x) { return laneAt(lane, x) >= full; };
     for (std::size_t i = lane.curve.size(); i-- > 0;) {
         if (lane.curve[i].y >= full) {
-            return i + 1 == lane.curve.size() ? endless_m : border(lane.curve[i].x, lane.curve[i + 1].x, isFull);
+            return i + 1 == lane.curve.size() ? boundless : border(lane.curve[i].x, lane.curve[i + 1].x, isFull);
         }
     }
     return 0.0;
@@ -168,14 +166,14 @@ double fullUpTo_m(const Lane& lane)
 double lastAbove_m(const Lane& lane, double level_db)
 {
     if (!lane.on) {
-        return level_db < 0.0 ? endless_m : 0.0;
+        return level_db < 0.0 ? boundless : 0.0;
     }
     if (!isCurve(lane)) {
         return level_db < 0.0 ? distanceOfLevel_m(lane.formula, level_db) : 0.0;
     }
     const auto above = [&](double x) { return laneAt(lane, x) > level_db; };
     if (lane.curve.empty() || lane.curve.back().y > level_db) {
-        return level_db < highest_db(lane) ? endless_m : 0.0;
+        return level_db < highest_db(lane) ? boundless : 0.0;
     }
     for (std::size_t i = lane.curve.size() - 1; i-- > 0;) {
         if (lane.curve[i].y > level_db) {

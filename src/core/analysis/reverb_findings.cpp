@@ -189,7 +189,7 @@ private:
         if (!placed || emitter.placement.inWorld <= 0.0 || room == RoomMap::outside || !hasTail(*level_.rooms[room])) {
             return;
         }
-        double most_db = 0.0;
+        double loudest_db = 0.0;
         bool own = false;
         const auto weigh = [&](const std::vector<Lane>& lanes, bool isOwn) {
             for (const Lane& lane : lanes) {
@@ -201,12 +201,12 @@ private:
                 for (const CurvePoint& point : lane.curve) {
                     highest = std::max(highest, laneAt(lane, point.x));
                 }
-                most_db += highest;
+                loudest_db += highest;
             }
         };
         weigh(emitter.lanes, true);
         weigh(falloffOf(e_.project, emitter).lanes, false);
-        if (most_db > dry_db) {
+        if (loudest_db > dry_db) {
             return;
         }
         Finding& finding = add("emitter-dry", Severity::note,

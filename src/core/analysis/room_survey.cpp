@@ -16,7 +16,7 @@ namespace
 constexpr int lines = 6000;
 /// So many places of a line are tried for one that lies in the room.
 constexpr int stepsAcross = 40;
-constexpr double furthest_m = 300.0;
+constexpr double longestRay_m = 300.0;
 /// A ray that leaves the room by so much before it meets anything has left through an opening.
 constexpr double beyond_m = 1.0;
 
@@ -45,8 +45,8 @@ std::optional<RoomSurvey> surveyRoom(const Project& project, const Room& room, c
         std::optional<std::uint32_t> surface; ///< none: it left through an opening
     };
     const auto look = [&](const Vec3& place, const Vec3& way) {
-        obstacles->through({.from = place, .to = place + way * furthest_m}, crossings);
-        const double at_m = crossings.empty() ? furthest_m : crossings.front().enters_m;
+        obstacles->through({.from = place, .to = place + way * longestRay_m}, crossings);
+        const double at_m = crossings.empty() ? longestRay_m : crossings.front().enters_m;
         const double out_m = solid.signedDistance(place + way * at_m);
         return out_m > beyond_m ? End{std::max(at_m - out_m, 0.1), {}} : End{std::max(at_m, 0.01), crossings.front().material};
     };

@@ -9,6 +9,8 @@ namespace stone
 
 /// The octave bands in which losses are given, from 63 Hz (exactly 62.5) to 8 kHz.
 constexpr std::size_t octaveBandCount = 8;
+/// 500 Hz: the band that stands for a loss where one number is said of it.
+constexpr std::size_t spokenBand = 3;
 
 inline double bandCentre_hz(std::size_t band)
 {

@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <cmath>
 #include <deque>
-#include <limits>
 #include <numbers>
 #include <numeric>
 #include <utility>
@@ -16,7 +15,6 @@ namespace stone
 namespace
 {
 
-constexpr double endless = std::numeric_limits<double>::infinity();
 /// Strand numbers stand above piece numbers in a serial.
 constexpr unsigned strandShift = 40;
 /// A piece cut out of a file must not begin or end with a click.
@@ -74,7 +72,7 @@ public:
     double frames(const Course& course)
     {
         if (kind_ != Kind::fixed && course.sound_->loop) {
-            return endless;
+            return boundless;
         }
         start(course);
         double last = 0.0;
@@ -280,7 +278,7 @@ Piece Course::wholeFile(std::uint64_t serial, std::size_t file) const
     Piece piece = pieceOf(serial, file);
     piece.loops = sound_->loop;
     if (piece.loops) {
-        piece.ends = endless;
+        piece.ends = boundless;
         piece.from = sound_->copiesApart ? std::floor(draw("start", serial) * loopOf(file).end) : 0.0;
     } else {
         piece.ends = std::max(std::round(lengthOf(file) / piece.rate), 1.0);

@@ -15,7 +15,7 @@ namespace
 {
 
 /// Longer than any plan is on its way and than a room fades, in decisions; see reuseAfter.
-constexpr std::uint64_t safeSteps = 256;
+constexpr std::uint64_t designSafeSteps = 256;
 /// Shares of a room's energy below this are not worth a network (-75 dB, with the level of the room).
 constexpr double leastEnergy = 3e-8;
 
@@ -53,11 +53,11 @@ RoomSlots::RoomSlots(Layout layout, int rate) : layout_(layout), rate_(rate)
 void RoomSlots::release(Slot& slot, std::uint64_t step)
 {
     if (slot.room) {
-        old_.push_back({std::move(slot.design), step + safeSteps});
-        old_.push_back({std::move(slot.response), step + safeSteps});
+        old_.push_back({std::move(slot.design), step + designSafeSteps});
+        old_.push_back({std::move(slot.response), step + designSafeSteps});
         slot.room.reset();
         slot.index = RoomMap::outside;
-        slot.freeFrom = step + safeSteps;
+        slot.freeFrom = step + designSafeSteps;
     }
 }
 
@@ -67,7 +67,7 @@ void RoomSlots::design(const HearingModel& model, Slot& slot, std::uint64_t step
     auto made = std::make_shared<const LateNetwork::Design>(LateNetwork::design(
         reverb.rt60_s, std::max(model.rooms().map().volume_m3(slot.index), 1.0), reverb.preDelay_ms / 1000.0, rate_));
     if (slot.design) {
-        old_.push_back({std::move(slot.design), step + safeSteps});
+        old_.push_back({std::move(slot.design), step + designSafeSteps});
     }
     slot.design = std::move(made);
     slot.tail_s = *std::max_element(reverb.rt60_s.begin(), reverb.rt60_s.end());

@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <numbers>
 
 namespace stone
@@ -14,7 +13,6 @@ namespace stone
 namespace
 {
 
-constexpr double endless = std::numeric_limits<double>::infinity();
 constexpr double pi = std::numbers::pi;
 /// What covers less than this is seen as its nearest point.
 constexpr double thin_sr = 1e-9;
@@ -188,8 +186,8 @@ void Solid::addHull(const Hull& hull)
 
 void Solid::measure()
 {
-    low_ = Vec3{endless};
-    high_ = Vec3{-endless};
+    low_ = Vec3{boundless};
+    high_ = Vec3{-boundless};
     const auto take = [this](const Vec3& p) {
         low_ = glm::min(low_, p - Vec3{radius_});
         high_ = glm::max(high_, p + Vec3{radius_});
@@ -242,7 +240,7 @@ bool Solid::contains(const Vec3& p) const
 Vec3 Solid::nearestOnLines(const Vec3& p) const
 {
     Vec3 best = lines_.front().a;
-    double least = endless;
+    double least = boundless;
     for (const Line& line : lines_) {
         const Vec3 on = nearestOnSegment(line.a, line.b, p);
         if (const double distance = glm::length(p - on); distance < least) {
@@ -262,7 +260,7 @@ Vec3 Solid::nearestOnSurface(const Vec3& p) const
         return axis + (distance > 0.0 ? out * (radius_ / distance) : Vec3{radius_, 0.0, 0.0});
     }
     Vec3 best = frame_.at;
-    double least = endless;
+    double least = boundless;
     for (const Triangle& face : faces_) {
         const Vec3 on = nearestOnTriangle(face.a, face.b, face.c, p);
         if (const double distance = glm::length(p - on); distance < least) {
@@ -329,9 +327,9 @@ Met Solid::meet(const Vec3& p) const
 double Solid::distanceToSide(const Vec3& p, std::size_t side) const
 {
     if (sides_ == 1) {
-        return side == 0 ? glm::length(p - nearestOnSurface(p)) : endless;
+        return side == 0 ? glm::length(p - nearestOnSurface(p)) : boundless;
     }
-    double least = endless;
+    double least = boundless;
     for (const Triangle& face : faces_) {
         if (face.side == side) {
             least = std::min(least, glm::length(p - nearestOnTriangle(face.a, face.b, face.c, p)));

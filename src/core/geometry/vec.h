@@ -4,6 +4,7 @@
 #include <glm/vec2.hpp>
 #include <glm/vec3.hpp>
 
+#include <limits>
 #include <numbers>
 
 namespace stone
@@ -12,6 +13,9 @@ namespace stone
 /// Positions and offsets in metres. Right-handed: +X east, +Y north, +Z up.
 using Vec2 = glm::dvec2;
 using Vec3 = glm::dvec3;
+
+/// A distance, a way or a time without end.
+constexpr double boundless = std::numeric_limits<double>::infinity();
 
 constexpr double radians(double degrees)
 {

@@ -10,8 +10,8 @@ namespace stone
 
 Echoed echoedAt(const HearingModel& model, const Moment& moment, const Heard& heard)
 {
-    constexpr std::size_t spokenBand = 4; ///< 1 kHz
-    constexpr double nearest_m = 1.0;     ///< as the sound's own level is given
+    constexpr std::size_t weighedBand = 4; ///< 1 kHz
+    constexpr double nearest_m = 1.0;      ///< as the sound's own level is given
     const Reflections& reflections = model.reflections();
     Echoed echoed;
     if (heard.given_db < -199.0 || !reflections.any(heard.room) || model.rooms().map().roomAt(moment.ears.at) != heard.room) {
@@ -23,7 +23,7 @@ Echoed echoedAt(const HearingModel& model, const Moment& moment, const Heard& he
     Reflections::Known known;
     std::vector<Reflection> found;
     reflections.find(moment.ears.at, heard.at, heard.room, rooms.open, true, scratch, known, found);
-    const double bounce = powerOf(reflections.loss_db(heard.room)[spokenBand]);
+    const double bounce = powerOf(reflections.loss_db(heard.room)[weighedBand]);
     double energy = 0.0;
     for (const Reflection& reflection : found) {
         const double pressure = reflection.share * reflections.gain(heard.room) / std::max(reflection.length_m, nearest_m);

@@ -4,7 +4,6 @@
 #include "world/carriage.h"
 
 #include <algorithm>
-#include <limits>
 
 /// How the places and shapes that sound lie to the ears.
 namespace stone
@@ -12,8 +11,6 @@ namespace stone
 
 namespace
 {
-
-constexpr double endless = std::numeric_limits<double>::infinity();
 
 /// A mean direction that is shorter than this has none worth keeping when it is made as long as that of a point.
 constexpr double leastDirection = 0.25;
@@ -39,7 +36,7 @@ HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Sour
 {
     Extent extent;
     Seen all;
-    extent.distance_m = endless;
+    extent.distance_m = boundless;
     const auto meet = [&](std::uint32_t area) {
         const Emitter& emitter = *level().emitters[area];
         const Carriage carriage = world_->carriageOf(emitter.riding, moment);

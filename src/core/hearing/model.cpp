@@ -20,8 +20,6 @@ namespace stone
 namespace
 {
 
-constexpr double endless = std::numeric_limits<double>::infinity();
-
 /// As old as what is spread round corners may be for somebody who listens on and on.
 constexpr double staleBy_m = 0.15;
 /// The last part of a reach, over which what a source gives to rooms fades out.
@@ -63,7 +61,7 @@ HearingModel::Source HearingModel::gather(std::uint32_t index, bool anySolo) con
             // What was made for two ears has no place in the world.
             .inWorld = sound != nullptr && sound->binaural ? 0.0 : emitter.placement.inWorld,
             .forTwoEars = sound != nullptr && sound->binaural,
-            .reach_m = isEverywhere(emitter, zone) ? endless : silentFrom_m(project(), emitter),
+            .reach_m = isEverywhere(emitter, zone) ? boundless : silentFrom_m(project(), emitter),
             .zone = zone,
             .sharers = {},
             .sharedBy = {},
@@ -100,7 +98,8 @@ Sphere HearingModel::askedWithin(std::uint32_t index) const
     if (isShot(source.kind)) {
         return {Vec3{1e12}, 0.0};
     }
-    const double within_m = isEverywhere(*source.emitter, source.zone) ? endless : audibleWithin_m(project(), *source.emitter);
+    const double within_m =
+        isEverywhere(*source.emitter, source.zone) ? boundless : audibleWithin_m(project(), *source.emitter);
     Sphere range = world_->rangeOf(index);
     for (const std::uint32_t other : source.sharers) {
         const Sphere more = world_->rangeOf(other);
@@ -495,7 +494,7 @@ Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uin
         return *loudest;
     }
     Start never = world_->simpleStart(index);
-    never.began_s = endless;
+    never.began_s = boundless;
     Heard silent = hearFrom(frame, moment, index, never, scratch);
     if (silent.audible) {
         silent.terms.add(TermKind::timing, silence_db);

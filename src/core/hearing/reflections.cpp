@@ -24,7 +24,7 @@ constexpr double scattered_db = 3.0;
 constexpr int rings = 3;
 constexpr int raysOfRing = 40;
 constexpr double elevations_deg[rings] = {0.0, 14.0, 35.0};
-constexpr double staleBy_m = 0.5;
+constexpr double echoesStaleBy_m = 0.5;
 /// Faces that are as flat as this are floors: what they give back arrives with the sound itself.
 constexpr double lying = 0.7;
 /// Walls that lie in one plane are one.
@@ -233,7 +233,7 @@ void Reflections::findFlat(const Space& space, const Vec3& ears, const Vec3& sou
 /// The level's upright walls round the ears.
 void Reflections::look(const Vec3& ears, Scratch& scratch) const
 {
-    if (scratch.fresh && glm::length(scratch.from - ears) < staleBy_m) {
+    if (scratch.fresh && glm::length(scratch.from - ears) < echoesStaleBy_m) {
         return;
     }
     scratch.fresh = true;

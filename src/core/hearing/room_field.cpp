@@ -15,8 +15,8 @@ namespace stone
 namespace
 {
 
-constexpr double sabine = 0.161;      ///< s/m
-constexpr std::size_t spokenBand = 4; ///< 1 kHz
+constexpr double sabine = 0.161;       ///< s/m
+constexpr std::size_t weighedBand = 4; ///< 1 kHz
 /// Shares of the energy below this are not heard (-70 dB).
 constexpr double leastShare = 1e-7;
 /// No more of a source's power than this leaves by one opening: the rest meets the walls first.
@@ -96,7 +96,7 @@ RoomField::RoomField(const World& world, const RoomMap& map) : world_(&world), m
         }
         absorption_m2_.push_back(area);
         const bool sounds = reverb.on && reverb.tail != Tail::none && reverb.late_db > -96.0;
-        lateEnergy_.push_back(sounds ? 16.0 * std::numbers::pi / area[spokenBand] * std::pow(10.0, reverb.late_db / 10.0)
+        lateEnergy_.push_back(sounds ? 16.0 * std::numbers::pi / area[weighedBand] * std::pow(10.0, reverb.late_db / 10.0)
                                      : 0.0);
     }
     for (const auto& opening : level.openings) {
@@ -180,10 +180,10 @@ RoomSends RoomField::sendsOf(const Vec3& place, double level_db, const OpenShare
         if (next == RoomMap::outside) {
             continue;
         }
-        const double passes = through(i, open)[spokenBand];
+        const double passes = through(i, open)[weighedBand];
         // Out of a room by its share of the absorbing area; from outside by what the opening is met by.
         const double leaving = room != RoomMap::outside
-                                   ? std::min(hole.area_m2() * passes / absorption_m2_[room][spokenBand], mostLeaving)
+                                   ? std::min(hole.area_m2() * passes / absorption_m2_[room][weighedBand], mostLeaving)
                                    : hole.share(place) * passes;
         const double into_db = level_db + 10.0 * std::log10(std::max(leaving, 1e-12));
         const auto known = std::find_if(sends.begin(), sends.begin() + static_cast<std::ptrdiff_t>(count),

@@ -17,7 +17,6 @@ namespace
 constexpr double off_m = 0.02;
 /// Flatter bends than this are no corners.
 const double leastTurn = std::sin(10.0 * 3.14159265358979 / 180.0);
-constexpr double endless = std::numeric_limits<double>::infinity();
 
 double cross(const Vec2& a, const Vec2& b)
 {
@@ -101,7 +100,7 @@ void CornerGraph::join(const Obstacles& obstacles)
 void CornerGraph::spreadFrom(const Vec2& place, double clear_m, const Obstacles& obstacles, Spread& spread) const
 {
     spread.from = place;
-    spread.way_m.assign(corners_.size(), endless);
+    spread.way_m.assign(corners_.size(), boundless);
     spread.after.assign(corners_.size(), none);
     spread.first.assign(corners_.size(), none);
     using Reached = std::pair<double, std::uint32_t>;

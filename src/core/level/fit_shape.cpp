@@ -129,11 +129,11 @@ FittedShape capsuleRound(const std::vector<Vec3>& points, const Bounds& bounds, 
 }
 
 /// Corners without which an outline is nearly the same (D. Douglas, T. Peucker, 1973).
-void keepCorners(const std::vector<Vec2>& points, std::size_t from, std::size_t to, double off_m, std::vector<Vec2>& kept)
+void keepCorners(const std::vector<Vec2>& points, std::size_t from, std::size_t to, double beside_m, std::vector<Vec2>& kept)
 {
     const Vec2 way = points[to % points.size()] - points[from];
     std::size_t worst = from;
-    double most = off_m;
+    double most = beside_m;
     for (std::size_t i = from + 1; i < to; ++i) {
         const Vec2 p = points[i] - points[from];
         const double length = glm::length(way);
@@ -144,8 +144,8 @@ void keepCorners(const std::vector<Vec2>& points, std::size_t from, std::size_t 
         }
     }
     if (worst != from) {
-        keepCorners(points, from, worst, off_m, kept);
-        keepCorners(points, worst, to, off_m, kept);
+        keepCorners(points, from, worst, beside_m, kept);
+        keepCorners(points, worst, to, beside_m, kept);
     } else {
         kept.push_back(points[from]);
     }
@@ -153,14 +153,14 @@ void keepCorners(const std::vector<Vec2>& points, std::size_t from, std::size_t 
 
 std::vector<Vec2> simplified(const std::vector<Vec2>& points)
 {
-    double off_m = straight_m;
+    double beside_m = straight_m;
     std::vector<Vec2> kept = points;
     do {
         kept.clear();
         const std::size_t half = points.size() / 2;
-        keepCorners(points, 0, half, off_m, kept);
-        keepCorners(points, half, points.size(), off_m, kept);
-        off_m *= 2.0;
+        keepCorners(points, 0, half, beside_m, kept);
+        keepCorners(points, half, points.size(), beside_m, kept);
+        beside_m *= 2.0;
     } while (kept.size() > mostCorners);
     return kept;
 }

@@ -14,7 +14,7 @@ namespace stone
 namespace
 {
 
-constexpr double mostCells = 4e6;
+constexpr double mostPlanCells = 4e6;
 constexpr double margin_m = 3.0;
 /// Two regions are one where the way between is at least so wide as the narrower of them.
 constexpr float nearlyAsWide = 0.7F;
@@ -26,7 +26,7 @@ constexpr double sameGap_m = 0.6;
 constexpr double neckWithin_m = 0.8;
 constexpr double widest_m = 12.0;
 /// Outlines are straightened to so many cells, as far as no more of their area is lost than this share.
-constexpr std::array<double, 3> straight{3.5, 1.5, 0.6};
+constexpr std::array<double, 3> straightenings{3.5, 1.5, 0.6};
 constexpr double mostLost = 0.25;
 constexpr std::uint32_t none = UINT32_MAX;
 
@@ -141,7 +141,7 @@ FreeSpace::FreeSpace(const PlanCut& cut)
         return;
     }
     const Vec2 size = high - low + 2.0 * margin_m;
-    cell_m_ = std::max(finest_m, std::sqrt(size.x * size.y / mostCells));
+    cell_m_ = std::max(finest_m, std::sqrt(size.x * size.y / mostPlanCells));
     origin_ = low - margin_m;
     width_ = static_cast<std::uint32_t>(size.x / cell_m_) + 1;
     height_ = static_cast<std::uint32_t>(size.y / cell_m_) + 1;
@@ -480,7 +480,7 @@ std::vector<Vec2> FreeSpace::outlineOf(std::uint32_t region) const
     }
     std::vector<Vec2> outline;
     // What is slender is straightened less: something must be left of it.
-    for (const double cells : straight) {
+    for (const double cells : straightenings) {
         std::vector<bool> keep(points.size());
         keep[0] = keep[far] = true;
         thin(points, 0, far, cells * cell_m_, keep);

@@ -25,8 +25,6 @@ namespace
 
 constexpr double farthest_m = 1e6;
 
-constexpr int deepestNesting = 128;
-
 /// Where buffers beside the file may be read from, and what came of it.
 struct FileAccess {
     std::filesystem::path folder;
@@ -361,7 +359,7 @@ Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
     std::ifstream stream(file, std::ios::binary);
     const std::vector<unsigned char> bytes{std::istreambuf_iterator<char>(stream), std::istreambuf_iterator<char>()};
     const std::string_view text = gltfJson({reinterpret_cast<const char*>(bytes.data()), bytes.size()});
-    if (const auto trouble = troubleIn(text, deepestNesting)) {
+    if (const auto trouble = troubleIn(text, deepestGltf)) {
         throw FileError(label + ":" + std::to_string(trouble->line) + ": not a readable glTF level: " + trouble->message +
                         "; export it again");
     }

@@ -8,7 +8,7 @@ namespace
 
 constexpr std::size_t mostStretches = 12;
 constexpr double touching_m = 0.05;
-constexpr double off_m = 0.02;
+constexpr double clear_m = 0.02;
 constexpr double firstTry_m = 0.05;
 constexpr double growth = 1.6;
 constexpr int halvings = 6;
@@ -61,8 +61,8 @@ std::optional<PastWay> wayPast(const Obstacles& obstacles, const Obstacles::Ray&
     }
     std::vector<Vec3> string{ray.from};
     for (const auto& [enters_m, leaves_m] : stretches) {
-        const Vec3 before = ray.from + direction * std::max(enters_m - off_m, 0.0);
-        const Vec3 behind = ray.from + direction * std::min(leaves_m + off_m, length);
+        const Vec3 before = ray.from + direction * std::max(enters_m - clear_m, 0.0);
+        const Vec3 behind = ray.from + direction * std::min(leaves_m + clear_m, length);
         const auto by_m = clearAside(obstacles, before, behind, aside, furthest_m);
         if (!by_m) {
             return {};

@@ -20,7 +20,6 @@ namespace
 {
 
 constexpr std::uintmax_t largestNaming = 256ULL << 20U; ///< a main file beyond this is not searched for names
-constexpr int deepestNesting = 128;
 
 std::string textOf(const std::filesystem::path& file)
 {
@@ -53,7 +52,7 @@ std::string decoded(const std::string& uri)
 std::vector<std::string> namedByGltf(std::string_view bytes)
 {
     const std::string_view text = gltfJson(bytes);
-    if (text.empty() || troubleIn(text, deepestNesting)) {
+    if (text.empty() || troubleIn(text, deepestGltf)) {
         return {};
     }
     std::vector<std::string> names;

@@ -13,6 +13,9 @@ namespace stone
 /// folder, links resolved: a level from a stranger names nothing else. Empty where the main file cannot be read.
 std::vector<std::string> filesBeside(const std::filesystem::path& level);
 
+/// Arrays and objects within each other in a glTF file, at most.
+constexpr int deepestGltf = 128;
+
 /// The JSON of a glTF file: all of a .gltf, the first chunk of a .glb. Empty where there is none.
 std::string_view gltfJson(std::string_view bytes);
 

@@ -18,7 +18,7 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t mostCorners = 500; ///< of a face; cutting it into triangles takes their square
+constexpr std::size_t mostFaceCorners = 500; ///< of a face; cutting it into triangles takes their square
 
 /// Names of materials come from the faces themselves. The files that "mtllib" names are never opened: they hold colours, and
 /// a level from a stranger may name anything there.
@@ -72,9 +72,9 @@ std::vector<std::string> materialsOf(std::string_view text, const std::string& l
             while (!word().empty()) {
                 ++corners;
             }
-            if (corners > mostCorners) {
+            if (corners > mostFaceCorners) {
                 throw FileError(label + ":" + std::to_string(line) + ": a face has " + std::to_string(corners) +
-                                " corners, at most " + std::to_string(mostCorners) +
+                                " corners, at most " + std::to_string(mostFaceCorners) +
                                 " can be read; export the level in triangles");
             }
         }

@@ -12,7 +12,7 @@ namespace stone
 namespace
 {
 
-constexpr double weld_m = 1e-4;
+constexpr double weldPoints_m = 1e-4;
 /// Two hits of one solid from the same side that are so close together are one.
 constexpr double sameFace_m = 1e-4;
 /// Solids that lie into each other, at most.
@@ -22,12 +22,12 @@ constexpr double joint_m = 0.02;
 /// An entry into a sheet and an exit from another one further away than this are two walls.
 constexpr double thickest_m = 1.0;
 
-struct Cell {
+struct WeldCell {
     std::int64_t x, y, z;
-    bool operator==(const Cell&) const = default;
+    bool operator==(const WeldCell&) const = default;
 };
-struct CellHash {
-    std::size_t operator()(const Cell& c) const
+struct WeldCellHash {
+    std::size_t operator()(const WeldCell& c) const
     {
         std::uint64_t hash = 1469598103934665603ULL;
         for (const std::int64_t part : {c.x, c.y, c.z}) {
@@ -59,11 +59,12 @@ private:
 /// By point: the number of its place, equal for points that lie on each other.
 std::vector<std::uint32_t> weld(const std::vector<Vec3>& points)
 {
-    std::unordered_map<Cell, std::uint32_t, CellHash> places;
+    std::unordered_map<WeldCell, std::uint32_t, WeldCellHash> places;
     std::vector<std::uint32_t> welded;
     welded.reserve(points.size());
     for (const Vec3& p : points) {
-        const Cell cell{std::llround(p.x / weld_m), std::llround(p.y / weld_m), std::llround(p.z / weld_m)};
+        const WeldCell cell{std::llround(p.x / weldPoints_m), std::llround(p.y / weldPoints_m),
+                            std::llround(p.z / weldPoints_m)};
         welded.push_back(places.emplace(cell, static_cast<std::uint32_t>(places.size())).first->second);
     }
     return welded;

@@ -10,9 +10,9 @@ namespace stone
 namespace
 {
 
-constexpr double weld_m = 1e-4;
+constexpr double weldLines_m = 1e-4;
 
-struct Segment {
+struct CutLine {
     Vec2 from;
     Vec2 to;
 };
@@ -20,7 +20,9 @@ struct Segment {
 /// A cell of the welding grid as a key.
 std::uint64_t cellOf(const Vec2& p)
 {
-    const auto part = [](double v) { return static_cast<std::uint64_t>(static_cast<std::uint32_t>(std::llround(v / weld_m))); };
+    const auto part = [](double v) {
+        return static_cast<std::uint64_t>(static_cast<std::uint32_t>(std::llround(v / weldLines_m)));
+    };
     return part(p.x) << 32U | part(p.y);
 }
 
@@ -58,8 +60,8 @@ void straighten(Outline& outline)
         const Vec2 in = p[i] - before;
         const Vec2 out = p[(i + 1) % n] - p[i];
         const double turn = in.x * out.y - in.y * out.x;
-        const bool straight = std::abs(turn) <= weld_m * (glm::length(in) + glm::length(out)) && glm::dot(in, out) >= 0.0;
-        if (end || !straight) {
+        const bool runsOn = std::abs(turn) <= weldLines_m * (glm::length(in) + glm::length(out)) && glm::dot(in, out) >= 0.0;
+        if (end || !runsOn) {
             kept.push_back(p[i]);
         }
     }
@@ -107,9 +109,9 @@ private:
     std::uint32_t count_ = 0;
 };
 
-std::vector<Outline> join(const std::vector<Segment>& segments)
+std::vector<Outline> join(const std::vector<CutLine>& segments)
 {
-    constexpr std::uint32_t none = UINT32_MAX;
+    constexpr std::uint32_t noLine = UINT32_MAX;
     const auto count = static_cast<std::uint32_t>(segments.size());
     CellNumbers cells(2 * segments.size());
     std::vector<std::uint32_t> from(count);
@@ -119,8 +121,8 @@ std::vector<Outline> join(const std::vector<Segment>& segments)
         to[i] = cells.numberOf(cellOf(segments[i].to));
     }
     // The segments that leave each corner, as linked lists, and how many more leave it than arrive.
-    std::vector<std::uint32_t> leaving(cells.count(), none);
-    std::vector<std::uint32_t> next(count, none);
+    std::vector<std::uint32_t> leaving(cells.count(), noLine);
+    std::vector<std::uint32_t> next(count, noLine);
     std::vector<int> balance(cells.count(), 0);
     for (std::uint32_t i = count; i-- > 0;) {
         next[i] = leaving[from[i]];
@@ -133,7 +135,7 @@ std::vector<Outline> join(const std::vector<Segment>& segments)
     const auto follow = [&](std::uint32_t first) {
         Outline outline;
         outline.points.push_back(segments[first].from);
-        for (std::uint32_t at = first; at != none;) {
+        for (std::uint32_t at = first; at != noLine;) {
             used[at] = true;
             if (to[at] == from[first]) {
                 outline.closed = outline.points.size() >= 3;
@@ -141,7 +143,7 @@ std::vector<Outline> join(const std::vector<Segment>& segments)
             }
             outline.points.push_back(segments[at].to);
             std::uint32_t onward = leaving[to[at]];
-            while (onward != none && used[onward]) {
+            while (onward != noLine && used[onward]) {
                 onward = next[onward];
             }
             at = onward;
@@ -201,7 +203,7 @@ PlanCutter::PlanCutter(const Mesh& mesh)
 
 PlanCut PlanCutter::at(double height_m) const
 {
-    std::vector<Segment> segments;
+    std::vector<CutLine> segments;
     const auto h = static_cast<float>(height_m);
     for (std::size_t i = 0; i < reach_.size(); ++i) {
         if (reach_[i].low > h || reach_[i].high < h) {
@@ -232,7 +234,7 @@ PlanCut PlanCutter::at(double height_m) const
         const Vec2 along = crossing[1] - crossing[0];
         // Solid on the left: the normal points to the right of the way.
         const bool forward = along.y * normal.x - along.x * normal.y >= 0.0;
-        segments.push_back(forward ? Segment{crossing[0], crossing[1]} : Segment{crossing[1], crossing[0]});
+        segments.push_back(forward ? CutLine{crossing[0], crossing[1]} : CutLine{crossing[1], crossing[0]});
     }
     PlanCut cut{height_m, join(segments)};
     markFilled(cut.outlines);

@@ -12,7 +12,7 @@ namespace
 {
 
 /// Knees: above what is stepped over, below sills and counters.
-constexpr double knee_m = 0.5;
+constexpr double kneeAtWall_m = 0.5;
 constexpr double cutGrid_m = 0.05;
 constexpr double gravity_m_s2 = 9.81;
 constexpr double jump_m_s = 3.2; ///< carries half a metre high
@@ -39,7 +39,7 @@ const PlanCut& WalkSurface::wallsAt(double height_m)
 Vec2 WalkSurface::pushedOut(const Vec2& at, double feet_m)
 {
     Vec2 p = at;
-    for (const Outline& outline : wallsAt(feet_m + knee_m).outlines) {
+    for (const Outline& outline : wallsAt(feet_m + kneeAtWall_m).outlines) {
         const std::size_t n = outline.points.size();
         const std::size_t edges = outline.closed ? n : n - 1;
         for (std::size_t i = 0; i < edges; ++i) {

@@ -1,5 +1,7 @@
 #include "media/frame_reader.h"
 
+#include "media/sample_buffer.h"
+
 #include <algorithm>
 #include <utility>
 
@@ -9,7 +11,6 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t chunkFrames = 16'384;
 constexpr std::size_t markEvery = 16'384;
 constexpr std::size_t markFrames = 64;
 /// How far beside the wanted place a decoder may land.

@@ -10,8 +10,6 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t chunkFrames = 16'384;
-
 std::pair<float, float> both(const std::pair<float, float>& a, const std::pair<float, float>& b)
 {
     return {std::min(a.first, b.first), std::max(a.second, b.second)};

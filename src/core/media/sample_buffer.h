@@ -11,6 +11,9 @@
 namespace stone
 {
 
+/// Files are read, and samples looked through, so many at a time.
+constexpr std::size_t chunkFrames = 16'384;
+
 /// A sound file at the engine's rate: decoded, or as blocks that are decoded when they are needed. Full scale is +-1.
 /// Immutable once shared.
 struct SampleBuffer {

@@ -18,40 +18,6 @@ namespace
 constexpr int mostFileChannels = 16;
 constexpr float loudest = 16.0F;
 
-struct CloseFile {
-    void operator()(SNDFILE* file) const { sf_close(file); }
-};
-
-/// A file in memory as libsndfile reads it.
-struct MemoryFile {
-    std::span<const std::uint8_t> bytes;
-    sf_count_t at = 0;
-
-    static MemoryFile& of(void* user) { return *static_cast<MemoryFile*>(user); }
-
-    static sf_count_t length(void* user) { return static_cast<sf_count_t>(of(user).bytes.size()); }
-
-    static sf_count_t seek(sf_count_t offset, int whence, void* user)
-    {
-        MemoryFile& file = of(user);
-        const sf_count_t from = whence == SEEK_SET ? 0 : whence == SEEK_CUR ? file.at : length(user);
-        file.at = std::clamp<sf_count_t>(from + offset, 0, length(user));
-        return file.at;
-    }
-
-    static sf_count_t read(void* to, sf_count_t count, void* user)
-    {
-        MemoryFile& file = of(user);
-        const sf_count_t n = std::clamp<sf_count_t>(count, 0, length(user) - file.at);
-        std::memcpy(to, file.bytes.data() + file.at, static_cast<std::size_t>(n));
-        file.at += n;
-        return n;
-    }
-
-    static sf_count_t write(const void*, sf_count_t, void*) { return 0; }
-    static sf_count_t tell(void* user) { return of(user).at; }
-};
-
 void requireBytes(std::uintmax_t size, const std::string& label)
 {
     if (size == 0) {
@@ -73,6 +39,40 @@ std::uintmax_t sizeOf(const std::filesystem::path& file)
 } // namespace
 
 struct SoundDecoder::State {
+    struct CloseFile {
+        void operator()(SNDFILE* file) const { sf_close(file); }
+    };
+
+    /// A file in memory as libsndfile reads it.
+    struct MemoryFile {
+        std::span<const std::uint8_t> bytes;
+        sf_count_t at = 0;
+
+        static MemoryFile& of(void* user) { return *static_cast<MemoryFile*>(user); }
+
+        static sf_count_t length(void* user) { return static_cast<sf_count_t>(of(user).bytes.size()); }
+
+        static sf_count_t seek(sf_count_t offset, int whence, void* user)
+        {
+            MemoryFile& file = of(user);
+            const sf_count_t from = whence == SEEK_SET ? 0 : whence == SEEK_CUR ? file.at : length(user);
+            file.at = std::clamp<sf_count_t>(from + offset, 0, length(user));
+            return file.at;
+        }
+
+        static sf_count_t read(void* to, sf_count_t count, void* user)
+        {
+            MemoryFile& file = of(user);
+            const sf_count_t n = std::clamp<sf_count_t>(count, 0, length(user) - file.at);
+            std::memcpy(to, file.bytes.data() + file.at, static_cast<std::size_t>(n));
+            file.at += n;
+            return n;
+        }
+
+        static sf_count_t write(const void*, sf_count_t, void*) { return 0; }
+        static sf_count_t tell(void* user) { return of(user).at; }
+    };
+
     MemoryFile memory;
     SF_INFO info{};
     std::unique_ptr<SNDFILE, CloseFile> handle;
@@ -102,6 +102,7 @@ SoundDecoder::SoundDecoder(std::span<const std::uint8_t> bytes, const std::strin
 {
     requireBytes(bytes.size(), label);
     state_->memory.bytes = bytes;
+    using MemoryFile = State::MemoryFile;
     SF_VIRTUAL_IO access{MemoryFile::length, MemoryFile::seek, MemoryFile::read, MemoryFile::write, MemoryFile::tell};
     state_->handle.reset(sf_open_virtual(&access, SFM_READ, &state_->info, &state_->memory));
     state_->check(label);

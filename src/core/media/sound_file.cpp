@@ -11,7 +11,6 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t chunkFrames = 16'384;
 constexpr std::size_t mostSamples = 256U << 20U; // 1 GiB of float
 
 std::vector<float> decode(SoundDecoder& decoder, const std::string& label, int rate, const StopAsked& stop)

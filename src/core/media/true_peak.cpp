@@ -11,8 +11,6 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t chunkFrames = 16'384;
-
 struct Destroy {
     void operator()(ebur128_state* state) const { ebur128_destroy(&state); }
 };

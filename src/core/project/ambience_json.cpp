@@ -14,10 +14,11 @@ constexpr const char* orders[] = {"in_turn", "there_and_back", "shuffled"};
 constexpr const char* roundEnds[] = {"travels_back", "starts_over"};
 constexpr const char* carriers[] = {"nothing", "character", "roamer", "node"};
 constexpr Range longTime{0.01, 1e6};
-constexpr Range angle{-360.0, 360.0};
 constexpr Range elevation{-90.0, 90.0};
 constexpr Range speed{0.01, 1000.0};
 constexpr std::size_t mostStops = 1000;
+
+} // namespace
 
 template <class Io> void describe(Io io, const Area&)
 {
@@ -38,8 +39,8 @@ template <class Io> void describe(Io io, const Sprinkling&)
     io.word("where", &Sprinkling::where, wheres);
     io.number("nearest_m", &Sprinkling::nearest_m, ranges::length);
     io.upper("farthest_m", &Sprinkling::farthest_m, ranges::length, &Sprinkling::nearest_m);
-    io.number("from_angle_deg", &Sprinkling::fromAngle_deg, angle);
-    io.upper("to_angle_deg", &Sprinkling::toAngle_deg, angle, &Sprinkling::fromAngle_deg);
+    io.number("from_angle_deg", &Sprinkling::fromAngle_deg, ranges::angle);
+    io.upper("to_angle_deg", &Sprinkling::toAngle_deg, ranges::angle, &Sprinkling::fromAngle_deg);
     io.number("lowest_deg", &Sprinkling::lowest_deg, elevation);
     io.upper("highest_deg", &Sprinkling::highest_deg, elevation, &Sprinkling::lowest_deg);
     io.place("low_m", &Sprinkling::low_m);
@@ -91,36 +92,34 @@ template <class Io> void describe(Io io, const Zone&)
     io.flag("holds_sprinkles", &Zone::holdsSprinkles);
 }
 
-} // namespace
-
 template <> Range rangeOf(double Area::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Sprinkling::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(int Sprinkling::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Roaming::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(int Roaming::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Zone::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 Lane fadeOverDepth(double silentAt_m)

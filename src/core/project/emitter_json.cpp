@@ -12,15 +12,16 @@ namespace stone
 namespace
 {
 
-constexpr const char* kinds[] = {"point", "bed", "area", "sprinkle", "roamer", "steps"};
+constexpr const char* emitterKinds[] = {"point", "bed", "area", "sprinkle", "roamer", "steps"};
 constexpr const char* priorities[] = {"background", "ordinary", "notable", "vital"};
 constexpr const char* channelUses[] = {"undecided", "mid", "equal_power", "left", "right", "image"};
-constexpr Range angle{-360.0, 360.0};
+
+} // namespace
 
 template <class Io> void describe(Io io, const Placement&)
 {
     io.number("in_world", &Placement::inWorld, ranges::share);
-    io.number("ears_azimuth_deg", &Placement::earsAzimuth_deg, angle);
+    io.number("ears_azimuth_deg", &Placement::earsAzimuth_deg, ranges::angle);
     io.number("ears_elevation_deg", &Placement::earsElevation_deg, {-90.0, 90.0});
     io.number("spread_deg", &Placement::spread_deg, {0.0, 360.0});
     io.number("near_range_m", &Placement::nearRange_m, ranges::length);
@@ -56,6 +57,9 @@ template <class Io> void describe(Io io, const Family&)
     io.flag("muted", &Family::muted);
     io.flag("solo", &Family::solo);
 }
+
+namespace
+{
 
 Placement readPlacement(ObjectReader reader)
 {
@@ -106,27 +110,27 @@ std::vector<Lane> readLanes(ObjectReader& reader, const SteeringReferences& refe
 
 template <> Range rangeOf(double Placement::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double EmitterSettings::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Emitter::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Family::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 const char* wordOf(EmitterKind kind)
 {
-    return kinds[static_cast<std::size_t>(kind)];
+    return emitterKinds[static_cast<std::size_t>(kind)];
 }
 
 SettingSet readSettings(ObjectReader& reader, const References& references, EmitterSettings& settings)
@@ -138,7 +142,7 @@ SettingSet readSettings(ObjectReader& reader, const References& references, Emit
         return there;
     };
     if (given(Setting::kind, "kind")) {
-        settings.kind = static_cast<EmitterKind>(reader.word("kind", 0, kinds));
+        settings.kind = static_cast<EmitterKind>(reader.word("kind", 0, emitterKinds));
     }
     if (given(Setting::sound, "sound")) {
         settings.sound = references.sound(reader.text("sound"));
@@ -203,7 +207,7 @@ void addSettings(Json& json, const EmitterSettings& settings, SettingSet which, 
         return which[bit] && (differs || always[bit]);
     };
     if (written(Setting::kind, true)) {
-        json["kind"] = kinds[static_cast<std::size_t>(settings.kind)];
+        json["kind"] = emitterKinds[static_cast<std::size_t>(settings.kind)];
     }
     if (written(Setting::sound, true)) {
         json["sound"] = settings.sound.text;

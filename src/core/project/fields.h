@@ -7,7 +7,6 @@
 #include <span>
 #include <stdexcept>
 #include <type_traits>
-#include <utility>
 
 /// The keys of plain values, said once for reading and writing: a function describe(io, ...) names each member with its
 /// key and range; a FieldReader fills them in, a FieldWriter puts down those that differ from the default, and forms learn
@@ -126,15 +125,33 @@ private:
     Range& found_;
 };
 
-/// What rangeOf() gives. `describe` calls the thing's own describe() with what it is handed.
-template <class Thing, class Number, class Describe> Range describedRange(Number Thing::*member, Describe&& describe)
+/// What rangeOf() gives, by the thing's describe().
+template <class Thing, class Number> Range describedRange(Number Thing::*member)
 {
     Range found{1.0, 0.0};
-    std::forward<Describe>(describe)(RangeFinder<Thing, Number>(member, found), Thing{});
+    const Thing usual{};
+    describe(RangeFinder<Thing, Number>(member, found), usual);
     if (found.least > found.most) {
         throw std::logic_error("rangeOf: this member is not in the document");
     }
     return found;
+}
+
+/// A thing that is nothing but its described fields, and what else was written with them.
+template <class Thing> Thing readThing(ObjectReader& reader)
+{
+    Thing thing;
+    describe(FieldReader(reader, thing), thing);
+    thing.extras = reader.rest();
+    return thing;
+}
+
+template <class Thing> Json jsonOf(const Thing& thing)
+{
+    Json json = Json::object();
+    describe(FieldWriter(json, thing), thing);
+    addExtras(json, thing.extras);
+    return json;
 }
 
 } // namespace stone

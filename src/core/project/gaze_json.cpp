@@ -12,6 +12,8 @@ namespace
 
 constexpr const char* whens[] = {"always", "signal", "zone"};
 
+} // namespace
+
 template <class Io> void describe(Io io, const Gaze&)
 {
     io.flag("on", &Gaze::on);
@@ -23,6 +25,9 @@ template <class Io> void describe(Io io, const Gaze&)
     io.id("until", &Gaze::until);
     io.id("zone", &Gaze::zone);
 }
+
+namespace
+{
 
 template <class ThingId> std::vector<ThingId> ids(ObjectReader& reader, const char* key)
 {
@@ -44,7 +49,7 @@ template <class ThingId> void addIds(Json& json, const char* key, const std::vec
 
 template <> Range rangeOf(double Gaze::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 void readGaze(ObjectReader& reader, Gaze& gaze)

@@ -19,6 +19,8 @@ constexpr const char* models[] = {"inverse", "linear", "exponential"};
 constexpr const char* shapes[] = {"formula", "two_angles", "curve"};
 constexpr const char* segments[] = {"straight", "smooth", "slow_start", "slow_end", "hold"};
 
+} // namespace
+
 template <class Io> void describe(Io io, const DistanceFormula&)
 {
     io.word("model", &DistanceFormula::model, models);
@@ -33,6 +35,9 @@ template <class Io> void describe(Io io, const TwoAngles&)
     io.number("inner_deg", &TwoAngles::inner_deg, {0.0, 360.0});
     io.number("outer_deg", &TwoAngles::outer_deg, {0.0, 360.0});
 }
+
+namespace
+{
 
 template <class Word, std::size_t count>
 Word word(ObjectReader& reader, const std::string& key, Word usual, const char* const (&words)[count])
@@ -94,12 +99,12 @@ Range rangeOf(LaneProperty property)
 
 template <> Range rangeOf(double DistanceFormula::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double TwoAngles::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 Lane readLane(ObjectReader& reader)

@@ -13,6 +13,8 @@ namespace
 constexpr const char* upAxes[] = {"y", "z"};
 constexpr double usualCut_m = 1.5; ///< above a storey's floor
 
+} // namespace
+
 template <class Io> void describe(Io io, const Air&)
 {
     io.number("temperature_c", &Air::temperature_c, {-50.0, 60.0});
@@ -63,42 +65,24 @@ template <class Io> void describe(Io io, const Level&)
     io.number("metres_per_unit", &Level::metresPerUnit, ranges::scale);
 }
 
-template <class Thing> Thing readThing(ObjectReader& reader)
-{
-    Thing thing;
-    describe(FieldReader(reader, thing), thing);
-    thing.extras = reader.rest();
-    return thing;
-}
-
-template <class Thing> Json jsonOf(const Thing& thing)
-{
-    Json json = Json::object();
-    describe(FieldWriter(json, thing), thing);
-    addExtras(json, thing.extras);
-    return json;
-}
-
-} // namespace
-
 template <> Range rangeOf(double Air::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double GeometryPicture::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Character::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Level::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 Air readAir(ObjectReader reader)

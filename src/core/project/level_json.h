@@ -21,4 +21,6 @@ Json toJson(const Place& place);
 void readWalk(ObjectReader& reader, Walk& walk, const SteeringReferences& references);
 Json toJson(const Walk& walk);
 
+template <> Range rangeOf(double Level::*member);
+
 } // namespace stone

@@ -12,6 +12,8 @@ namespace
 constexpr Range loss{0.0, 120.0};
 constexpr Range mass{0.001, 100'000.0};
 
+} // namespace
+
 template <class Io> void describe(Io io, const Material&)
 {
     io.number("density_kg_m2", &Material::density_kg_m2, mass);
@@ -38,42 +40,24 @@ template <class Io> void describe(Io io, const Screening&)
     io.text("housing", &Screening::housing);
 }
 
-template <class Thing> Json jsonOf(const Thing& thing)
-{
-    Json json = Json::object();
-    describe(FieldWriter(json, thing), thing);
-    addExtras(json, thing.extras);
-    return json;
-}
-
-template <class Thing> Thing readThing(ObjectReader& reader)
-{
-    Thing thing;
-    describe(FieldReader(reader, thing), thing);
-    thing.extras = reader.rest();
-    return thing;
-}
-
-} // namespace
-
 template <> Range rangeOf(double Material::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Occlusion::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(int Occlusion::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Screening::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 void readMaterial(ObjectReader& reader, Material& material)

@@ -20,6 +20,7 @@ constexpr Range scale{1e-6, 1e6};
 constexpr Range seconds{0.0, 1e6};
 constexpr Range level_db{-200.0, 60.0};
 constexpr Range degrees{-36000.0, 36000.0};
+constexpr Range angle{-360.0, 360.0};
 constexpr Range semitones{-48.0, 48.0};
 constexpr Range cutoff_hz{1.0, 200'000.0};
 constexpr Range share{0.0, 1.0};

@@ -8,13 +8,15 @@ namespace stone
 namespace
 {
 
-constexpr const char* kinds[] = {"first_person", "over_shoulder", "from_above", "side_on"};
+constexpr const char* rigKinds[] = {"first_person", "over_shoulder", "from_above", "side_on"};
 constexpr const char* facings[] = {"camera", "character", "fixed"};
 constexpr const char* who[] = {"ears", "character", "camera"};
 
+} // namespace
+
 template <class Io> void describe(Io io, const Rig&)
 {
-    io.word("kind", &Rig::kind, kinds);
+    io.word("kind", &Rig::kind, rigKinds);
     io.number("distance_m", &Rig::distance_m, ranges::length);
     io.number("height_m", &Rig::height_m, {-1000.0, 1000.0});
     io.number("angle_deg", &Rig::angle_deg, {-180.0, 180.0});
@@ -35,11 +37,9 @@ template <class Io> void describe(Io io, const Counting&)
     io.word("gaze", &Counting::gaze, who);
 }
 
-} // namespace
-
 template <> Range rangeOf(double Rig::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 void readRig(ObjectReader& reader, Rig& rig)

@@ -14,6 +14,8 @@ constexpr Range decay{0.05, 30.0};
 constexpr Range answer{-96.0, 24.0};
 constexpr const char* tails[] = {"network", "response", "none"};
 
+} // namespace
+
 template <class Io> void describe(Io io, const Reverb&)
 {
     io.flag("on", &Reverb::on);
@@ -48,6 +50,9 @@ template <class Io> void describe(Io io, const Opening&)
     io.id("leaf", &Opening::leaf);
 }
 
+namespace
+{
+
 Reverb readReverb(ObjectReader reader)
 {
     Reverb reverb;
@@ -72,22 +77,22 @@ Json toJson(const Reverb& reverb)
 
 template <> Range rangeOf(double Reverb::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Outside::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Room::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Opening::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 void readRoom(ObjectReader& reader, Room& room)

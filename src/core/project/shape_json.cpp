@@ -11,8 +11,8 @@ namespace stone
 namespace
 {
 
-constexpr const char* kinds[] = {"box", "sphere", "capsule", "prism", "line", "mesh"};
-constexpr std::size_t mostPoints = 10'000;
+constexpr const char* shapeKinds[] = {"box", "sphere", "capsule", "prism", "line", "mesh"};
+constexpr std::size_t mostCorners = 10'000;
 
 Json list(const Vec3& p)
 {
@@ -26,8 +26,8 @@ double least(const Vec3& p)
 
 template <class Points> void checkCount(const ObjectReader& reader, const Points& points, std::size_t least)
 {
-    if (points.size() < least || points.size() > mostPoints) {
-        reader.fail("points", "this shape needs " + std::to_string(least) + " to " + std::to_string(mostPoints) + " points");
+    if (points.size() < least || points.size() > mostCorners) {
+        reader.fail("points", "this shape needs " + std::to_string(least) + " to " + std::to_string(mostCorners) + " points");
     }
 }
 
@@ -56,7 +56,7 @@ Hull readHull(ObjectReader& reader)
 Shape readShape(ObjectReader reader)
 {
     Shape shape;
-    switch (reader.word("is", 0, kinds)) {
+    switch (reader.word("is", 0, shapeKinds)) {
     case 0: {
         Box box;
         box.size_m = reader.place("size_m", box.size_m);
@@ -97,7 +97,7 @@ Shape readShape(ObjectReader reader)
     default: shape = readHull(reader); break;
     }
     if (!reader.rest().empty()) {
-        reader.fail("", std::string("a shape has keys here that a ") + kinds[shape.index()] +
+        reader.fail("", std::string("a shape has keys here that a ") + shapeKinds[shape.index()] +
                             " does not know; take them out, see docs/project-format.md");
     }
     return shape;
@@ -105,7 +105,7 @@ Shape readShape(ObjectReader reader)
 
 Json toJson(const Shape& shape)
 {
-    Json json{{"is", kinds[shape.index()]}};
+    Json json{{"is", shapeKinds[shape.index()]}};
     if (const auto* box = std::get_if<Box>(&shape)) {
         json["size_m"] = list(box->size_m);
     } else if (const auto* ball = std::get_if<Ball>(&shape)) {

@@ -11,12 +11,14 @@ namespace
 constexpr std::size_t mostFiles = 1000;
 
 constexpr const char* makes[] = {"one", "run", "slices", "layers", "mixed"};
-constexpr const char* orders[] = {"random", "in_turn", "shuffled"};
+constexpr const char* sequenceOrders[] = {"random", "in_turn", "shuffled"};
 constexpr const char* keepings[] = {"automatic", "decoded", "compressed", "streamed"};
 
 constexpr Range gain_db{-40.0, 40.0};
 constexpr Range hour_s{0.0, 3'600.0};
 constexpr Range piece_s{0.05, 3'600.0};
+
+} // namespace
 
 template <class Io> void describe(Io io, const Credit&)
 {
@@ -35,7 +37,7 @@ template <class Io> void describe(Io io, const SoundFile&)
 
 template <class Io> void describe(Io io, const Sequence&)
 {
-    io.word("order", &Sequence::order, orders);
+    io.word("order", &Sequence::order, sequenceOrders);
     io.number("gap_least_s", &Sequence::gapLeast_s, hour_s);
     io.upper("gap_most_s", &Sequence::gapMost_s, hour_s, &Sequence::gapLeast_s);
     io.number("gap_chance", &Sequence::gapChance, ranges::share);
@@ -89,6 +91,9 @@ template <class Io> void describe(Io io, const Sound&)
     io.flag("binaural", &Sound::binaural);
     io.word("keep", &Sound::keeping, keepings);
 }
+
+namespace
+{
 
 Credit readCredit(ObjectReader& reader)
 {
@@ -211,42 +216,42 @@ Json toJson(const Effects& effects)
 
 template <> Range rangeOf(double SoundFile::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Sequence::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(int Sequence::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Equaliser::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Saturation::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Tremolo::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Echo::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Sound::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 void readSound(ObjectReader& reader, Sound& sound)

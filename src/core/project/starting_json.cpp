@@ -54,6 +54,8 @@ Json toJson(const std::vector<Trigger>& triggers)
     return list;
 }
 
+} // namespace
+
 template <class Io> void describe(Io io, const Starting&)
 {
     io.word("second", &Starting::second, seconds);
@@ -71,16 +73,14 @@ template <class Io> void describe(Io io, const GameValue&)
     io.number("smoothing_s", &GameValue::smoothing_s, {0.0, 3600.0});
 }
 
-} // namespace
-
 template <> Range rangeOf(double Starting::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double GameValue::*member)
 {
-    return describedRange(member, [](auto io, const auto& thing) { describe(io, thing); });
+    return describedRange(member);
 }
 
 Starting readStarting(ObjectReader reader, const SteeringReferences& references)

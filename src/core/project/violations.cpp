@@ -94,7 +94,7 @@ template <class Thing> std::optional<std::string> doubledId(const List<Thing>& a
 }
 
 /// Collects what changed, list by list, and the first id that is used twice.
-class Difference
+class ChangedThings
 {
 public:
     template <class Thing> List<Thing> of(const List<Thing>& after, const List<Thing>& before, const char* kind)
@@ -114,33 +114,33 @@ private:
     std::optional<Violation> doubled_;
 };
 
-Level changedParts(const Level& after, const Level& before, Difference& difference)
+Level changedParts(const Level& after, const Level& before, ChangedThings& changes)
 {
     Level part = after;
-    part.emitters = difference.of(after.emitters, before.emitters, "Emitter");
-    part.zones = difference.of(after.zones, before.zones, "Zone");
-    part.rooms = difference.of(after.rooms, before.rooms, "Room");
-    part.openings = difference.of(after.openings, before.openings, "Opening");
-    part.walks = difference.of(after.walks, before.walks, "Walk");
+    part.emitters = changes.of(after.emitters, before.emitters, "Emitter");
+    part.zones = changes.of(after.zones, before.zones, "Zone");
+    part.rooms = changes.of(after.rooms, before.rooms, "Room");
+    part.openings = changes.of(after.openings, before.openings, "Opening");
+    part.walks = changes.of(after.walks, before.walks, "Walk");
     return part;
 }
 
-Project changedParts(const Project& after, const Project& before, Difference& difference)
+Project changedParts(const Project& after, const Project& before, ChangedThings& changes)
 {
     Project part = after;
-    part.sounds = difference.of(after.sounds, before.sounds, "Sound");
-    part.falloffs = difference.of(after.falloffs, before.falloffs, "Falloff");
-    part.families = difference.of(after.families, before.families, "Family");
-    part.patterns = difference.of(after.patterns, before.patterns, "Pattern");
-    part.gameValues = difference.of(after.gameValues, before.gameValues, "Value");
-    part.signalNames = difference.of(after.signalNames, before.signalNames, "Signal");
-    part.rigs = difference.of(after.rigs, before.rigs, "Ears");
-    part.gazes = difference.of(after.gazes, before.gazes, "Gaze");
+    part.sounds = changes.of(after.sounds, before.sounds, "Sound");
+    part.falloffs = changes.of(after.falloffs, before.falloffs, "Falloff");
+    part.families = changes.of(after.families, before.families, "Family");
+    part.patterns = changes.of(after.patterns, before.patterns, "Pattern");
+    part.gameValues = changes.of(after.gameValues, before.gameValues, "Value");
+    part.signalNames = changes.of(after.signalNames, before.signalNames, "Signal");
+    part.rigs = changes.of(after.rigs, before.rigs, "Ears");
+    part.gazes = changes.of(after.gazes, before.gazes, "Gaze");
     part.levels = {};
     static const Level nothing;
-    for (const auto& level : difference.of(after.levels, before.levels, "Level")) {
+    for (const auto& level : changes.of(after.levels, before.levels, "Level")) {
         const Level* old = before.levels.find(level->id);
-        part.levels.append(changedParts(*level, old != nullptr ? *old : nothing, difference));
+        part.levels.append(changedParts(*level, old != nullptr ? *old : nothing, changes));
     }
     return part;
 }
@@ -157,10 +157,10 @@ std::optional<Violation> violationIn(const Project& after, const Project& before
     if (after.levels.empty()) {
         return Violation{"The project", "levels", "a project has at least one level"};
     }
-    Difference difference;
-    const Project part = changedParts(after, before, difference);
-    if (difference.doubled()) {
-        return difference.doubled();
+    ChangedThings changes;
+    const Project part = changedParts(after, before, changes);
+    if (changes.doubled()) {
+        return changes.doubled();
     }
     const Json json = documentJson(part);
     std::vector<Notice> notices;

@@ -18,7 +18,6 @@ std::atomic<std::uint64_t> nextId{1};
 constexpr double gridStep_deg = 5.0;
 constexpr std::size_t columns = 72;
 constexpr std::size_t rows = 37;
-constexpr std::size_t cepstrumSize = 2 * (headBins - 1);
 /// Of a filter without its delay; it fades out over the last quarter.
 constexpr double length_s = 144.0 / 48'000.0;
 constexpr double mostDelay_s = 45.0 / 48'000.0;

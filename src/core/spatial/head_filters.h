@@ -16,6 +16,8 @@ namespace stone
 
 /// The frequencies at which a head is described before its filters are made: 0 to half the rate.
 constexpr std::size_t headBins = 513;
+/// The transform that has so many bins.
+constexpr std::size_t cepstrumSize = 2 * (headBins - 1);
 
 /// What one ear receives from one direction.
 struct EarResponse {

@@ -16,7 +16,6 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t cepstrumSize = 2 * (headBins - 1);
 constexpr std::uintmax_t largestFile = 512ULL << 20U;
 /// A response has begun where it first reaches this share of its largest sample.
 constexpr float onset = 0.2F;

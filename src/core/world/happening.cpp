@@ -14,7 +14,6 @@ namespace stone
 namespace
 {
 
-constexpr double endless = std::numeric_limits<double>::infinity();
 constexpr double highestStep_m = 0.45;
 /// Feet so close to the floor stand on it; so far above they are in the air.
 constexpr double standing_m = 0.12;
@@ -50,7 +49,7 @@ std::string keyOf(const Trigger& trigger)
 
 bool sounds(const Start& start, std::uint32_t emitter, double time_s)
 {
-    return start.emitter == emitter && start.part == Start::Part::own && start.stopped_s == endless &&
+    return start.emitter == emitter && start.part == Start::Part::own && start.stopped_s == boundless &&
            (start.pausedAt_s || start.ends_s > time_s);
 }
 
@@ -219,13 +218,13 @@ double World::floorBelow_m(const Vec3& feet, std::optional<std::uint32_t>& surfa
     if (ground_ != nullptr && !ground_->mesh().triangles.empty()) {
         const auto floor = ground_->floorBelow(feet + Vec3{0.0, 0.0, highestStep_m}, 100.0);
         if (!floor) {
-            return -endless;
+            return -boundless;
         }
         surface = floor->material;
         return floor->height_m;
     }
     // Without geometry the storeys' floors carry everybody.
-    double floor_m = -endless;
+    double floor_m = -boundless;
     for (const Storey& storey : level_->storeys) {
         if (storey.floor_m <= feet.z + highestStep_m) {
             floor_m = std::max(floor_m, storey.floor_m);

@@ -2,15 +2,12 @@
 
 #include <algorithm>
 #include <functional>
-#include <limits>
 
 namespace stone
 {
 
 namespace
 {
-
-constexpr double endless = std::numeric_limits<double>::infinity();
 
 } // namespace
 
@@ -28,7 +25,7 @@ NestingDepths::Nest NestingDepths::nestOf(const RoomMap& rooms, const ZoneMap& z
     }
     const auto isWithin = [&](std::uint32_t room) { return room != RoomMap::outside && within[room]; };
     const auto& holes = rooms.holes();
-    nest.way_m.assign(holes.size(), endless);
+    nest.way_m.assign(holes.size(), boundless);
     nest.via.resize(holes.size());
     std::vector<std::pair<double, std::uint32_t>> open;
     for (std::uint32_t i = 0; i < holes.size(); ++i) {
@@ -54,7 +51,7 @@ NestingDepths::Nest NestingDepths::nestOf(const RoomMap& rooms, const ZoneMap& z
             }
             for (const std::uint32_t next : rooms.holesOf(room)) {
                 const double further_m = way_m + glm::length(holes[next].centre - holes[at].centre);
-                const bool mouth = nest.via[next] == next && nest.way_m[next] < endless;
+                const bool mouth = nest.via[next] == next && nest.way_m[next] < boundless;
                 if (!mouth && further_m < nest.way_m[next]) {
                     nest.way_m[next] = further_m;
                     nest.via[next] = at;
@@ -104,13 +101,13 @@ std::optional<double> NestingDepths::depth_m(const RoomMap& rooms, const ZoneMap
     if (room == RoomMap::outside || !nest.within[room]) {
         return {};
     }
-    double least_m = endless;
+    double least_m = boundless;
     for (const std::uint32_t i : rooms.holesOf(room)) {
-        if (nest.way_m[i] < endless) {
+        if (nest.way_m[i] < boundless) {
             least_m = std::min(least_m, through(rooms, zones.solid(zone), nest, i, place));
         }
     }
-    return least_m < endless ? std::optional(std::max(least_m, 0.0)) : std::nullopt;
+    return least_m < boundless ? std::optional(std::max(least_m, 0.0)) : std::nullopt;
 }
 
 } // namespace stone

@@ -7,15 +7,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace stone
 {
 
 namespace
 {
-
-constexpr double endless = std::numeric_limits<double>::infinity();
 
 bool placesInEars(const std::vector<Lane>& lanes)
 {
@@ -41,7 +38,7 @@ double silentFrom_m(const Project& project, const Emitter& emitter)
     // What was made for two ears is wholly in them, at the level that its place gives it.
     const bool forTwoEars = sound != nullptr && sound->binaural;
     if (emitter.placement.inWorld < 1.0 && !forTwoEars) {
-        return endless;
+        return boundless;
     }
     return reachFactorOf(project, emitter) * silentFrom_m(falloffOf(project, emitter).lanes.front()) /
            mostOfGazes(project, emitter).nearness;
@@ -53,7 +50,7 @@ double audibleWithin_m(const Project& project, const Emitter& emitter)
     const Sound* sound = project.sounds.find(emitter.sound);
     const bool forTwoEars = sound != nullptr && sound->binaural;
     if (!forTwoEars && (emitter.placement.inWorld < 1.0 || placesInEars(emitter.lanes) || placesInEars(falloff.lanes))) {
-        return endless;
+        return boundless;
     }
     const double reach_m = silentFrom_m(project, emitter);
     if (std::isfinite(reach_m)) {

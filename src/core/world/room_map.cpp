@@ -16,7 +16,6 @@ namespace
 constexpr std::array<double, 3> probes_m{0.15, 0.4, 0.8};
 /// Whoever is within so much of an opening's plane is in the opening.
 constexpr double inOpening_m = 0.8;
-constexpr double endless = std::numeric_limits<double>::infinity();
 constexpr std::uint32_t none = UINT32_MAX;
 constexpr int pulls = 6;
 /// Over the last so many metres before it is left out a way fades.
@@ -195,7 +194,7 @@ void RoomMap::holesNear(const Vec3& place, std::uint32_t room, std::vector<std::
 void RoomWays::spreadThrough(const RoomMap& map, Through& through) const
 {
     const auto& holes = map.holes();
-    through.way_m.assign(2 * holes.size(), endless);
+    through.way_m.assign(2 * holes.size(), boundless);
     through.before.assign(2 * holes.size(), none);
     std::vector<std::pair<double, Passage>> open;
     const auto later = std::greater<>();

@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace stone
 {
@@ -13,7 +12,6 @@ namespace stone
 namespace
 {
 
-constexpr double endless = std::numeric_limits<double>::infinity();
 /// Turning into the next piece of a way begins and ends so far from the corner.
 constexpr double turn_m = 0.4;
 /// What sounds only on the way comes and goes in this time.
@@ -206,7 +204,7 @@ std::pair<const Route::Round*, std::uint64_t> Route::roundAt(double time_s, doub
 double Route::ends_s() const
 {
     if (how_.rounds == 0 || stops_.size() < 2) {
-        return endless;
+        return boundless;
     }
     double since_s = 0.0;
     double ends_s = 0.0;

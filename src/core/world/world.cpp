@@ -13,8 +13,6 @@ namespace stone
 namespace
 {
 
-constexpr double endless = std::numeric_limits<double>::infinity();
-
 bool startsWithTheLevel(const Starting& s)
 {
     return s.starts.size() == 1 && s.starts.front().cause == Cause::level && s.stops.empty() && s.conditions.empty();
@@ -359,7 +357,7 @@ Start World::startOf(std::uint32_t emitter, Start::Part part, std::uint32_t play
     start.level_db = chance.level_db;
     start.pitch_st = chance.pitch_st;
     const double length_s = lengthOf_s(start);
-    start.ends_s = length_s > 0.0 ? time_s + length_s : endless;
+    start.ends_s = length_s > 0.0 ? time_s + length_s : boundless;
     return start;
 }
 
@@ -435,13 +433,13 @@ Sphere World::rangeOf(std::uint32_t emitter) const
     } else if (what.kind == EmitterKind::bed) {
         const auto zone = zones_.indexOf(what.zone);
         return zone && zones_.zone(*zone).riding.on == Riding::On::nothing ? zones_.solid(*zone).bounds()
-                                                                           : Sphere{Vec3{0.0}, endless};
+                                                                           : Sphere{Vec3{0.0}, boundless};
     } else if (what.kind == EmitterKind::steps) {
-        return {Vec3{0.0}, endless};
+        return {Vec3{0.0}, boundless};
     }
     const auto roundStops = [](const std::vector<Vec3>& points) {
-        Vec3 low{endless};
-        Vec3 high{-endless};
+        Vec3 low{boundless};
+        Vec3 high{-boundless};
         for (const Vec3& p : points) {
             low = glm::min(low, p);
             high = glm::max(high, p);
@@ -463,7 +461,7 @@ Sphere World::rangeOf(std::uint32_t emitter) const
     }
     switch (riding.on) {
     case Riding::On::nothing: return range;
-    case Riding::On::character: return {Vec3{0.0}, endless};
+    case Riding::On::character: return {Vec3{0.0}, boundless};
     case Riding::On::roamer:
         if (const auto roamer = indexOf(riding.roamer); roamer && routes_.contains(*roamer)) {
             Sphere path = pathOf(*roamer);

@@ -14,7 +14,7 @@ namespace
 /// Where two zones overlap, sharing begins over at least so much of depth.
 constexpr double leastOverlap_m = 1.0;
 
-double smooth(double x)
+double smoothed(double x)
 {
     const double t = std::clamp(x, 0.0, 1.0);
     return t * t * (3.0 - 2.0 * t);
@@ -149,7 +149,7 @@ double ZoneMap::shareOf(std::uint32_t zone, const ZonesAt& zones) const
             continue;
         }
         const double margin = std::max(leastOverlap_m, std::min(zones_[zone]->margin_m, zones_[other.zone]->margin_m));
-        const double begun = smooth(std::min(own_m, other.depth_m) / margin);
+        const double begun = smoothed(std::min(own_m, other.depth_m) / margin);
         share *= 1.0 + begun * (own_m / (own_m + other.depth_m) - 1.0);
     }
     return share;
