@@ -6,6 +6,9 @@
 #include <QMenu>
 #include <QSlider>
 
+#include <algorithm>
+#include <cmath>
+
 using namespace stone;
 
 namespace

@@ -4,6 +4,9 @@
 
 #include <QMenu>
 
+#include <cmath>
+#include <numbers>
+
 using namespace stone;
 
 /// Rigs made, set up, switched and compared by mouse and keyboard.

@@ -3,6 +3,8 @@
 #include "app/window_fixture.h"
 #include "support/boxes.h"
 
+#include <cmath>
+
 using namespace stone;
 
 /// The walk-through view, drawn by the software renderer in a real window.

@@ -4,6 +4,7 @@
 #include "level/mesh_import.h"
 
 #include <filesystem>
+#include <fstream>
 
 using namespace stone;
 

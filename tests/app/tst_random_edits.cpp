@@ -7,6 +7,8 @@
 #include <QLabel>
 #include <QRandomGenerator>
 
+#include <algorithm>
+
 using namespace stone;
 
 namespace

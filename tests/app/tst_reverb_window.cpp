@@ -1,4 +1,5 @@
 #include "app/window_fixture.h"
+#include "media/sound_writer.h"
 
 #include "app/rooms/room_page.h"
 #include "media/sound_file.h"
@@ -8,6 +9,8 @@
 #include <QTableWidget>
 #include <QTimer>
 
+#include <algorithm>
+#include <cmath>
 #include <random>
 
 using namespace stone;

@@ -4,6 +4,8 @@
 #include "app/rooms/opening_page.h"
 #include "app/rooms/room_page.h"
 
+#include <cmath>
+
 using namespace stone;
 
 namespace

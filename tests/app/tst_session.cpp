@@ -1,5 +1,7 @@
 #include "app/window_fixture.h"
 
+#include <cmath>
+
 using namespace stone;
 
 /// The open project behind the window: files, levels, sounds and what playing does with them.

@@ -1,5 +1,8 @@
 #include "app/window_fixture.h"
 
+#include <algorithm>
+#include <cmath>
+
 using namespace stone;
 
 /// A sound on the bench, by mouse and keyboard.

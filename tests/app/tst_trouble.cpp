@@ -2,6 +2,8 @@
 
 #include "app/shell/findings_dialog.h"
 
+#include <set>
+
 using namespace stone;
 
 /// What happens when something is missing, broken or goes away: one clear message, the rest works, nothing is lost.

@@ -5,6 +5,9 @@
 
 #include <QTreeWidget>
 
+#include <algorithm>
+#include <cmath>
+
 using namespace stone;
 
 namespace

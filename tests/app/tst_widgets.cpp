@@ -4,6 +4,8 @@
 #include "app/shell/level_dialog.h"
 #include "app/shell/storey_switch.h"
 
+#include <cmath>
+
 using namespace stone;
 
 /// The parts of the window, each for itself.

@@ -6,6 +6,9 @@
 #include <QMessageBox>
 #include <QMimeData>
 
+#include <algorithm>
+#include <cmath>
+
 using namespace stone;
 
 /// What a person does with mouse and keyboard, and what becomes of it in the document, the sound and the picture.

@@ -6,6 +6,8 @@
 
 #include <QTest>
 
+#include <cmath>
+
 using namespace stone;
 
 class TestAcoustics : public QObject

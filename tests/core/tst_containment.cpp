@@ -3,6 +3,8 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
 #include <limits>
 
 using namespace stone;

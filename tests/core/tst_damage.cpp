@@ -5,6 +5,9 @@
 #include <QRegularExpression>
 #include <QTest>
 
+#include <algorithm>
+#include <random>
+
 using namespace stone;
 
 /// Ten thousand damaged documents: never a crash, and either a project that can be written and read again or one line
@@ -28,7 +31,7 @@ private slots:
         int read = 0;
         std::vector<std::string> whole;
         for (unsigned seed = 0; seed < 50; ++seed) {
-            whole.push_back(projectText(fixture::RandomProject(seed).make()));
+            whole.push_back(projectText(fixture::randomProject(seed)));
         }
         for (int round = 0; round < rounds; ++round) {
             std::string text = whole[static_cast<std::size_t>(round) % whole.size()];

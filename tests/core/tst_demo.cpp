@@ -8,6 +8,7 @@
 #include <QTest>
 
 #include <algorithm>
+#include <cmath>
 #include <map>
 #include <set>
 

@@ -10,6 +10,8 @@
 #include <QTest>
 
 #include <csignal>
+#include <fstream>
+#include <random>
 #include <sys/resource.h>
 #include <sys/wait.h>
 #include <unistd.h>
@@ -45,7 +47,7 @@ private slots:
     void writtenDocumentsReadBackEqual()
     {
         for (unsigned seed = 0; seed < 300; ++seed) {
-            const Project project = fixture::RandomProject(seed).make();
+            const Project project = fixture::randomProject(seed);
             const std::string text = projectText(project);
             const ReadProject read = readProjectText(text, "random");
             QCOMPARE(projectText(read.project), text);
@@ -268,7 +270,7 @@ private slots:
     void historyGoesBackToTheStartAndForthToTheEnd()
     {
         std::mt19937 random(9);
-        const Project start = fixture::RandomProject(77).make();
+        const Project start = fixture::randomProject(77);
         History history(std::make_shared<const Project>(start));
         QVERIFY(!history.changed());
         for (int step = 0; step < 200; ++step) {

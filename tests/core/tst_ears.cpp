@@ -8,6 +8,8 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
 #include <set>
 
 using namespace stone;

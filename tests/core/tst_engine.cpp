@@ -6,6 +6,10 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+
 using namespace stone;
 using fixture::pointAt;
 using fixture::rendered;

@@ -5,6 +5,9 @@
 
 #include <QTest>
 
+#include <cmath>
+#include <numbers>
+
 using namespace stone;
 using namespace fixture;
 

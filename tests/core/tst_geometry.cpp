@@ -3,6 +3,7 @@
 
 #include <QTest>
 
+#include <cmath>
 #include <random>
 
 using namespace stone;

@@ -6,6 +6,7 @@
 
 #include <QTest>
 
+#include <cmath>
 #include <random>
 
 using namespace stone;

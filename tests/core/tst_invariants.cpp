@@ -8,6 +8,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
 #include <cmath>
 #include <functional>
 
@@ -140,7 +141,7 @@ private slots:
     void whatIsInOrderIsLeftAlone()
     {
         for (unsigned seed = 0; seed < 200; ++seed) {
-            const auto wrong = violationIn(fixture::RandomProject(seed).make(), {});
+            const auto wrong = violationIn(fixture::randomProject(seed), {});
             QVERIFY2(!wrong, wrong ? wrong->text().c_str() : "");
         }
     }

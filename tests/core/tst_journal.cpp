@@ -63,7 +63,7 @@ private slots:
 
     void aCleanEndLeavesNothing()
     {
-        const auto project = std::make_shared<const Project>(fixture::RandomProject(3).make());
+        const auto project = std::make_shared<const Project>(fixture::randomProject(3));
         {
             Journal journal(state());
             journal.note(document(), project, "Move Lamp");
@@ -80,11 +80,11 @@ private slots:
 
     void whatAKilledWindowHadIsFoundWhole()
     {
-        const Project project = fixture::RandomProject(5).make();
+        const Project project = fixture::randomProject(5);
         killedAfter(std::chrono::milliseconds(1'000), [&] {
             Journal journal(state());
             for (int i = 0; i < 50; ++i) {
-                journal.note(document(), std::make_shared<const Project>(fixture::RandomProject(7).make()), "Add a sound");
+                journal.note(document(), std::make_shared<const Project>(fixture::randomProject(7)), "Add a sound");
             }
             journal.note(document(), std::make_shared<const Project>(project), "Move Lamp");
             std::this_thread::sleep_for(std::chrono::seconds(30));
@@ -120,7 +120,7 @@ private slots:
         journal.flush();
         QVERIFY(!journal.trouble().empty());
         QFile::remove(folder_.filePath("state"));
-        journal.note(document(), std::make_shared<const Project>(fixture::RandomProject(1).make()), "Move Lamp");
+        journal.note(document(), std::make_shared<const Project>(fixture::randomProject(1)), "Move Lamp");
         journal.flush();
         QVERIFY(journal.trouble().empty()); // and goes on when it can
     }

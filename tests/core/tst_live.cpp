@@ -4,6 +4,9 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
+
 using namespace stone;
 
 /// The live engine stepped by hand: what the window asks for and what it is told.

@@ -4,15 +4,20 @@
 #include "dsp/loudness_meter.h"
 #include "media/sound_bank.h"
 #include "media/sound_file.h"
+#include "media/sound_writer.h"
 #include "project/file_error.h"
 #include "support/fixtures.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
 #include <atomic>
+#include <cmath>
 #include <cstring>
+#include <numbers>
 #include <random>
+#include <set>
 
 using namespace stone;
 

@@ -99,8 +99,8 @@ private slots:
     void mergingWithoutAChangeChangesNothing()
     {
         for (unsigned seed = 0; seed < 60; ++seed) {
-            const Project base = fixture::RandomProject(seed).make();
-            const Project other = fixture::RandomProject(seed + 1'000).make();
+            const Project base = fixture::randomProject(seed);
+            const Project other = fixture::randomProject(seed + 1'000);
             for (const Merged& both : {merged(base, other, base), merged(base, base, other)}) {
                 QVERIFY(both.clashes.empty());
                 // Things may stand in another order.

@@ -10,7 +10,11 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
+#include <numbers>
 #include <random>
+#include <set>
 
 using namespace stone;
 using namespace fixture;

@@ -7,6 +7,9 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
+#include <numbers>
 #include <random>
 
 using namespace stone;

@@ -1,3 +1,4 @@
+#include "media/sound_writer.h"
 #include "support/fixtures.h"
 
 #include "engine/live.h"
@@ -6,7 +7,10 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
 #include <complex>
+#include <numbers>
 #include <random>
 
 using namespace stone;

@@ -11,6 +11,10 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
+#include <numbers>
+#include <random>
 #include <set>
 
 using namespace stone;

@@ -5,6 +5,10 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
+#include <random>
+
 using namespace stone;
 using namespace fixture;
 

@@ -13,7 +13,10 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
 #include <complex>
+#include <numbers>
 #include <random>
 
 using namespace stone;

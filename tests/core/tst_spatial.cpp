@@ -16,7 +16,10 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
+#include <cmath>
 #include <fstream>
+#include <numbers>
 #include <random>
 
 using namespace stone;

@@ -6,6 +6,7 @@
 
 #include <QTest>
 
+#include <algorithm>
 #include <cmath>
 #include <map>
 #include <set>
@@ -667,7 +668,7 @@ private slots:
     void anyDocumentCanBeLivedIn()
     {
         for (unsigned seed = 0; seed < 120; ++seed) {
-            const auto project = std::make_shared<const Project>(fixture::RandomProject(seed).make());
+            const auto project = std::make_shared<const Project>(fixture::randomProject(seed));
             for (const auto& level : project->levels) {
                 const auto world = std::make_shared<const World>(project, level->id, seed % 2 == 0 ? hallGround() : nullptr,
                                                                  [](auto&&...) { return 0.5; });
