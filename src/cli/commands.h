@@ -59,6 +59,7 @@ struct Render {
     std::string layout = "stereo";
     std::string ears_sofa; ///< empty: the built-in head
     std::vector<std::string> only;
+    std::vector<std::string> without;
     std::optional<std::uint64_t> seed;
     std::string rig; ///< empty: the project's own
     int rate = 48'000;

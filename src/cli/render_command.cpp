@@ -82,6 +82,15 @@ private:
     std::array<void (*)(int), signals.size()> before_{};
 };
 
+std::set<EmitterId> idsOf(const Level& level, const std::vector<std::uint32_t>& indices)
+{
+    std::set<EmitterId> ids;
+    for (const std::uint32_t index : indices) {
+        ids.insert(level.emitters[index]->id);
+    }
+    return ids;
+}
+
 } // namespace
 
 const Walk& walkNamed(const Level& level, const std::string& name)
@@ -142,11 +151,15 @@ int render(const Render& options)
 
     SoundBank bank(options.rate);
     const std::vector<std::uint32_t> wanted = named(level, options.only);
-    auto scene = std::make_shared<Scene>(
-        *makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level), head));
+    ForEars forEars;
     if (!options.only.empty()) {
-        scene->only.insert(wanted.begin(), wanted.end());
+        forEars.solo = idsOf(level, wanted);
     }
+    if (!options.without.empty()) {
+        forEars.muted = idsOf(level, named(level, options.without));
+    }
+    const auto scene = makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level),
+                                 head, forEars);
     noteSilentRooms(level, scene->responses);
     for (const std::uint32_t index : wanted) {
         if (!scene->materialOf(index)) {

@@ -46,16 +46,21 @@ private slots:
         Emitter loud = fixture::pointAt("loud", {0, 1, 0});
         Emitter alone = fixture::pointAt("alone", {0, 2, 0});
         Emitter far = fixture::pointAt("far", {0, 900, 0});
+        ForEars forEars;
         const auto reason = [&](std::size_t index) {
-            const HearingModel model(std::make_shared<const Project>(fixture::projectWith({loud, alone, far})), {"level"});
+            const auto project = std::make_shared<const Project>(fixture::projectWith({loud, alone, far}));
+            const HearingModel model(std::make_shared<const World>(project, LevelId{"level"}, nullptr, LengthOf{}), forEars);
             return silencedBy(model, model.hearAll(Moment(Ears(Pose{}), TimeSpan{}))[index]);
         };
         QCOMPARE(reason(0), std::string());
         QCOMPARE(reason(2), std::string()); // only far
-        alone.solo = true;
+        forEars.solo = {alone.id};
         QCOMPARE(reason(0), std::string("something else is solo"));
         QCOMPARE(reason(1), std::string());
-        alone.solo = false;
+        forEars = {};
+        forEars.muted = {loud.id};
+        QCOMPARE(reason(0), std::string("muted for your ears only"));
+        forEars = {};
         loud.muted = true;
         QCOMPARE(reason(0), std::string("muted by hand"));
     }

@@ -185,7 +185,9 @@ private slots:
     {
         const auto all = fixture::sceneOf(
             fixture::projectWith({fixture::pointAt("a", {-1, 0, 0}), fixture::pointAt("b", {1, 0, 0})}), fixture::toneBuffer());
-        all->only = {1};
+        ForEars onlyB;
+        onlyB.solo = {EmitterId{"b"}};
+        all->model = HearingModel(all->model.sharedWorld(), onlyB);
         OfflineJob job;
         job.scene = all;
         job.to_s = 0.3;

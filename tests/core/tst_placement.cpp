@@ -383,15 +383,17 @@ private slots:
         family.level_db = -6.0;
         family.reachFactor = 2.0;
         project.families.put(family);
+        ForEars forEars;
         const auto heard = [&](int index) {
-            return HearingModel(std::make_shared<Project>(project), {"level"}).hearAll(Pose{}, {})[index];
+            const auto world =
+                std::make_shared<const World>(std::make_shared<Project>(project), LevelId{"level"}, nullptr, LengthOf{});
+            return HearingModel(world, forEars).hearAll(Pose{}, {})[index];
         };
         // Twice the reach: as if half as far, 2 m instead of 4.
         QVERIFY(std::abs(heard(0).level_db - (-6.0 - 6.0206)) < 1e-3);
-        family.solo = true;
-        project.families.put(family);
+        forEars.soloFamilies = {family.id};
         QVERIFY(heard(0).audible && !heard(1).audible);
-        family.solo = false;
+        forEars = {};
         family.muted = true;
         project.families.put(family);
         QVERIFY(!heard(0).audible && heard(1).audible);

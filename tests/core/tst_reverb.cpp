@@ -346,6 +346,44 @@ private slots:
         }
     }
 
+    /// A bed goes into its room's reverb only if it says so; by how much, as rendered, is what the model says.
+    void bedsAreAnsweredIfTheySaySo()
+    {
+        const auto heardWith = [&](bool answered) {
+            Emitter bed = pointAt("bed", {0, 0, 0});
+            bed.kind = EmitterKind::bed;
+            bed.placement.roomsAnswer = answered;
+            Project project = projectWith({bed});
+            project = withLevel(std::move(project), {"level"}, [&](Level& level) {
+                Room room = boxRoom("box", {0, 0, 0}, {6, 5, 3});
+                room.reverb.rt60_s.fill(1.0);
+                room.reverb.late_db = 0.0;
+                room.reverb.early_db = -96.0;
+                level.rooms.put(room);
+            });
+            OfflineJob job;
+            job.scene = sceneOf(project, noise());
+            job.to_s = 6.0;
+            job.ears = [](double) { return Pose{{1, 1, 0}, 0.0}; };
+            const std::vector<float> out = rendered(job);
+            std::vector<Heard> heard;
+            HearScratch scratch;
+            job.scene->model.hear(Moment(earsAt({1, 1, 0}), now), heard, scratch);
+            return std::pair(energy_db(out, 3.0, 6.0), heard.at(0));
+        };
+        const auto [dry_db, dry] = heardWith(false);
+        const auto [wet_db, wet] = heardWith(true);
+        QVERIFY(dry.reverb_db < -199.0 && dry.given_db < -199.0);
+        QCOMPARE(wet.level_db, dry.level_db);
+        QVERIFY(wet.reverb_db > -20.0);
+        // Unlike the bed itself, so the powers add.
+        const double expected_db =
+            10.0 * std::log10(std::pow(10.0, wet.reverb_db / 10.0) + std::pow(10.0, wet.level_db / 10.0)) - dry.level_db;
+        QVERIFY2(std::abs(wet_db - dry_db - expected_db) < 1.0,
+                 qPrintable(QString("%1 dB more, %2 dB expected").arg(wet_db - dry_db).arg(expected_db)));
+        QVERIFY(wet_db - dry_db > 0.5);
+    }
+
     void slipsOfReverb()
     {
         QTemporaryDir folder;

@@ -10,8 +10,7 @@
 namespace fixture
 {
 
-void writeTone(const std::filesystem::path& file, double hz, double seconds, int rate, int channels,
-                      double gain)
+void writeTone(const std::filesystem::path& file, double hz, double seconds, int rate, int channels, double gain)
 {
     SoundWriter writer(file, channels, rate);
     std::vector<float> frames;
@@ -68,7 +67,7 @@ Project projectWith(const std::vector<Emitter>& emitters, bool loop)
 }
 
 std::shared_ptr<Scene> sceneOf(const Project& project, const std::vector<SharedBuffer>& files,
-                                      std::shared_ptr<const Ground> ground)
+                               std::shared_ptr<const Ground> ground)
 {
     auto document = std::make_shared<const Project>(project);
     std::vector<SharedMaterial> materials;
@@ -93,8 +92,7 @@ std::vector<float> rendered(OfflineJob job)
     return out;
 }
 
-double rms_db(const std::vector<float>& interleaved, std::size_t channel, double from_s, double to_s,
-                     std::size_t channels)
+double rms_db(const std::vector<float>& interleaved, std::size_t channel, double from_s, double to_s, std::size_t channels)
 {
     double sum = 0.0;
     std::size_t count = 0;

@@ -74,7 +74,6 @@ public:
             made.highPass_hz = flip() ? 20.0 : number(50, 1000);
             made.reachFactor = number(0.1, 5);
             made.muted = flip();
-            made.solo = flip();
             if (flip()) {
                 made.priority = static_cast<Priority>(below(4));
             }
@@ -229,6 +228,7 @@ private:
                               number(0, 9),
                               static_cast<ChannelUse>(below(6)),
                               number(0, 360),
+                              flip(),
                               flip(),
                               flip(),
                               number(0, 2),
@@ -424,7 +424,6 @@ private:
             emitter.heading_deg = number(-360, 360);
             emitter.tilt_deg = number(-90, 90);
             emitter.muted = flip();
-            emitter.solo = flip();
             settings(project, emitter);
             if (flip()) {
                 // A copy: its own settings are its own, the others its pattern's.

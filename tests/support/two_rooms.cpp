@@ -77,7 +77,7 @@ SharedBuffer noise()
 }
 
 std::vector<float> renderedAt(const TwoRooms& rooms, const SharedBuffer& buffer, double seconds,
-                                     std::function<Pose(double)> ears)
+                              std::function<Pose(double)> ears)
 {
     OfflineJob job;
     job.scene = sceneOf(rooms.project, {buffer}, rooms.ground);

@@ -54,6 +54,13 @@ BedForm::BedForm(Session& session, Playback& playback) : EmitterForm(session, pl
                          {-360, 360, 0, 5}, [](Emitter& e) -> double& { return e.heading_deg; }))});
     allow(findChild<QWidget*>("bedHeading"),
           [](const Emitter& e) { return e.placement.imageInWorld ? QString() : tr("its image is fixed to the head"); });
+    row({labelled(tr("Rooms"), choice(
+                                   "bedRooms", tr("rooms"), {tr("do not answer it"), tr("answer it")},
+                                   [](const Emitter& e) { return e.placement.roomsAnswer ? 1 : 0; },
+                                   [](Emitter& e, int index) { e.placement.roomsAnswer = index == 1; }))});
+    findChild<QWidget*>("bedRooms")
+        ->setToolTip(tr("Whether it goes into the reverb of the room in which it is heard. A recording of a place mostly has "
+                        "its own already"));
     words_->setWordWrap(true);
     box_->addWidget(words_);
 }

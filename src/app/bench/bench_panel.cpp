@@ -66,9 +66,9 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
       soundPage_(new SoundPage(session, playback)), name_(new QLineEdit), kind_(new QComboBox), subtitle_(theme::caption({})),
       mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
       pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)),
-      muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), pin_(new QToolButton), solo_(new QCheckBox(tr("Solo"))),
-      priority_(new QComboBox), pattern_(new PatternRow(session)), tabs_(new QTabBar), parts_(new QStackedWidget),
-      falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
+      muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), pin_(new QToolButton), solo_(new QToolButton),
+      hushed_(new QToolButton), priority_(new QComboBox), pattern_(new PatternRow(session)), tabs_(new QTabBar),
+      parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
       placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)),
       bed_(new BedForm(session, playback)), sprinkle_(new SprinkleForm(session, playback)),
       roamer_(new RoamerForm(session, playback)), steps_(new StepsForm(session, playback)),
@@ -108,6 +108,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
         soundPage_->showSound({});
     });
     connect(soundPage_, &SoundPage::backWanted, this, [this] { showSound({}); });
+    connect(&playback_, &Playback::listeningChanged, this, &BenchPanel::refresh);
     connect(&playback_, &Playback::ticked, soundPage_, &SoundPage::refreshPositions);
 
     connect(&session_, &Session::documentChanged, this, &BenchPanel::refresh);
@@ -172,7 +173,14 @@ QWidget* BenchPanel::makeEmitter()
     start_->setToolTip(tr("How long after the level's start it begins"));
     muted_->setObjectName("emitterMuted");
     solo_->setObjectName("emitterSolo");
-    solo_->setToolTip(tr("While anything is solo, only what is solo sounds"));
+    solo_->setText(tr("solo"));
+    solo_->setCheckable(true);
+    solo_->setToolTip(
+        tr("Only for your ears: while anything is solo, only what is solo sounds. The project does not know of it"));
+    hushed_->setObjectName("emitterHushed");
+    hushed_->setText(tr("hush"));
+    hushed_->setCheckable(true);
+    hushed_->setToolTip(tr("Only for your ears: silent while you listen. The project does not know of it"));
     priority_->setObjectName("emitterPriority");
     priority_->setAccessibleName(tr("Priority"));
     priority_->setToolTip(tr("Who is mixed first when there are more sounds than voices. Vital ones never give way"));
@@ -213,6 +221,7 @@ QWidget* BenchPanel::makeEmitter()
     switches->setSpacing(6);
     switches->addWidget(muted_);
     switches->addWidget(solo_);
+    switches->addWidget(hushed_);
     head->addLayout(switches, 1, 2);
     subtitle_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
 
@@ -325,10 +334,8 @@ QWidget* BenchPanel::makeEmitter()
     connect(muted_, &QCheckBox::clicked, this, [this](bool on) {
         session_.editSelected((on ? tr("Mute %1") : tr("Unmute %1")).arg(name_->text()), {}, [&](Emitter& e) { e.muted = on; });
     });
-    connect(solo_, &QCheckBox::clicked, this, [this](bool on) {
-        session_.editSelected((on ? tr("Solo %1") : tr("End solo of %1")).arg(name_->text()), {},
-                              [&](Emitter& e) { e.solo = on; });
-    });
+    connect(solo_, &QToolButton::clicked, this, [this](bool on) { setForEars(&ForEars::solo, on); });
+    connect(hushed_, &QToolButton::clicked, this, [this](bool on) { setForEars(&ForEars::muted, on); });
     connect(priority_, &QComboBox::activated, this, [this](int index) {
         session_.editSelected(tr("Priority of %1: %2").arg(name_->text(), priority_->itemText(index)), {}, [&](Emitter& e) {
             e.priority = index == 0 ? std::nullopt : std::optional(static_cast<Priority>(index - 1));
@@ -338,6 +345,24 @@ QWidget* BenchPanel::makeEmitter()
     bind(pitch_, tr("pitch of %1 to %2 semitones"), &EmitterSettings::pitch_st);
     bind(start_, tr("start of %1 after %2 s"), &EmitterSettings::startAfter_s);
     return emitterScroll_;
+}
+
+/// All that is selected, and what is on the bench.
+void BenchPanel::setForEars(std::set<EmitterId> ForEars::*list, bool on)
+{
+    ForEars forEars = playback_.forEars();
+    std::set<EmitterId> which = session_.selection();
+    if (const Emitter* emitter = session_.subject()) {
+        which.insert(emitter->id);
+    }
+    for (const EmitterId& id : which) {
+        if (on) {
+            (forEars.*list).insert(id);
+        } else {
+            (forEars.*list).erase(id);
+        }
+    }
+    playback_.setForEars(std::move(forEars));
 }
 
 void BenchPanel::bind(NumberField* field, const QString& what, double EmitterSettings::*member)
@@ -416,7 +441,8 @@ void BenchPanel::refresh()
         place_[axis]->present(emitter->at[axis]);
     }
     placeBox_->setVisible(placed);
-    solo_->setChecked(emitter->solo);
+    solo_->setChecked(playback_.forEars().solo.contains(emitter->id));
+    hushed_->setChecked(playback_.forEars().muted.contains(emitter->id));
     pin_->setChecked(session_.pinned());
     const QSignalBlocker quietPriority(priority_);
     priority_->setCurrentIndex(emitter->priority ? 1 + static_cast<int>(*emitter->priority) : 0);
@@ -510,7 +536,7 @@ void BenchPanel::refreshLedger()
     const HearingModel& model = playback_.hearing();
     if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
         const Moment moment = playback_.moment();
-        const Heard heard = model.hearOne(moment, static_cast<std::uint32_t>(index));
+        const Heard& heard = playback_.heard()[static_cast<std::size_t>(index)];
         ledger_->showHeard(model, moment, heard);
         if (!walls_->isHidden()) {
             walls_->showExplained(model, model.explain(moment, heard));

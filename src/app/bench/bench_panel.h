@@ -64,6 +64,7 @@ private:
     void refreshLedger();
     void refreshTabs(const Emitter& emitter);
     /// Connects a field to one number of the emitter.
+    void setForEars(std::set<EmitterId> ForEars::*list, bool on);
     void bind(NumberField* field, const QString& what, double EmitterSettings::*member);
 
     Session& session_;
@@ -82,7 +83,8 @@ private:
     NumberField* place_[3];
     QWidget* placeBox_;
     QToolButton* pin_;
-    QCheckBox* solo_;
+    QToolButton* solo_;
+    QToolButton* hushed_;
     QComboBox* priority_;
     PatternRow* pattern_;
     QTabBar* tabs_;

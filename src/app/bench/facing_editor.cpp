@@ -289,7 +289,7 @@ LaneStack::Source FacingEditor::source()
                     return {};
                 }
                 const Moment moment = playback_.moment();
-                const Heard heard = playback_.hearing().hearOne(moment, static_cast<std::uint32_t>(index));
+                const Heard& heard = playback_.heard()[static_cast<std::size_t>(index)];
                 switch (input()) {
                 case LaneInput::depth: return heard.depth_m;
                 case LaneInput::gameValue: return playback_.hearing().world().valueAt(moment, value());

@@ -48,6 +48,7 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
     box->addWidget(lanes_);
 
     connect(which_, &QComboBox::activated, this, &FalloffEditor::chooseFalloff);
+    connect(&playback_, &Playback::listeningChanged, this, &FalloffEditor::refresh);
     connect(sharing_, &QPushButton::clicked, this, [this] {
         const Emitter* emitter = session_.subject();
         if (emitter != nullptr && std::holds_alternative<Falloff>(emitter->falloff)) {
@@ -94,7 +95,7 @@ void FalloffEditor::refresh()
     }
     if (emitter->id != shown_) {
         shown_ = emitter->id;
-        ghost_.reset();
+        stopComparing();
     }
     const Project& project = session_.project();
     const QSignalBlocker quietWhich(which_);
@@ -114,7 +115,8 @@ void FalloffEditor::refresh()
         sharing_->setToolTip(tr("Put it among the shared falloffs, so that others can use it"));
     }
     comparing_->setVisible(ghost_.has_value());
-    comparing_->setText(tr("dashed: %1 · X swaps the two").arg(ghostName_));
+    comparing_->setText(hearsOther() ? tr("you hear the dashed one: %1 · X goes back").arg(ghostName_)
+                                     : tr("dashed: %1 · X lets you hear it").arg(ghostName_));
     lanes_->refresh();
 }
 
@@ -143,7 +145,7 @@ void FalloffEditor::fillMenu()
         });
     }
     menu->addSeparator();
-    QAction* keep = menu->addAction(ghost_ ? tr("Swap with what is compared (X)") : tr("Compare with how it is now (X)"));
+    QAction* keep = menu->addAction(ghost_ ? tr("Hear the one or the other (X)") : tr("Compare with how it is now (X)"));
     connect(keep, &QAction::triggered, this, &FalloffEditor::compare);
     QMenu* others = menu->addMenu(tr("Compare with"));
     for (const auto& other : session_.project().falloffs) {
@@ -152,8 +154,9 @@ void FalloffEditor::fillMenu()
                 [this, falloff = *other, name] { compareWith(falloff, name); });
     }
     if (ghost_) {
+        connect(menu->addAction(tr("Take the dashed one")), &QAction::triggered, this, &FalloffEditor::keepCompared);
         connect(menu->addAction(tr("Stop comparing")), &QAction::triggered, this, [this] {
-            ghost_.reset();
+            stopComparing();
             refresh();
         });
     }
@@ -163,8 +166,28 @@ void FalloffEditor::compareWith(const Falloff& falloff, const QString& name)
 {
     ghost_ = falloff;
     ghostName_ = name;
-    ++swaps_;
+    playback_.setOtherFalloff({});
     refresh();
+}
+
+void FalloffEditor::stopComparing()
+{
+    ghost_.reset();
+    playback_.setOtherFalloff({});
+}
+
+bool FalloffEditor::hearsOther() const
+{
+    return playback_.otherFalloff() && playback_.otherFalloff()->emitter == shown_;
+}
+
+/// The two change places: what was is what is compared with from now on.
+void FalloffEditor::keepCompared()
+{
+    Falloff next = current();
+    std::swap(next.lanes, ghost_->lanes);
+    playback_.setOtherFalloff({});
+    put(std::move(next), tr("taken from %1").arg(ghostName_), {});
 }
 
 void FalloffEditor::compare()
@@ -178,11 +201,7 @@ void FalloffEditor::compare()
         compareWith(now, tr("as it was"));
         return;
     }
-    Falloff next = now;
-    next.lanes = ghost_->lanes;
-    ghost_->lanes = now.lanes;
-    // One step of the history however often one goes back and forth.
-    put(std::move(next), tr("swapped with %1").arg(ghostName_), QString("compare %1").arg(swaps_));
+    playback_.setOtherFalloff(hearsOther() ? std::nullopt : std::optional(Playback::OtherFalloff{emitter->id, ghost_->lanes}));
 }
 
 void FalloffEditor::chooseFalloff(int index)

@@ -23,7 +23,7 @@ public:
     void refresh();
     /// Only the ears' place on the ruler.
     void refreshEars();
-    /// Compares with the falloff as it is now; again: swaps the two, heard at once.
+    /// Compares with the falloff as it is now; again: hears that one, and again: back. Only for these ears, until it is kept.
     void compare();
 
 private:
@@ -35,6 +35,9 @@ private:
     void change(std::vector<Lane> lanes, const QString& what, const QString& gesture);
     void put(Falloff falloff, const QString& what, const QString& gesture);
     void compareWith(const Falloff& falloff, const QString& name);
+    void stopComparing();
+    void keepCompared();
+    bool hearsOther() const;
     void listenAt(double distance_m);
     std::optional<double> earsDistance() const;
     Falloff current() const;
@@ -49,7 +52,6 @@ private:
     EmitterId shown_;
     std::optional<Falloff> ghost_; ///< what the strips compare with
     QString ghostName_;
-    int swaps_ = 0;
 };
 
 } // namespace stone

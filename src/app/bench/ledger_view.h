@@ -17,6 +17,9 @@ class LedgerView : public QWidget
 
 public:
     explicit LedgerView(QWidget* parent = nullptr);
+
+    /// The sum of its lines.
+    double total_db() const { return total_db_; }
     /// `moment`: at which it is heard.
     void showHeard(const HearingModel& model, const Moment& moment, const std::optional<Heard>& heard);
     QSize sizeHint() const override;

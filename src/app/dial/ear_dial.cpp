@@ -44,9 +44,7 @@ EarDial::EarDial(Session& session, Playback& playback, QWidget* parent)
 
 std::vector<Heard> EarDial::heardNow() const
 {
-    std::vector<Heard> heard;
-    HearScratch scratch;
-    playback_.hearing().hear(playback_.moment(), heard, scratch);
+    std::vector<Heard> heard = playback_.heardInReach();
     std::erase_if(heard, [](const Heard& h) { return !h.audible || h.level_db < quietest_db; });
     // The loudest is drawn first, so that short petals lie on top of long ones.
     std::stable_sort(heard.begin(), heard.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });

@@ -110,7 +110,7 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     pages_->addWidget(heard_);
     pages_->addWidget(everything);
     pages_->addWidget(sounds_);
-    pages_->addWidget(new FamilyPanel(session));
+    pages_->addWidget(new FamilyPanel(session, playback));
 
     findings_->setProperty("link", true);
     findings_->setObjectName("findings");

@@ -38,7 +38,7 @@ public:
             button->setFixedWidth(26);
         };
         toggle(mute_, tr("M"), tr("Mute all its members"), "familyMute ");
-        toggle(solo_, tr("S"), tr("Solo: only what is solo sounds"), "familySolo ");
+        toggle(solo_, tr("S"), tr("Solo, only for your ears: only what is solo sounds"), "familySolo ");
         auto* names = new QVBoxLayout;
         names->setSpacing(0);
         names->addWidget(name_);
@@ -62,8 +62,15 @@ public:
         connect(level_, &NumberField::editingFinished, this, [this] { panel_.session_.endGesture(); });
         connect(mute_, &QToolButton::clicked, this,
                 [this](bool on) { panel_.edit(id_, on ? tr("muted") : tr("unmuted"), {}, [&](Family& f) { f.muted = on; }); });
-        connect(solo_, &QToolButton::clicked, this,
-                [this](bool on) { panel_.edit(id_, on ? tr("solo") : tr("not solo"), {}, [&](Family& f) { f.solo = on; }); });
+        connect(solo_, &QToolButton::clicked, this, [this](bool on) {
+            ForEars forEars = panel_.playback_.forEars();
+            if (on) {
+                forEars.soloFamilies.insert(id_);
+            } else {
+                forEars.soloFamilies.erase(id_);
+            }
+            panel_.playback_.setForEars(std::move(forEars));
+        });
     }
 
     const FamilyId& id() const { return id_; }
@@ -74,7 +81,7 @@ public:
         members_->setText(members == 1 ? tr("1 member") : tr("%1 members").arg(members));
         level_->present(family.level_db);
         mute_->setChecked(family.muted);
-        solo_->setChecked(family.solo);
+        solo_->setChecked(panel_.playback_.forEars().soloFamilies.contains(id_));
         setAutoFillBackground(true);
         QPalette colours = palette();
         colours.setColor(QPalette::Window, chosen ? theme::shade : theme::panel);
@@ -91,9 +98,9 @@ private:
     QToolButton* solo_;
 };
 
-FamilyPanel::FamilyPanel(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), rows_(new QVBoxLayout), empty_(theme::caption({})), detail_(new QWidget),
-      name_(new QLineEdit), lowPass_(new NumberField("Hz", 20, 20'000, 0, 100)),
+FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback), rows_(new QVBoxLayout), empty_(theme::caption({})),
+      detail_(new QWidget), name_(new QLineEdit), lowPass_(new NumberField("Hz", 20, 20'000, 0, 100)),
       highPass_(new NumberField("Hz", 20, 20'000, 0, 10)), reach_(new NumberField(QStringLiteral("×"), 0.01, 100, 2, 0.1)),
       priority_(new QComboBox)
 {
@@ -208,6 +215,7 @@ FamilyPanel::FamilyPanel(Session& session, QWidget* parent)
         }
     });
     connect(&session_, &Session::documentChanged, this, &FamilyPanel::refresh);
+    connect(&playback_, &Playback::listeningChanged, this, &FamilyPanel::refresh);
     refresh();
 }
 

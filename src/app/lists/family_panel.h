@@ -19,7 +19,7 @@ class FamilyPanel : public QWidget
     Q_OBJECT
 
 public:
-    explicit FamilyPanel(Session& session, QWidget* parent = nullptr);
+    FamilyPanel(Session& session, Playback& playback, QWidget* parent = nullptr);
 
 private:
     class Row;
@@ -30,6 +30,7 @@ private:
     int membersOf(const FamilyId& id) const;
 
     Session& session_;
+    Playback& playback_;
     FamilyId chosen_;
     QVBoxLayout* rows_;
     QLabel* empty_;

@@ -122,6 +122,9 @@ void SoundLibrary::refresh()
     const SoundBank::Cost cost = session_.bank().cost();
     cost_->setText(tr("All sounds: %1 MB in memory").arg(static_cast<double>(cost.bytes) / 1e6, 0, 'f', 1) +
                    (cost.decoding > 0.0 ? tr(", %1 % of a core to decode").arg(100.0 * cost.decoding, 0, 'f', 2) : QString()));
+    cost_->setToolTip(tr("Besides, %1 MB of what nothing uses any more are kept for undo; beyond %2 MB the oldest are let go")
+                          .arg(static_cast<double>(cost.resting) / 1e6, 0, 'f', 1)
+                          .arg(static_cast<double>(SoundBank::restingBytes) / 1e6, 0, 'f', 0));
 }
 
 } // namespace stone

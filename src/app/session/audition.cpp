@@ -37,7 +37,6 @@ Project withAudition(Project project, const LevelId& level, const Audition& audi
     emitter.kind = EmitterKind::bed;
     emitter.sound = audition.sound;
     emitter.startAfter_s = audition.start_s;
-    emitter.solo = audition.alone;
     emitter.priority = Priority::vital;
     const Sound* sound = project.sounds.find(audition.sound);
     if (sound != nullptr && audition.file && *audition.file < sound->files.size()) {
@@ -54,15 +53,32 @@ Project withAudition(Project project, const LevelId& level, const Audition& audi
     return withLevel(std::move(project), level, [&](Level& l) { l.emitters.append(std::move(emitter)); });
 }
 
-std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::size_t file, double time_s,
-                                const std::optional<Audition>& audition, const WorldState* state)
+ForEars forAudition(ForEars forEars, const Audition& audition)
 {
+    if (audition.alone) {
+        forEars = {};
+    }
+    if (audition.alone || forEars.anySolo()) {
+        forEars.solo.insert(emitterIdOf(audition));
+    }
+    return forEars;
+}
+
+std::vector<double> SoundPositions::in(const std::shared_ptr<const Scene>& of, const SoundId& sound, std::size_t file,
+                                       double time_s, const std::optional<Audition>& audition, const WorldState* state)
+{
+    if (scene_ != of) {
+        courses_.clear();
+        scene_ = of;
+    }
+    ++asked_;
+    const Scene& scene = *of;
     std::vector<double> positions;
     std::vector<Piece> pieces;
     const World& world = scene.model.world();
     const auto add = [&](const Start& start) {
         const bool there = start.playable != Start::nothing && scene.materials[start.playable];
-        if (!there || (!scene.only.empty() && !scene.only.contains(start.emitter))) {
+        if (!there || scene.model.silencedForEars(start.emitter)) {
             return;
         }
         const SoundMaterial& material = *scene.materials[start.playable];
@@ -71,7 +87,16 @@ std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::s
         if (material.sound->id != sound && !one) {
             return;
         }
-        Course course = material.course(scene.model.project().seed, world.courseIdOf(start), start.file);
+        const Copy copy{start.emitter, start.number};
+        auto known = courses_.find(copy);
+        if (known == courses_.end()) {
+            known = courses_
+                        .emplace(copy,
+                                 Followed{material.course(scene.model.project().seed, world.courseIdOf(start), start.file), 0})
+                        .first;
+        }
+        known->second.seen = asked_;
+        Course& course = known->second.course;
         const double clock = clockOf(scene, start, material, start.pausedAt_s.value_or(time_s));
         course.during(clock, clock + 1.0, pieces);
         for (const Piece& piece : pieces) {
@@ -88,6 +113,7 @@ std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::s
     if (state != nullptr) {
         std::for_each(state->starts.begin(), state->starts.end(), add);
     }
+    std::erase_if(courses_, [this](const auto& entry) { return entry.second.seen != asked_; });
     return positions;
 }
 

@@ -2,7 +2,11 @@
 
 #include "engine/scene.h"
 
+#include <cstdint>
+#include <map>
+#include <memory>
 #include <optional>
+#include <utility>
 #include <vector>
 
 namespace stone
@@ -21,10 +25,29 @@ struct Audition {
 /// The document with one more emitter, last in the level, that plays the audition in both ears.
 Project withAudition(Project project, const LevelId& level, const Audition& audition);
 
-/// Where in one of the files of a sound its copies are at a time of the level, seconds. Counts an audition's emitter where
-/// the scene has one. `state`: of the scene's world; may be null.
-std::vector<double> positionsIn(const Scene& scene, const SoundId& sound, std::size_t file, double time_s,
-                                const std::optional<Audition>& audition, const WorldState* state);
+/// What is silent for whoever hears the audition: all else, where it is heard alone.
+ForEars forAudition(ForEars forEars, const Audition& audition);
+
+/// Where in their files sounds are. Asked on and on it follows each copy from where it last was.
+class SoundPositions
+{
+public:
+    /// Where in one of the files of a sound its copies are at a time of the level, seconds. Counts an audition's emitter where
+    /// the scene has one. `state`: of the scene's world; may be null.
+    std::vector<double> in(const std::shared_ptr<const Scene>& scene, const SoundId& sound, std::size_t file, double time_s,
+                           const std::optional<Audition>& audition, const WorldState* state);
+
+private:
+    /// A start: emitter and number.
+    using Copy = std::pair<std::uint32_t, std::uint64_t>;
+    struct Followed {
+        Course course;
+        std::uint64_t seen;
+    };
+    std::shared_ptr<const Scene> scene_;
+    std::map<Copy, Followed> courses_;
+    std::uint64_t asked_ = 0;
+};
 
 /// Whether an audition has run out at a time of the level. Not while its files are still being read.
 bool isOver(const Scene& scene, const Audition& audition, double time_s);

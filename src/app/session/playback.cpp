@@ -3,6 +3,8 @@
 #include "project/edit.h"
 #include "world/walk_pose.h"
 
+#include <QtConcurrent>
+
 #include <algorithm>
 #include <cmath>
 #include <stdexcept>
@@ -15,6 +17,7 @@ namespace
 
 constexpr double furthestUp_deg = 85.0;
 constexpr std::size_t blockFrames = 256;
+constexpr int lookAgain_ms = 2000;
 const QString clockName = QStringLiteral("No sound card: clock only");
 
 QString nameOf(const SoundCard& card)
@@ -31,6 +34,13 @@ QStringList outputs()
         names << nameOf(card);
     }
     return names << clockName;
+}
+
+bool outputIsThere(const QString& name)
+{
+    const std::vector<SoundCard> cards = soundCards();
+    return std::any_of(cards.begin(), cards.end(),
+                       [&](const SoundCard& card) { return name.isEmpty() || nameOf(card) == name; });
 }
 
 std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate, unsigned channels)
@@ -53,13 +63,20 @@ std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate, unsigned 
 
 Playback::Playback(Session& session, OpenDevice open, QObject* parent)
     : QObject(parent), session_(session), open_(std::move(open)),
-      live_(std::make_unique<Live>(Layout::stereo, session.bank().rate()))
+      live_(std::make_unique<Live>(Layout::stereo, session.bank().rate())), findOutput_(outputIsThere)
 {
+    connect(&session_, &Session::adopted, this, [this] {
+        forEars_ = {};
+        otherFalloff_.reset();
+    });
     connect(&session_, &Session::documentChanged, this, &Playback::updateScene);
     connect(&session_, &Session::soundsChanged, this, &Playback::updateScene);
     connect(&session_, &Session::levelChanged, this, &Playback::updateLevel);
     connect(&session_, &Session::waysFound, this, &Playback::updateScene);
     updateScene();
+    lookAgain_.setInterval(lookAgain_ms);
+    connect(&lookAgain_, &QTimer::timeout, this, &Playback::lookForOutput);
+    connect(&outputSeen_, &QFutureWatcherBase::finished, this, &Playback::comeBack);
     timer_.setTimerType(Qt::PreciseTimer);
     timer_.setInterval(16);
     connect(&timer_, &QTimer::timeout, this, [this] { tick(static_cast<double>(sinceTick_.restart()) / 1000.0); });
@@ -72,22 +89,34 @@ Playback::~Playback()
     closeDevice();
 }
 
+std::shared_ptr<const Project> Playback::projectAsHeard() const
+{
+    const LevelId& level = session_.level().id;
+    const Emitter* other = otherFalloff_ ? session_.level().emitters.find(otherFalloff_->emitter) : nullptr;
+    if (!bare_ && gazing_ && answering_ && other == nullptr) {
+        return session_.document();
+    }
+    Project heard = bare_ ? withoutTreatment(session_.project()) : session_.project();
+    if (!gazing_) {
+        heard.gazes = {};
+    }
+    if (!answering_) {
+        heard = withoutReverb(std::move(heard), level);
+    }
+    if (other != nullptr) {
+        Falloff falloff = falloffOf(heard, *other);
+        falloff.lanes = otherFalloff_->lanes;
+        heard = withFalloff(std::move(heard), level, other->id, std::move(falloff));
+    }
+    return std::make_shared<const Project>(std::move(heard));
+}
+
 void Playback::updateScene()
 {
-    shown_ = session_.document();
-    if (bare_ || !gazing_ || !answering_) {
-        Project heard = bare_ ? withoutTreatment(*shown_) : *shown_;
-        if (!gazing_) {
-            heard.gazes = {};
-        }
-        if (!answering_) {
-            heard = withoutReverb(std::move(heard), session_.level().id);
-        }
-        shown_ = std::make_shared<const Project>(std::move(heard));
-    }
+    shown_ = projectAsHeard();
     scene_ = makeScene(
         shown_, session_.level().id, session_.bank(), [this](const std::string& file) { return session_.resolve(file); },
-        Loading::later, session_.loadedLevel().ground, head_);
+        Loading::later, session_.loadedLevel().ground, head_, forEars_);
     replay_.reset();
     sendScene();
     followFeet(0.001, false);
@@ -114,26 +143,85 @@ TimeSpan Playback::when() const
 
 Moment Playback::moment() const
 {
-    return scene_->model.world().momentOf(stance_, ears(), when(), world_.get());
+    const auto step = engineHeard();
+    const World& world = scene_->model.world();
+    return step && world_ ? world.momentOf(*world_, step->ears, step->when)
+                          : world.momentOf(stance_, ears(), when(), world_.get());
+}
+
+/// What the engine heard, while it plays what is shown here: the same things under the same numbers, though one of them may
+/// have been changed since. Of an audition alone the level's part is silence, and nothing is to be seen in it.
+std::shared_ptr<const HeardStep> Playback::engineHeard() const
+{
+    const auto step = snapshot_ && !(audition_ && audition_->alone) ? snapshot_->hearing : nullptr;
+    if (!step || step->scene == scene_) {
+        return step;
+    }
+    if (compared_.first.lock() != step->scene || compared_.second.lock() != scene_) {
+        const auto sameIds = [](const auto& then, const auto& now) {
+            return then.size() >= now.size() &&
+                   std::equal(now.begin(), now.end(), then.begin(),
+                              [](const auto& a, const auto& b) { return a == b || a->id == b->id; });
+        };
+        const Level& then = step->scene->model.level();
+        const Level& now = scene_->model.level();
+        sameNumbers_ = then.id == now.id && sameIds(then.emitters, now.emitters) && sameIds(then.rooms, now.rooms) &&
+                       then.rooms.size() == now.rooms.size();
+        compared_ = {step->scene, scene_};
+    }
+    return sameNumbers_ ? step : nullptr;
+}
+
+void Playback::look() const
+{
+    const Moment now = moment();
+    const auto step = engineHeard();
+    const Moment& then = looked_.moment;
+    const bool same = looked_.scene == scene_ && looked_.step == step && static_cast<const Pose&>(now.ears) == then.ears &&
+                      now.gaze == then.gaze && now.feet == then.feet && now.visitor == then.visitor &&
+                      now.nearest == then.nearest && now.when.from_s == then.when.from_s && now.when.to_s == then.when.to_s &&
+                      now.state == then.state;
+    if (same) {
+        return;
+    }
+    if (looked_.scene != scene_) {
+        looked_.scratch = {};
+        looked_.scratch.memory.emplace(false);
+    }
+    scene_->model.hearAll(now, step ? std::span<const Heard>(step->heard) : std::span<const Heard>{}, looked_.heard,
+                          looked_.scratch);
+    looked_.scene = scene_;
+    looked_.step = step;
+    looked_.moment = now;
+    looked_.reached = false;
 }
 
 const std::vector<Heard>& Playback::heard() const
 {
-    const Moment now = moment();
-    const Moment& then = looked_.moment;
-    const bool same = looked_.scene == scene_ && static_cast<const Pose&>(now.ears) == then.ears && now.gaze == then.gaze &&
-                      now.feet == then.feet && now.visitor == then.visitor && now.nearest == then.nearest &&
-                      now.when.from_s == then.when.from_s && now.when.to_s == then.when.to_s && now.state == then.state;
-    if (!same) {
-        if (looked_.scene != scene_) {
-            looked_.scratch = {};
-            looked_.scratch.memory.emplace(false);
-        }
-        scene_->model.hearAll(now, looked_.heard, looked_.scratch);
-        looked_.scene = scene_;
-        looked_.moment = now;
-    }
+    look();
     return looked_.heard;
+}
+
+const std::vector<Heard>& Playback::heardInReach() const
+{
+    look();
+    if (!looked_.reached) {
+        if (looked_.step) {
+            looked_.inReach = looked_.step->heard;
+            const std::size_t shown = scene_->model.level().emitters.size();
+            std::erase_if(looked_.inReach, [&](const Heard& one) { return one.index >= shown; });
+        } else {
+            scene_->model.hear(looked_.moment, looked_.inReach, looked_.reachScratch);
+        }
+        looked_.reached = true;
+    }
+    return looked_.inReach;
+}
+
+const std::vector<RoomHeard>& Playback::roomsHeard() const
+{
+    look();
+    return looked_.step ? looked_.step->rooms : looked_.scratch.roomsHeard;
 }
 
 std::shared_ptr<const WorldState> Playback::replayed(double time_s)
@@ -211,13 +299,9 @@ void Playback::sendScene()
     if (audition_ && session_.project().sounds.find(audition_->sound) != nullptr) {
         const LevelId level = session_.level().id;
         auto project = std::make_shared<const Project>(withAudition(*shown_, level, *audition_));
-        auto scene = std::make_shared<Scene>(*makeScene(
+        sent_ = makeScene(
             project, level, session_.bank(), [this](const std::string& file) { return session_.resolve(file); }, Loading::later,
-            session_.loadedLevel().ground, head_));
-        if (audition_->alone) {
-            scene->only = {static_cast<std::uint32_t>(project->levels.find(level)->emitters.size() - 1)};
-        }
-        sent_ = std::move(scene);
+            session_.loadedLevel().ground, head_, forAudition(forEars_, *audition_));
     }
     live_->setScene(sent_);
 }
@@ -244,6 +328,41 @@ void Playback::setAnswering(bool on)
 {
     if (on != answering_) {
         answering_ = on;
+        updateScene();
+        emit listeningChanged();
+    }
+}
+
+void Playback::setForEars(ForEars forEars)
+{
+    if (forEars != forEars_) {
+        forEars_ = std::move(forEars);
+        updateScene();
+        emit listeningChanged();
+    }
+}
+
+void Playback::setOtherFalloff(std::optional<OtherFalloff> other)
+{
+    if (other || otherFalloff_) {
+        otherFalloff_ = std::move(other);
+        updateScene();
+        emit listeningChanged();
+    }
+}
+
+bool Playback::hearsOtherwise() const
+{
+    return !forEars_.empty() || otherFalloff_ || bare_ || !gazing_ || !answering_;
+}
+
+void Playback::hearAsItIs()
+{
+    if (hearsOtherwise()) {
+        forEars_ = {};
+        otherFalloff_.reset();
+        bare_ = false;
+        gazing_ = answering_ = true;
         updateScene();
         emit listeningChanged();
     }
@@ -291,10 +410,10 @@ void Playback::stopAudition()
     emit listeningChanged();
 }
 
-std::vector<double> Playback::positionsOf(const SoundId& sound, std::size_t file) const
+std::vector<double> Playback::positionsOf(const SoundId& sound, std::size_t file)
 {
-    return snapshot_ ? positionsIn(*sent_, sound, file, snapshot_->time_s, audition_,
-                                   snapshot_->worldOf == sent_->model.sharedWorld() ? snapshot_->world.get() : nullptr)
+    return snapshot_ ? positions_.in(sent_, sound, file, snapshot_->time_s, audition_,
+                                     snapshot_->worldOf == sent_->model.sharedWorld() ? snapshot_->world.get() : nullptr)
                      : std::vector<double>{};
 }
 
@@ -306,7 +425,7 @@ void Playback::updateLevel()
     updateScene();
 }
 
-bool Playback::openDevice(const QString& name)
+QString Playback::tryDevice(const QString& name)
 {
     closeDevice();
     try {
@@ -317,12 +436,20 @@ bool Playback::openDevice(const QString& name)
         if (!device_->movedByHand()) {
             live_->start();
         }
-        return true;
+        return {};
     } catch (const std::exception& error) {
         closeDevice();
-        emit outputFailed(QString::fromStdString(error.what()));
-        return false;
+        return QString::fromStdString(error.what());
     }
+}
+
+bool Playback::openDevice(const QString& name)
+{
+    const QString error = tryDevice(name);
+    if (!error.isEmpty()) {
+        emit outputFailed(error);
+    }
+    return error.isEmpty();
 }
 
 void Playback::tellOutput()
@@ -351,6 +478,7 @@ void Playback::setListening(bool on)
     if (on == listening()) {
         return;
     }
+    lookAgain_.stop();
     if (!on) {
         setWalking(false);
         closeDevice();
@@ -376,6 +504,7 @@ QString Playback::outputName() const
 void Playback::chooseOutput(const QString& name)
 {
     chosen_ = name;
+    lookAgain_.stop();
     if (listening()) {
         if (!openDevice(chosen_)) {
             openDevice(clockName);
@@ -387,7 +516,34 @@ void Playback::chooseOutput(const QString& name)
 void Playback::fallBack(const QString& message)
 {
     openDevice(clockName);
+    lookAgain_.start();
     emit outputFailed(message);
+    emit listeningChanged();
+}
+
+/// Looks for the output that was chosen, on another thread: a sound server that hangs would keep the window waiting.
+void Playback::lookForOutput()
+{
+    if (!listening() || audible()) {
+        lookAgain_.stop();
+        return;
+    }
+    if (!outputSeen_.isRunning()) {
+        outputSeen_.setFuture(QtConcurrent::run([find = findOutput_, wanted = chosen_] { return find(wanted); }));
+    }
+}
+
+void Playback::comeBack()
+{
+    if (!outputSeen_.result() || !listening() || !lookAgain_.isActive()) {
+        return;
+    }
+    if (tryDevice(chosen_).isEmpty()) {
+        lookAgain_.stop();
+        emit outputBack(outputName());
+    } else {
+        openDevice(clockName);
+    }
     emit listeningChanged();
 }
 

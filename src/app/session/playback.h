@@ -8,11 +8,15 @@
 #include "world/stance.h"
 
 #include <QElapsedTimer>
+#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 
 #include <functional>
+#include <memory>
 #include <optional>
+#include <utility>
+#include <vector>
 
 namespace stone
 {
@@ -34,6 +38,9 @@ public:
     /// Opens an output by its name as listed by outputs(); empty: the usual one. Throws std::runtime_error.
     using OpenDevice = std::function<std::unique_ptr<AudioDevice>(const QString& name, int rate, unsigned channels)>;
 
+    /// Whether an output is there, by its name; empty: any. Asked on another thread.
+    using FindOutput = std::function<bool(const QString& name)>;
+
     Playback(Session& session, OpenDevice open, QObject* parent = nullptr);
     ~Playback() override;
 
@@ -42,6 +49,8 @@ public:
     void setListening(bool on);
     /// The name under which the running output is known, with what it is.
     QString outputName() const;
+    /// How an output that is gone is looked for; outputIsThere(), if nothing else is said.
+    void setFindOutput(FindOutput find) { findOutput_ = std::move(find); }
     bool audible() const { return device_ && device_->audible(); }
     void chooseOutput(const QString& name);
     /// The level for these ears alone; changes nothing in the project.
@@ -64,7 +73,7 @@ public:
     void stopAudition();
     const std::optional<Audition>& auditioned() const { return audition_; }
     /// Where in one of its files a sound's copies are now, an audition included, seconds; nothing while not listening.
-    std::vector<double> positionsOf(const SoundId& sound, std::size_t file) const;
+    std::vector<double> positionsOf(const SoundId& sound, std::size_t file);
     /// Hears all sounds without their filters and effects; changes nothing in the project.
     void setBare(bool bare);
     bool bare() const { return bare_; }
@@ -74,20 +83,33 @@ public:
     /// Hears everything as if no room answered; changes nothing in the project.
     void setAnswering(bool on);
     bool answering() const { return answering_; }
+    /// Who is silent for these ears alone; changes nothing in the project. Forgotten when another project is opened.
+    const ForEars& forEars() const { return forEars_; }
+    void setForEars(ForEars forEars);
+    /// Hears an emitter, and all who share its falloff, with other lanes than the project's; changes nothing in it.
+    struct OtherFalloff {
+        EmitterId emitter;
+        std::vector<Lane> lanes;
+    };
+    const std::optional<OtherFalloff>& otherFalloff() const { return otherFalloff_; }
+    void setOtherFalloff(std::optional<OtherFalloff> other);
+    /// Whether anything is heard otherwise than the project has it.
+    bool hearsOtherwise() const;
+    /// Hears everything as the project has it.
+    void hearAsItIs();
     /// The document as it is heard: without filters and effects, or without gazes, where one listens so.
     const std::shared_ptr<const Project>& shownProject() const { return shown_; }
 
     // --- The character ---
     const Pose& feet() const { return feet_; }
     Pose ears() const;
-    /// All emitters of the level as they are heard now, in reach or not; worked out once for each moment that is looked at.
+    /// All emitters of the level as they are heard now, in reach or not. While the engine runs it is what the engine heard;
+    /// only what it did not ask for, or all while it does not run, is worked out here, once for each moment.
     const std::vector<Heard>& heard() const;
+    /// The same of what is in reach alone, a Heard for each start.
+    const std::vector<Heard>& heardInReach() const;
     /// What of each room is heard at the same moment.
-    const std::vector<RoomHeard>& roomsHeard() const
-    {
-        heard();
-        return looked_.scratch.roomsHeard;
-    }
+    const std::vector<RoomHeard>& roomsHeard() const;
     /// Character, camera and ears, as the project's rig has them; whoever listens elsewhere is not in it.
     const Stance& stance() const { return stance_; }
     /// Listens as if the character stood elsewhere, until given nothing: for trying a distance without walking there.
@@ -166,16 +188,25 @@ signals:
     void flightChanged();
     /// The output is gone or could not be opened: one line for the person, who may choose another.
     void outputFailed(const QString& message);
+    /// An output that was gone is there again, and plays.
+    void outputBack(const QString& name);
 
 private:
     void updateScene();
+    std::shared_ptr<const Project> projectAsHeard() const;
+    std::shared_ptr<const HeardStep> engineHeard() const;
+    void look() const;
     void sendScene();
     void begin(Audition audition, double from_s);
     void updateLevel();
     void closeDevice();
     void tellOutput();
     bool openDevice(const QString& name);
+    /// Empty when it is open; otherwise why it is not.
+    QString tryDevice(const QString& name);
     void fallBack(const QString& message);
+    void lookForOutput();
+    void comeBack();
     void moveByHand(double seconds);
     void listen();
     /// Camera and ears go where the feet are; `jumped`: at once.
@@ -192,6 +223,7 @@ private:
     std::optional<Pose> elsewhere_;
     std::optional<Audition> audition_;
     int auditions_ = 0;
+    SoundPositions positions_;
     std::unique_ptr<AudioDevice> device_;
     QString chosen_;
     bool bare_ = false;
@@ -199,14 +231,23 @@ private:
     bool answering_ = true;
     std::shared_ptr<const Project> shown_; ///< the document, or what is heard of it while bare
     std::shared_ptr<const Scene> scene_;
+    ForEars forEars_;
+    std::optional<OtherFalloff> otherFalloff_;
     /// What was heard at the moment that was last looked at.
     struct Looked {
         std::shared_ptr<const Scene> scene;
+        std::shared_ptr<const HeardStep> step; ///< from which it was taken; null: all of it was worked out
         Moment moment;
         std::vector<Heard> heard;
         HearScratch scratch;
+        std::vector<Heard> inReach;
+        HearScratch reachScratch;
+        bool reached = false; ///< inReach is of the same moment
     };
     mutable Looked looked_;
+    /// The scenes last compared by engineHeard(), and whether their things bear the same numbers.
+    mutable std::pair<std::weak_ptr<const Scene>, std::weak_ptr<const Scene>> compared_;
+    mutable bool sameNumbers_ = false;
     std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
     Pose feet_;
     Walker walker_;
@@ -229,10 +270,14 @@ private:
     QElapsedTimer sinceMoved_;
     QTimer timer_;
     QElapsedTimer sinceTick_;
+    QTimer lookAgain_; ///< runs while the output that was chosen is gone
+    QFutureWatcher<bool> outputSeen_;
+    FindOutput findOutput_;
 };
 
 /// Outputs that can be chosen: sound cards by name, then the clock. And how they are opened.
 QStringList outputs();
+bool outputIsThere(const QString& name);
 std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate, unsigned channels);
 
 } // namespace stone

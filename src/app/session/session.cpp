@@ -115,6 +115,7 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     levelId_ = project().levels[0]->id;
     selection_.clear();
     primary_ = {};
+    emit adopted();
     emit selectionChanged();
     afterChange();
 }
@@ -592,8 +593,28 @@ void Session::moveSelected(const Vec3& by, const QString& gesture)
     edit(std::move(next), name, gesture);
 }
 
+/// Every file that the document names, as it is kept.
+std::vector<SoundBank::Key> Session::filesInUse() const
+{
+    std::vector<SoundBank::Key> used;
+    for (const auto& sound : project().sounds) {
+        for (const SoundFile& file : sound->files) {
+            used.push_back({resolve(file.file).string(), isLooped(*sound, file), sound->keeping});
+        }
+    }
+    for (const auto& level : project().levels) {
+        for (const auto& room : level->rooms) {
+            if (!room->reverb.response.empty()) {
+                used.push_back({resolve(room->reverb.response).string(), false, Keeping::decoded});
+            }
+        }
+    }
+    return used;
+}
+
 void Session::lookForFindings()
 {
+    bank_.letGoBut(filesInUse());
     std::vector<LevelGeometry> geometry;
     if (!loadingLevel() && !loadedKey_.empty()) {
         geometry.push_back({levelId_, loaded_.ground, loaded_.error});

@@ -170,6 +170,8 @@ public:
     void setOutput(const std::optional<OutputInUse>& output);
 
 signals:
+    /// Another project is open. Said before its document is shown: what was kept about the one before means nothing any more.
+    void adopted();
     /// The document is another value; views read it again.
     void documentChanged();
     /// Another level is shown, or its geometry has come.
@@ -200,6 +202,7 @@ private:
     void readGeometry();
     void takeGeometry();
     void lookForFindings();
+    std::vector<SoundBank::Key> filesInUse() const;
     std::string geometryKey() const;
     void dropSpaces();
     int indexOf(const EmitterId& id) const;

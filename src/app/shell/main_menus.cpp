@@ -87,6 +87,11 @@ void MainWindow::makeEditMenu()
         session_.select(all, all.empty() ? EmitterId{} : *all.begin());
     });
     add(menu, tr("Select &nothing"), QKeySequence(Qt::Key_Escape), [this] {
+        // A list that hangs open has the key first.
+        if (QWidget* open = QApplication::activePopupWidget()) {
+            open->close();
+            return;
+        }
         if (plan_->tool() != PlanView::Tool::select) {
             plan_->setTool(PlanView::Tool::select);
         } else {
@@ -248,7 +253,7 @@ void MainWindow::makeViewMenu()
     connect(section, &QAction::toggled, &sheets_->section(), &QWidget::setVisible);
     add(menu, tr("&Walk-through view: beside, instead, away"), QKeySequence("F3"), [this] { showEyes(); });
     menu->addSeparator();
-    add(menu, tr("Compare &falloffs, or swap them"), QKeySequence("X"), [this] { bench_->compare(); });
+    add(menu, tr("Compare &falloffs, hear one or the other"), QKeySequence("X"), [this] { bench_->compare(); });
     QAction* bare =
         add(menu, tr("&Without filters and effects"), QKeySequence("T"), [this] { playback_.setBare(!playback_.bare()); });
     bare->setCheckable(true);
@@ -264,6 +269,10 @@ void MainWindow::makeViewMenu()
     answering->setChecked(true);
     connect(&playback_, &Playback::listeningChanged, answering,
             [this, answering] { answering->setChecked(playback_.answering()); });
+    QAction* asItIs = add(menu, tr("Hear it as the project has i&t"), QKeySequence("F10"), [this] { playback_.hearAsItIs(); });
+    asItIs->setEnabled(playback_.hearsOtherwise());
+    connect(&playback_, &Playback::listeningChanged, asItIs,
+            [this, asItIs] { asItIs->setEnabled(playback_.hearsOtherwise()); });
     add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
     menu->addSeparator();
     QAction* rays = add(menu, tr("&Rays to what is selected"), QKeySequence("Y"), [] {});

@@ -1,6 +1,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/shell/findings_dialog.h"
+#include "app/shell/for_ears_strip.h"
 #include "app/shell/level_dialog.h"
 #include "app/theme/theme.h"
 #include "app/walls/walls_dialog.h"
@@ -55,6 +56,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     rule->setStyleSheet("background: " + theme::line.name());
     box->addWidget(rule);
     box->addWidget(banner_);
+    box->addWidget(new ForEarsStrip(session_, playback_));
     box->addWidget(middle, 1);
     setCentralWidget(centre);
 
@@ -87,6 +89,8 @@ MainWindow::MainWindow(Session& session, Playback& playback)
             findChild<QComboBox*>("output")->showPopup();
         });
     });
+    connect(&playback_, &Playback::outputBack, this,
+            [this](const QString& name) { banner_->say(tr("%1 is there again and plays on.").arg(name)); });
     connect(&playback_, &Playback::listeningChanged, this, [this] {
         // Why there is none may be on the banner already: that says more.
         if (playback_.listening() && !playback_.audible() && !banner_->isVisible() && !std::exchange(toldOfClock_, true)) {

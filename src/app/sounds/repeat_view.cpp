@@ -172,10 +172,10 @@ void RepeatView::measure()
     }
     const double length_s = std::clamp(4.0 * longest, shortest_s, longest_s);
     const LevelId level = session_.level().id;
-    auto project = std::make_shared<const Project>(withAudition(session_.project(), level, {.sound = id_, .file = {}}));
+    const Audition alone{.sound = id_, .file = {}, .alone = true};
     auto scene = std::make_shared<Scene>(*makeScene(
-        project, level, session_.bank(), [this](const std::string& file) { return session_.resolve(file); }, Loading::later));
-    scene->only = {static_cast<std::uint32_t>(project->levels.find(level)->emitters.size() - 1)};
+        std::make_shared<const Project>(withAudition(session_.project(), level, alone)), level, session_.bank(),
+        [this](const std::string& file) { return session_.resolve(file); }, Loading::later, {}, {}, forAudition({}, alone)));
     scene->waits = true;
     found_.reset();
     running_ = true;

@@ -280,7 +280,6 @@ void findInFalloff(const Falloff& falloff, const std::string& where, const Level
 
 void findInEmitters(const Project& project, const Level& level, double size_m, std::vector<Finding>& found)
 {
-    std::string solo;
     for (const auto& emitter : level.emitters) {
         findMissing(project, level, *emitter, found);
         findGain(project, level, *emitter, found);
@@ -298,22 +297,6 @@ void findInEmitters(const Project& project, const Level& level, double size_m, s
                                  .emitter = emitter->id});
             }
         }
-        if (emitter->solo) {
-            solo += (solo.empty() ? "" : ", ") + quoted(emitter->name);
-        }
-    }
-    for (const auto& family : project.families) {
-        if (family->solo) {
-            solo += (solo.empty() ? "" : ", ") + std::string("family ") + quoted(family->name);
-        }
-    }
-    if (!solo.empty()) {
-        found.push_back({.code = "solo-on",
-                         .severity = Severity::note,
-                         .what = "solo is on for " + solo + ": everything else is silent, in renders too",
-                         .where = "level " + quoted(level.name),
-                         .fix = "switch it off when you have heard enough",
-                         .level = level.id});
     }
     findPhasing(project, level, found);
     findCrowd(project, level, found);

@@ -79,7 +79,7 @@ std::optional<ImpulseResponse> impulseResponse(const ImpulseQuestion& question, 
     std::vector<SharedMaterial> materials(world->playables().size(), material);
     OfflineJob job;
     job.scene = std::make_shared<const Scene>(
-        Scene{HearingModel(std::move(world)), std::move(materials), {}, true, {}, question.responses});
+        Scene{HearingModel(std::move(world)), std::move(materials), true, {}, question.responses});
     job.layout = question.layout;
     job.rate = question.rate;
     job.from_s = settled_s;

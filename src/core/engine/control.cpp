@@ -123,7 +123,9 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
     }
     std::sort(sounded_.begin(), sounded_.end());
     const std::size_t emitters = scene_->model.level().emitters.size();
+    heard_.clear();
     heard_.reserve(emitters);
+    heardAt_.reset();
     scratch_.near.reserve(emitters);
     if (old) {
         scratch_.memory->renumber(
@@ -224,9 +226,8 @@ void Control::chooseVoices()
 {
     chosen_.clear();
     for (std::uint32_t i = 0; i < heard_.size(); ++i) {
-        const bool allowed = scene_->only.empty() || scene_->only.contains(heard_[i].index);
         const std::uint32_t playable = heard_[i].start.playable;
-        if (heard_[i].audible && allowed && playable != Start::nothing && scene_->materials[playable]) {
+        if (heard_[i].audible && playable != Start::nothing && scene_->materials[playable]) {
             chosen_.push_back(i);
         }
     }
@@ -325,6 +326,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
             scratch_.memory->forget();
         }
         scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
+        heardAt_.emplace(ears, timeOf(step));
         chooseVoices();
         rooms_.decide({scene_->model, scene_->responses}, designer_, scratch_.roomsHeard, ears, serial_, plan);
         candidates_.clear();

@@ -74,6 +74,8 @@ public:
     const std::vector<Heard>& heard() const { return heard_; }
     /// And what of the rooms.
     const std::vector<RoomHeard>& roomsHeard() const { return scratch_.roomsHeard; }
+    /// The ears that heard it and the time for which it was decided; nothing before the first decision about a scene.
+    const std::optional<std::pair<Ears, TimeSpan>>& heardAt() const { return heardAt_; }
     std::size_t sounding() const { return sounding_; }
     std::size_t gaveWay() const { return gaveWay_; }
     /// The name of the emitter that sounds in a slot of voices; "a room" for a slot that no voice has.
@@ -179,6 +181,7 @@ private:
     std::vector<Retired> retired_;
     double startFrame_ = 0.0; ///< of the level; before the first step when it was joined later
     std::optional<std::uint64_t> heldAt_;
+    std::optional<std::pair<Ears, TimeSpan>> heardAt_;
     std::uint64_t serial_ = 0;
     std::uint32_t nextGeneration_ = 1;
     std::size_t sounding_ = 0;

@@ -277,12 +277,7 @@ void Live::pump()
     }
     measure();
     freeRetired();
-    constexpr double shownEvery_s = 0.02;
-    if (!shown_ || (scene_ && shownOf_ != scene_->model.sharedWorld()) ||
-        std::abs(control_.state().time_s - shown_->time_s) >= shownEvery_s) {
-        shown_ = std::make_shared<const WorldState>(control_.state());
-        shownOf_ = scene_ ? scene_->model.sharedWorld() : nullptr;
-    }
+    show();
     const std::uint64_t contained = mixer_.contained();
     if (contained != contained_) {
         contained_ = contained;
@@ -293,6 +288,7 @@ void Live::pump()
     snapshot_.broken = broken_;
     snapshot_.world = shown_;
     snapshot_.worldOf = shownOf_;
+    snapshot_.hearing = hearing_;
     snapshot_.paused = heldAt_.has_value();
     snapshot_.time_s = static_cast<double>(heldAt_.value_or(nextStep_) * stepFrames) / rate_ - start_s_;
     snapshot_.feet = feet_;
@@ -300,6 +296,27 @@ void Live::pump()
     snapshot_.gaveWay = control_.gaveWay();
     snapshot_.lateSteps = mixer_.lateSteps();
     snapshot_.starved = control_.starved();
+}
+
+/// Puts what has happened and what is heard where the window finds it, as often as a picture can show it.
+void Live::show()
+{
+    constexpr double shownEvery_s = 0.015;
+    const auto& at = control_.heardAt();
+    const bool other = scene_ && shownOf_ != scene_->model.sharedWorld();
+    const bool hears = !heldAt_ && at;
+    const bool fresh = hears && (!hearing_ || hearing_->scene != scene_);
+    if (!hears) {
+        hearing_.reset();
+    }
+    if (!shown_ || other || fresh || std::abs(control_.state().time_s - shown_->time_s) >= shownEvery_s) {
+        shown_ = std::make_shared<const WorldState>(control_.state());
+        shownOf_ = scene_ ? scene_->model.sharedWorld() : nullptr;
+        if (hears) {
+            hearing_ = std::make_shared<const HeardStep>(
+                HeardStep{scene_, at->first, at->second, control_.heard(), control_.roomsHeard()});
+        }
+    }
 }
 
 void Live::measure()

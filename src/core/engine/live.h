@@ -23,6 +23,16 @@ public:
     virtual void render(float* interleaved, std::size_t frames) noexcept = 0;
 };
 
+/// What the engine heard when it decided a step, walls and gaze as far on their way as they sounded. Who shows what sounds
+/// reads it here instead of reckoning it once more.
+struct HeardStep {
+    std::shared_ptr<const Scene> scene;
+    Ears ears;
+    TimeSpan when;
+    std::vector<Heard> heard; ///< of everything in whose reach the ears are, a Heard for each start
+    std::vector<RoomHeard> rooms;
+};
+
 /// Decides and mixes live. The control thread keeps a few steps ahead of the device; between the two only rings and
 /// atomics travel.
 class Live : public RenderSource
@@ -51,6 +61,8 @@ public:
         /// What has happened in the level, a few hundredths of a second old at most; null before the first step.
         std::shared_ptr<const WorldState> world;
         std::shared_ptr<const World> worldOf; ///< whose state it is
+        /// What was heard at the same moment; null while the level's time stands still, and right after a change.
+        std::shared_ptr<const HeardStep> hearing;
     };
 
     Live(Layout layout, int rate);
@@ -121,6 +133,7 @@ private:
     std::optional<Ears> earsElsewhere();
     void measure();
     void freeRetired();
+    void show();
 
     const int rate_;
     Mixer mixer_;
@@ -146,6 +159,7 @@ private:
     std::string broken_;          ///< whose sound was last
     std::shared_ptr<const WorldState> shown_;
     std::shared_ptr<const World> shownOf_;
+    std::shared_ptr<const HeardStep> hearing_;
     WalkId walk_;
     std::uint64_t walkStep_ = 0; ///< step at which the walk is at walkFrom_s_
     double walkFrom_s_ = 0.0;

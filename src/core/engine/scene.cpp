@@ -92,7 +92,7 @@ LengthOf lengthsOf(std::vector<SharedMaterial> materials, std::uint64_t seed)
 
 std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
                                        const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground,
-                                       SharedHead head)
+                                       SharedHead head, const ForEars& forEars)
 {
     std::vector<SharedMaterial> materials;
     for (const Playable& playable : playablesOf(*project, *project->levels.find(level))) {
@@ -100,11 +100,8 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
     }
     auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
                                                loading == Loading::now ? Ways::find : Ways::foundOnly);
-    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world)),
-                                               std::move(materials),
-                                               {},
-                                               loading == Loading::now,
-                                               std::move(head),
+    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world), forEars), std::move(materials),
+                                               loading == Loading::now, std::move(head),
                                                responsesOf(*project->levels.find(level), bank, resolve, loading)});
 }
 

@@ -11,7 +11,6 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
-#include <set>
 #include <string>
 #include <vector>
 
@@ -36,7 +35,6 @@ using SharedMaterial = std::shared_ptr<const SoundMaterial>;
 struct Scene {
     HearingModel model;
     std::vector<SharedMaterial> materials;   ///< by playable; null while a file is being read or when none can be played
-    std::set<std::uint32_t> only{};          ///< when not empty: the emitters that may sound
     bool waits = false;                      ///< for sounds that are streamed, as renders do, instead of missing them
     SharedHead head{};                       ///< for binaural output; null: the built-in head
     std::vector<SharedResponse> responses{}; ///< by room; null where it has none, or while it is being read
@@ -70,9 +68,9 @@ bool isLooped(const Sound& sound, const SoundFile& file);
 std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading);
 
 /// Puts a scene together. The project must have the level. `ground`: the level's geometry, if there
-/// is any; `head`: for binaural output; null: the built-in one.
+/// is any; `head`: for binaural output; null: the built-in one; `forEars`: what is silent for whoever listens.
 std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
                                        const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground = {},
-                                       SharedHead head = {});
+                                       SharedHead head = {}, const ForEars& forEars = {});
 
 } // namespace stone

@@ -36,15 +36,9 @@ bool isEverywhere(const Emitter& emitter, const std::optional<std::uint32_t>& zo
     return emitter.kind == EmitterKind::bed && !zone;
 }
 
-bool isSolo(const Project& project, const Emitter& emitter)
-{
-    const Family* family = project.families.find(emitter.family);
-    return emitter.solo || (family != nullptr && family->solo);
-}
-
 } // namespace
 
-HearingModel::Source HearingModel::gather(std::uint32_t index, bool anySolo) const
+HearingModel::Source HearingModel::gather(std::uint32_t index, const ForEars& forEars) const
 {
     const Emitter& emitter = *level().emitters[index];
     const Sound* sound = project().sounds.find(emitter.sound);
@@ -53,7 +47,9 @@ HearingModel::Source HearingModel::gather(std::uint32_t index, bool anySolo) con
     return {.kind = emitter.kind,
             .muted = emitter.muted,
             .familyMuted = family != nullptr && family->muted,
-            .soloElsewhere = anySolo && !isSolo(project(), emitter),
+            .mutedForEars = forEars.muted.contains(emitter.id),
+            .soloElsewhere =
+                forEars.anySolo() && !forEars.solo.contains(emitter.id) && !forEars.soloFamilies.contains(emitter.family),
             .priority = priorityOf(project(), emitter),
             .emitter_db = emitter.level_db,
             .lowPass_hz = family != nullptr ? family->lowPass_hz : openLowPass_hz,
@@ -114,17 +110,15 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
 {
 }
 
-HearingModel::HearingModel(std::shared_ptr<const World> world)
+HearingModel::HearingModel(std::shared_ptr<const World> world, const ForEars& forEars)
     : world_(std::move(world)), air_db_m_(airLoss_db_m(world_->project().air)),
       occluder_(world_->sharedProject(), world_->level(), world_->sharedGround(), world_->ways() == Ways::find),
       roomField_(*world_, world_->rooms()), reflections_(*world_, roomField_)
 {
     const auto& emitters = level().emitters;
-    const bool anySolo =
-        std::any_of(emitters.begin(), emitters.end(), [&](const auto& emitter) { return isSolo(project(), *emitter); });
     sources_.reserve(emitters.size());
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
-        sources_.push_back(gather(i, anySolo));
+        sources_.push_back(gather(i, forEars));
     }
     shareVoices();
     spreadRays();
@@ -306,12 +300,13 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
 }
 
 /// What a source gives to the rooms round it: its own level, whatever the way to the ears takes from it.
-void HearingModel::excite(const Source& source, Heard& heard, const HearScratch& scratch) const
+void HearingModel::excite(const Source& source, const Vec3& ears, Heard& heard, const HearScratch& scratch) const
 {
-    if (source.kind == EmitterKind::bed || source.inWorld <= 0.0) {
+    const bool bed = source.kind == EmitterKind::bed;
+    if (bed ? !source.emitter->placement.roomsAnswer : source.inWorld <= 0.0) {
         return;
     }
-    double level_db = heard.values.send_db + levelOf(std::sqrt(source.inWorld));
+    double level_db = heard.values.send_db + (bed ? 0.0 : levelOf(std::sqrt(source.inWorld)));
     for (const Term& term : heard.terms) {
         switch (term.kind) {
         case TermKind::distance:
@@ -332,8 +327,10 @@ void HearingModel::excite(const Source& source, Heard& heard, const HearScratch&
         return;
     }
     heard.given_db = level_db;
-    heard.room = roomField_.map().roomAt(heard.at);
-    heard.sends = roomField_.sendsOf(heard.at, level_db, scratch.rooms.open);
+    // A bed is wherever it is heard.
+    const Vec3& at = bed && !source.zone ? ears : heard.at;
+    heard.room = roomField_.map().roomAt(at);
+    heard.sends = roomField_.sendsOf(at, level_db, scratch.rooms.open);
     double energy = 0.0;
     for (const RoomSend& send : heard.sends) {
         for (const RoomHeard& room : scratch.roomsHeard) {
@@ -424,6 +421,9 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
     if (source.familyMuted) {
         heard.terms.add(TermKind::familyMuted, silence_db);
     }
+    if (source.mutedForEars) {
+        heard.terms.add(TermKind::mutedForEars, silence_db);
+    }
     if (source.soloElsewhere) {
         heard.terms.add(TermKind::soloElsewhere, silence_db);
     }
@@ -438,7 +438,7 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
     }
     heard.level_db = heard.terms.total();
     if (roomField_.active() || reflections_.any(RoomMap::outside)) {
-        excite(source, heard, scratch);
+        excite(source, moment.ears.at, heard, scratch);
     }
     heard.audible = std::max(heard.level_db, heard.reverb_db) >= audible_db;
     return heard;
@@ -521,12 +521,24 @@ std::vector<Heard> HearingModel::hearAll(const Moment& moment) const
 
 void HearingModel::hearAll(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
 {
+    hearAll(moment, {}, heard, scratch);
+}
+
+void HearingModel::hearAll(const Moment& moment, std::span<const Heard> known, std::vector<Heard>& heard,
+                           HearScratch& scratch) const
+{
+    std::vector<const Heard*> loudest(sources_.size(), nullptr);
+    for (const Heard& one : known) {
+        if (one.index < loudest.size() && (loudest[one.index] == nullptr || one.level_db > loudest[one.index]->level_db)) {
+            loudest[one.index] = &one;
+        }
+    }
     prepare(moment, scratch);
     heard.clear();
     heard.reserve(sources_.size());
     const Frame frame = frameOf(moment.ears);
     for (std::uint32_t index = 0; index < sources_.size(); ++index) {
-        heard.push_back(loudestOf(frame, moment, index, scratch));
+        heard.push_back(loudest[index] != nullptr ? *loudest[index] : loudestOf(frame, moment, index, scratch));
     }
     addUp(heard, roomField_, scratch.roomsHeard);
 }

@@ -4,6 +4,7 @@
 #include "acoustics/lane.h"
 #include "geometry/pose.h"
 #include "geometry/sphere_index.h"
+#include "hearing/for_ears.h"
 #include "hearing/memory.h"
 #include "hearing/reflections.h"
 #include "hearing/room_field.h"
@@ -15,6 +16,7 @@
 
 #include <memory>
 #include <optional>
+#include <span>
 #include <utility>
 #include <vector>
 
@@ -76,7 +78,7 @@ struct HearScratch {
 class HearingModel
 {
 public:
-    explicit HearingModel(std::shared_ptr<const World> world);
+    explicit HearingModel(std::shared_ptr<const World> world, const ForEars& forEars = {});
     /// A level without its geometry. The project must have the level. `length`: see World; without it a sound never counts
     /// as over.
     HearingModel(std::shared_ptr<const Project> project, const LevelId& level, LengthOf length = {});
@@ -97,6 +99,9 @@ public:
     std::vector<Heard> hearAll(const Moment& moment) const;
     /// The same for somebody who asks again and again. Clears `heard` first.
     void hearAll(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const;
+    /// The same where some of it is known already, as what the engine heard at that moment is: of each emitter in `known` its
+    /// loudest is taken, only the others are reckoned.
+    void hearAll(const Moment& moment, std::span<const Heard> known, std::vector<Heard>& heard, HearScratch& scratch) const;
 
     /// The same for somebody who stands there in a level where nothing has happened yet.
     Heard hearOne(const Ears& ears, const TimeSpan& when, std::uint32_t index) const
@@ -113,6 +118,9 @@ public:
     {
         return {world_->simpleStart(index).began_s, world_->simpleStart(index).ends_s};
     }
+
+    /// Whether whoever listens has silenced it for their own ears, by muting it or by soloing something else.
+    bool silencedForEars(std::uint32_t index) const { return sources_[index].mutedForEars || sources_[index].soloElsewhere; }
 
     /// Who is mixed first; see Priority.
     Priority priority(std::uint32_t index) const { return sources_[index].priority; }
@@ -143,6 +151,7 @@ private:
         EmitterKind kind;
         bool muted;
         bool familyMuted;
+        bool mutedForEars;
         bool soloElsewhere;
         Priority priority;
         double emitter_db;
@@ -174,7 +183,7 @@ private:
         double moving = 1.0; ///< of a Roamer that is heard only on its way
     };
 
-    Source gather(std::uint32_t index, bool anySolo) const;
+    Source gather(std::uint32_t index, const ForEars& forEars) const;
     void shareVoices();
     Sphere askedWithin(std::uint32_t index) const;
     void prepare(const Moment& moment, HearScratch& scratch) const;
@@ -192,7 +201,7 @@ private:
     void followLanes(const Moment& moment, const Source& source, Heard& heard) const;
     void spreadRays();
     Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
-    void excite(const Source& source, Heard& heard, const HearScratch& scratch) const;
+    void excite(const Source& source, const Vec3& ears, Heard& heard, const HearScratch& scratch) const;
     static void addUp(const std::vector<Heard>& heard, const RoomField& field, std::vector<RoomHeard>& rooms);
     bool silenced(const Source& source, const Start& start, const Moment& moment) const;
     void gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;

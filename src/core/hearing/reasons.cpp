@@ -142,6 +142,7 @@ const char* termName(TermKind kind)
     case TermKind::shared: return "Shared voice";
     case TermKind::muted: return "Muted";
     case TermKind::familyMuted: return "Family muted";
+    case TermKind::mutedForEars: return "Muted for your ears";
     case TermKind::soloElsewhere: return "Solo elsewhere";
     case TermKind::timing: return "Not sounding";
     }
@@ -244,6 +245,7 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     case TermKind::speed: return text("you pass it at %.1f m/s", heard.speed_m_s);
     case TermKind::muted: return "muted by hand";
     case TermKind::familyMuted: return "its family " + familyName + " is muted";
+    case TermKind::mutedForEars: return "muted for your ears only";
     case TermKind::soloElsewhere: return "something else is solo";
     case TermKind::depth: return text("the character is %.1f m inside its zone", heard.depth_m);
     case TermKind::value: return valuesInWords(model, emitter);
@@ -261,8 +263,8 @@ std::string silencedBy(const HearingModel& model, const Heard& heard)
     constexpr double silenced_db = -150.0;
     for (const Term& term : heard.terms) {
         const bool switched = term.kind == TermKind::muted || term.kind == TermKind::familyMuted ||
-                              term.kind == TermKind::soloElsewhere || term.kind == TermKind::shared ||
-                              term.kind == TermKind::resting;
+                              term.kind == TermKind::mutedForEars || term.kind == TermKind::soloElsewhere ||
+                              term.kind == TermKind::shared || term.kind == TermKind::resting;
         if (switched && term.db < silenced_db) {
             return reasonOf(model, heard, term);
         }

@@ -30,8 +30,8 @@ bool HearingModel::screens(std::uint32_t index) const
 /// Nobody who listens on and on needs to know what stands before a sound that is silent for another reason.
 bool HearingModel::silenced(const Source& source, const Start& start, const Moment& moment) const
 {
-    return source.muted || source.familyMuted || source.soloElsewhere || source.sharedBy || start.began_s > moment.when.to_s ||
-           start.ends_s <= moment.when.from_s || start.pausedAt_s;
+    return source.muted || source.familyMuted || source.mutedForEars || source.soloElsewhere || source.sharedBy ||
+           start.began_s > moment.when.to_s || start.ends_s <= moment.when.from_s || start.pausedAt_s;
 }
 
 Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,

@@ -28,6 +28,7 @@ enum class TermKind : std::uint8_t {
     shared,    ///< an area whose voice is that of another
     muted,
     familyMuted,
+    mutedForEars, ///< by whoever listens, as is solo
     soloElsewhere,
     timing
 };

@@ -76,6 +76,7 @@ struct Placement {
     ChannelUse channels = ChannelUse::undecided;
     double image_deg = 60.0;    ///< between the outermost channels of an image, as seen from the ears
     bool imageTurns = false;    ///< the image turns with the emitter instead of facing the ears
+    bool roomsAnswer = false;   ///< a bed goes into the reverb of the room that it is heard in
     bool imageInWorld = false;  ///< a bed's image stays in the world instead of turning with the head
     double doppler = 0.0;       ///< 0 none, 1 as in nature
     double dopplerLimit_st = 6; ///< most change of pitch, semitones; > 0
@@ -137,7 +138,6 @@ struct Emitter : EmitterSettings {
     double heading_deg = 0.0; ///< where its front faces, as for a Pose
     double tilt_deg = 0.0;    ///< of the front, positive upwards
     bool muted = false;
-    bool solo = false; ///< while anything is, only what is solo sounds
     PatternId pattern; ///< empty: none. Settings that are not its own are those of the pattern.
     SettingSet own;    ///< by Setting; without meaning when there is no pattern
     Riding riding;
@@ -155,7 +155,6 @@ struct Family {
     double highPass_hz = 20.0;    ///< 20 Hz: open
     double reachFactor = 1.0;     ///< distances of its members' falloffs times this; > 0
     bool muted = false;
-    bool solo = false;
     std::optional<Priority> priority;
     Extras extras{};
 

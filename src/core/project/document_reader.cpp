@@ -206,7 +206,7 @@ private:
             emitter.riding = readRiding(reader.object("riding"));
         }
         emitter.muted = reader.flag("muted", false);
-        emitter.solo = reader.flag("solo", false);
+        dropSolo(reader);
         emitter.extras = reader.rest();
         return emitter;
     }

@@ -29,6 +29,7 @@ template <class Io> void describe(Io io, const Placement&)
     io.number("image_deg", &Placement::image_deg, {0.0, 360.0});
     io.flag("image_turns", &Placement::imageTurns);
     io.flag("image_in_world", &Placement::imageInWorld);
+    io.flag("rooms_answer", &Placement::roomsAnswer);
     io.number("doppler", &Placement::doppler, {0.0, 10.0});
     io.number("doppler_limit_st", &Placement::dopplerLimit_st, {0.1, 48.0});
     io.flag("air", &Placement::air);
@@ -55,7 +56,6 @@ template <class Io> void describe(Io io, const Family&)
     io.number("high_pass_hz", &Family::highPass_hz, ranges::cutoff_hz);
     io.number("reach_factor", &Family::reachFactor, {0.001, 1000.0});
     io.flag("muted", &Family::muted);
-    io.flag("solo", &Family::solo);
 }
 
 namespace
@@ -278,7 +278,6 @@ Json toJson(const Emitter& emitter)
     }
     addSettings(json, emitter, copy ? emitter.own : SettingSet{}.set(), copy ? emitter.own : SettingSet{});
     addUnless(json, "muted", emitter.muted, false);
-    addUnless(json, "solo", emitter.solo, false);
     addExtras(json, emitter.extras);
     return json;
 }
@@ -307,9 +306,15 @@ void readPose(ObjectReader& reader, Emitter& emitter)
     describe(FieldReader(reader, emitter), emitter);
 }
 
+void dropSolo(ObjectReader& reader)
+{
+    reader.drop("solo", "solo is only for listening and not part of a project any more");
+}
+
 void readFamily(ObjectReader& reader, Family& family)
 {
     describe(FieldReader(reader, family), family);
+    dropSolo(reader);
     if (reader.has("priority")) {
         family.priority = static_cast<Priority>(reader.word("priority", 1, priorities));
     }

@@ -30,6 +30,8 @@ Json toJson(const Family& family);
 void readPose(ObjectReader& reader, Emitter& emitter);
 
 /// A family without its id and name.
+/// Solo was part of projects once; now it is for listening only.
+void dropSolo(ObjectReader& reader);
 void readFamily(ObjectReader& reader, Family& family);
 
 } // namespace stone

@@ -221,6 +221,14 @@ const Json* ObjectReader::array(const std::string& key)
     return value;
 }
 
+void ObjectReader::drop(const std::string& key, const std::string& why)
+{
+    const Json* value = member(key);
+    if (value != nullptr && *value != false) {
+        notices_.push_back({pointerTo(key), '"' + key + "\" is left out: " + why});
+    }
+}
+
 Extras ObjectReader::rest()
 {
     Extras extras;

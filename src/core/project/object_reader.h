@@ -75,6 +75,10 @@ public:
         }
     }
 
+    /// A key that means nothing any more: it is left out from now on. Says so where it says more than
+    /// `false`.
+    void drop(const std::string& key, const std::string& why);
+
     /// The keys that nobody asked for. Call it last.
     Extras rest();
 

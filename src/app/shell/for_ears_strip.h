@@ -1,0 +1,30 @@
+#pragma once
+
+#include "app/session/playback.h"
+
+#include <QLabel>
+#include <QWidget>
+
+namespace stone
+{
+
+/// Says what is heard otherwise than the project has it: solo, what is muted for these ears, another falloff, filters, gaze or
+/// reverb left out. Hidden while nothing is.
+class ForEarsStrip : public QWidget
+{
+    Q_OBJECT
+
+public:
+    ForEarsStrip(Session& session, Playback& playback, QWidget* parent = nullptr);
+
+    QString words() const { return words_->text(); }
+
+private:
+    void refresh();
+
+    Session& session_;
+    Playback& playback_;
+    QLabel* words_;
+};
+
+} // namespace stone
