@@ -1,3 +1,5 @@
+#include "cli/command_line.h"
+
 #include "cli/commands.h"
 #include "spatial/layout.h"
 
@@ -7,10 +9,11 @@
 #include <cmath>
 #include <iostream>
 
-namespace
+namespace stone::cli
 {
 
-using namespace stone;
+namespace
+{
 
 /// "1,2,3" as a place.
 Vec3 placeFrom(const char* option, const std::string& text)
@@ -22,8 +25,8 @@ Vec3 placeFrom(const char* option, const std::string& text)
     in >> at.x >> comma >> at.y >> comma2 >> at.z;
     if (!in || comma != ',' || comma2 != ',' || in.peek() != EOF ||
         !(std::max({std::abs(at.x), std::abs(at.y), std::abs(at.z)}) <= 1e6)) {
-        throw cli::UsageError(std::string(option) + " \"" + text +
-                              "\": expected X,Y,Z in metres, within a thousand kilometres, as in " + option + " 1,2.5,1.6");
+        throw UsageError(std::string(option) + " \"" + text +
+                         "\": expected X,Y,Z in metres, within a thousand kilometres, as in " + option + " 1,2.5,1.6");
     }
     return at;
 }
@@ -62,15 +65,17 @@ struct EarsOptions {
     Pose pose() const
     {
         if (!std::isfinite(heading_deg + pitch_deg + roll_deg)) {
-            throw cli::UsageError("--heading, --pitch and --roll take finite numbers of degrees");
+            throw UsageError("--heading, --pitch and --roll take finite numbers of degrees");
         }
         return {placeFrom("--at", at), heading_deg, pitch_deg, roll_deg};
     }
 };
 
-int run(int argc, char** argv)
+} // namespace
+
+Command commandFrom(std::vector<std::string> arguments)
 {
-    CLI::App app{"Stone Echo without a window: looks at, listens to and renders projects."};
+    CLI::App app{"Stone Echo without a window: looks at, listens to and renders projects.", "stone-echo-cli"};
     app.require_subcommand(1);
     app.set_version_flag("--version", STONE_VERSION);
 
@@ -84,7 +89,7 @@ int run(int argc, char** argv)
     CLI::App* info = common(app.add_subcommand("info", "what is in a project"));
     info->add_flag("--json", json);
 
-    cli::Probe probeOptions;
+    Probe probeOptions;
     EarsOptions probeEars;
     CLI::App* probe = common(app.add_subcommand("probe", "what reaches the ears at a place, and why"));
     probeEars.add(*probe)->required();
@@ -94,7 +99,7 @@ int run(int argc, char** argv)
     probe->add_option("--level", probeOptions.level, "a level's name; the first one if left out");
     probe->add_flag("--json", json);
 
-    cli::Render renderOptions;
+    Render renderOptions;
     EarsOptions renderEars;
     CLI::App* render = common(app.add_subcommand("render", "what is heard, as a WAV file"));
     CLI::Option* walk = render->add_option("--walk", renderOptions.walk, "a walk's name");
@@ -104,6 +109,7 @@ int run(int argc, char** argv)
     render->add_option("--out", renderOptions.out, "the file to write")->required();
     render->add_option("--layout", renderOptions.layout, "one of " + layoutNames());
     render->add_option("--only", renderOptions.only, "an emitter's name; may be given several times")->take_all();
+    render->add_option("--without", renderOptions.without, "an emitter to leave out; may be given several times")->take_all();
     render->add_option("--level", renderOptions.level, "a level's name; the first one if left out");
     render->add_option("--seed", renderOptions.seed, "in place of the project's own");
     render->add_option("--rate", renderOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
@@ -116,14 +122,14 @@ int run(int argc, char** argv)
 
     render->add_option("--rig", renderOptions.rig, "listens through this rig in place of the project's own");
 
-    cli::Compare compareOptions;
+    Compare compareOptions;
     CLI::App* compare = common(app.add_subcommand("compare", "what two rigs make of the same walk"));
     compare->add_option("--level", compareOptions.level, "a level's name; the first one if left out");
     compare->add_option("--walk", compareOptions.walk, "the walk")->required();
     compare->add_option("--first", compareOptions.first, "a rig, or \"First person\"")->required();
     compare->add_option("--second", compareOptions.second, "a rig, or \"First person\"")->required();
 
-    cli::Impulse impulseOptions;
+    Impulse impulseOptions;
     EarsOptions impulseEars;
     std::string impulseFrom;
     CLI::App* impulse = common(app.add_subcommand("impulse", "what a place answers to an impulse, and how that dies away"));
@@ -157,25 +163,28 @@ int run(int argc, char** argv)
     check->add_flag("--json", json);
 
     try {
-        app.parse(argc, argv);
+        std::reverse(arguments.begin(), arguments.end()); // as the parser wants them
+        app.parse(arguments);
     } catch (const CLI::ParseError& error) {
         if (error.get_exit_code() == 0) {
-            return app.exit(error); // asked for help or the version
+            // Asked for help or the version.
+            const int code = app.exit(error);
+            return [code] { return code; };
         }
-        throw cli::UsageError(std::string(error.what()) + "; see stone-echo-cli --help");
+        throw UsageError(std::string(error.what()) + "; see stone-echo-cli --help");
     }
     if (info->parsed()) {
-        return cli::info(project, json);
+        return [=] { return cli::info(project, json); };
     }
     if (probe->parsed()) {
         probeOptions.project = project;
         probeOptions.ears = probeEars.pose();
         probeOptions.json = json;
-        return cli::probe(probeOptions);
+        return [=] { return cli::probe(probeOptions); };
     }
     if (compare->parsed()) {
         compareOptions.project = project;
-        return cli::compare(compareOptions);
+        return [=] { return cli::compare(compareOptions); };
     }
     if (impulse->parsed()) {
         impulseOptions.project = project;
@@ -183,38 +192,28 @@ int run(int argc, char** argv)
         impulseOptions.json = json;
         impulseOptions.source = impulseFrom.empty() ? impulseOptions.ears.at + frameOf(impulseOptions.ears).ahead
                                                     : placeFrom("--from", impulseFrom);
-        return cli::impulse(impulseOptions);
+        return [=] { return cli::impulse(impulseOptions); };
     }
     if (credits->parsed()) {
-        return cli::credits(project, json);
+        return [=] { return cli::credits(project, json); };
     }
     if (diff->parsed()) {
-        return cli::diff(first, second, json);
+        return [=] { return cli::diff(first, second, json); };
     }
     if (merge->parsed()) {
-        return cli::merge(first, second, third, mergedTo);
+        return [=] { return cli::merge(first, second, third, mergedTo); };
     }
     if (check->parsed()) {
-        return cli::check(project, json);
+        return [=] { return cli::check(project, json); };
     }
     renderOptions.project = project;
     if (walk->empty() && (at->empty() || (seconds->empty() && !renderOptions.to_s))) {
-        throw cli::UsageError("render needs --walk NAME, or --at X,Y,Z with --seconds S");
+        throw UsageError("render needs --walk NAME, or --at X,Y,Z with --seconds S");
     }
     if (!at->empty()) {
         renderOptions.ears = renderEars.pose();
     }
-    return cli::render(renderOptions);
+    return [=] { return cli::render(renderOptions); };
 }
 
-} // namespace
-
-int main(int argc, char** argv)
-{
-    try {
-        return run(argc, argv);
-    } catch (const std::exception& error) {
-        std::cerr << "stone-echo-cli: " << error.what() << '\n';
-        return 2;
-    }
-}
+} // namespace stone::cli

@@ -1,5 +1,7 @@
 #include "app/window_fixture.h"
 
+#include <atomic>
+
 #include "app/shell/findings_dialog.h"
 
 #include <set>
@@ -131,6 +133,57 @@ private slots:
         // Chosen again, it plays again.
         f.playback->chooseOutput({});
         QVERIFY(f.playback->audible());
+    }
+
+    /// A sound server that was away for a while: nobody has to do anything.
+    void anOutputThatIsThereAgainPlaysOn()
+    {
+        class Card : public HandClock
+        {
+        public:
+            using HandClock::HandClock;
+            std::string name() const override { return "Test card"; }
+            bool audible() const override { return true; }
+            bool lost() const override { return gone; }
+            bool gone = false;
+        };
+        WindowFixture f(oneTone);
+        Card* card = nullptr;
+        std::atomic<bool> there = true;
+        std::atomic<int> looked = 0;
+        f.playback->setFindOutput([&](const QString&) {
+            ++looked;
+            return there.load();
+        });
+        int failed = 0;
+        connect(f.playback.get(), &Playback::outputFailed, this, [&] { ++failed; });
+        f.openDevice = [&](const QString& name, int rate, unsigned) -> std::unique_ptr<AudioDevice> {
+            if (name.isEmpty()) {
+                if (!there) {
+                    throw std::runtime_error("Test card is away");
+                }
+                auto made = std::make_unique<Card>(rate, 256);
+                card = made.get();
+                return made;
+            }
+            return openClock(rate, 256);
+        };
+        QTest::keyClick(&f.plan(), Qt::Key_Space);
+        QVERIFY(f.playback->audible());
+        there = false;
+        card->gone = true;
+        QTRY_VERIFY(!f.playback->audible());
+        QTRY_VERIFY_WITH_TIMEOUT(looked >= 1, 5'000);
+        QVERIFY(f.playback->listening() && !f.playback->audible());
+        there = true;
+        QTRY_VERIFY_WITH_TIMEOUT(f.playback->audible(), 5'000);
+        QCOMPARE(failed, 1); // said once, not each time that it was looked for
+        QVERIFY2(f.window->banner().message().contains("Test card is there again"), qPrintable(f.window->banner().message()));
+        QVERIFY(fixture::energy_db(card->advance(f.playback->live(), 0.5), 0.2, 0.5) > -40.0);
+        // Nobody looks any more, nor after listening has ended.
+        const int seen = looked;
+        QTest::qWait(2'300);
+        QCOMPARE(looked.load(), seen);
     }
 
     void anOutputThatCannotBeOpenedIsSaid()

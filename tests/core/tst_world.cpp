@@ -556,6 +556,15 @@ private slots:
         for (const auto& [stop, count] : counts) {
             QVERIFY(std::abs(count - int(arrivals.size()) / 4) <= 2);
         }
+        // Hours on it is where it would have come step by step.
+        const Route walked(roaming, 3, "r", nullptr);
+        for (double t = 0.0; t <= 14'400.0; t += 60.0) {
+            walked.at(t);
+        }
+        const Route asked(roaming, 3, "r", nullptr);
+        QCOMPARE(asked.at(14'400.0).at, walked.at(14'400.0).at);
+        QCOMPARE(asked.at(14'400.0).next, walked.at(14'400.0).next);
+        QCOMPARE(asked.at(10.0).at, walked.at(10.0).at);
         // Two rounds, and it stands.
         roaming.order = Roaming::Order::inTurn;
         roaming.rounds = 2;

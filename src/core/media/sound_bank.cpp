@@ -3,6 +3,9 @@
 #include "media/sound_file.h"
 #include "project/file_error.h"
 
+#include <algorithm>
+#include <functional>
+
 namespace stone
 {
 
@@ -41,7 +44,10 @@ SoundBank::Entry SoundBank::get(const std::filesystem::path& file, bool loop, Ke
         queue_.push_back(key);
         wake_.notify_one();
     }
-    return entry->second;
+    Kept& kept = entry->second;
+    kept.asked = ++questions_;
+    kept.rests = false;
+    return kept.entry;
 }
 
 SoundBank::Entry SoundBank::load(const std::filesystem::path& file, bool loop, Keeping keeping)
@@ -50,13 +56,15 @@ SoundBank::Entry SoundBank::load(const std::filesystem::path& file, bool loop, K
     {
         const std::lock_guard lock(mutex_);
         const auto found = entries_.find(key);
-        if (found != entries_.end() && found->second.state != State::loading) {
-            return found->second;
+        if (found != entries_.end() && found->second.entry.state != State::loading) {
+            found->second.asked = ++questions_;
+            found->second.rests = false;
+            return found->second.entry;
         }
     }
     Entry entry = read(key);
     const std::lock_guard lock(mutex_);
-    entries_[key] = entry;
+    entries_[key] = {entry, ++questions_};
     return entry;
 }
 
@@ -73,6 +81,29 @@ void SoundBank::forgetAll()
     queue_.clear();
 }
 
+void SoundBank::letGoBut(std::vector<Key> used)
+{
+    std::sort(used.begin(), used.end());
+    const std::lock_guard lock(mutex_);
+    std::vector<std::pair<std::uint64_t, Key>> resting;
+    for (auto& [key, kept] : entries_) {
+        kept.rests = !std::binary_search(used.begin(), used.end(), key);
+        if (kept.rests) {
+            resting.emplace_back(kept.asked, key);
+        }
+    }
+    std::sort(resting.begin(), resting.end(), std::greater<>());
+    std::size_t bytes = 0;
+    for (const auto& [asked, key] : resting) {
+        const auto kept = entries_.find(key);
+        const SharedBuffer& buffer = kept->second.entry.buffer;
+        bytes += buffer ? buffer->bytes() : 0;
+        if (!buffer || bytes > restingBytes) {
+            entries_.erase(kept);
+        }
+    }
+}
+
 void SoundBank::onLoaded(std::function<void()> notify)
 {
     const std::lock_guard lock(mutex_);
@@ -83,10 +114,10 @@ SoundBank::Cost SoundBank::cost() const
 {
     const std::lock_guard lock(mutex_);
     Cost cost;
-    for (const auto& [key, entry] : entries_) {
-        if (entry.buffer) {
-            cost.bytes += entry.buffer->bytes();
-            cost.decoding += entry.buffer->cost();
+    for (const auto& [key, kept] : entries_) {
+        if (kept.entry.buffer) {
+            (kept.rests ? cost.resting : cost.bytes) += kept.entry.buffer->bytes();
+            cost.decoding += kept.rests ? 0.0 : kept.entry.buffer->cost();
         }
     }
     return cost;
@@ -118,7 +149,7 @@ void SoundBank::work()
         if (wanted == entries_.end()) {
             continue;
         }
-        wanted->second = std::move(entry);
+        wanted->second.entry = std::move(entry);
         const std::function<void()> notify = notify_;
         lock.unlock();
         if (notify) {

@@ -5,6 +5,7 @@
 
 #include <atomic>
 #include <condition_variable>
+#include <cstdint>
 #include <deque>
 #include <filesystem>
 #include <functional>
@@ -12,6 +13,7 @@
 #include <mutex>
 #include <string>
 #include <thread>
+#include <vector>
 
 namespace stone
 {
@@ -48,12 +50,25 @@ public:
     /// Forgets all files: those of another project come.
     void forgetAll();
 
+    /// Names a file as it is kept.
+    struct Key {
+        std::string file;
+        bool loop;
+        Keeping keeping;
+        auto operator<=>(const Key&) const = default;
+    };
+    /// What is not among these rests: an undo may bring it back. Beyond restingBytes what rests is let go, what was asked for
+    /// the longest ago first. What still plays of it goes on.
+    void letGoBut(std::vector<Key> used);
+    static constexpr std::size_t restingBytes = 128U << 20U;
+
     /// Called on the loading thread each time that a file became ready or failed.
     void onLoaded(std::function<void()> notify);
 
     /// What all sounds take in memory now, and how long it takes to decode a second of each that is not kept decoded.
     struct Cost {
-        std::size_t bytes = 0;
+        std::size_t bytes = 0;   ///< without what rests
+        std::size_t resting = 0; ///< see letGoBut()
         double decoding = 0.0;
     };
     Cost cost() const;
@@ -62,11 +77,10 @@ public:
     std::size_t pending() const;
 
 private:
-    struct Key {
-        std::string file;
-        bool loop;
-        Keeping keeping;
-        auto operator<=>(const Key&) const = default;
+    struct Kept {
+        Entry entry;
+        std::uint64_t asked = 0; ///< when it was last asked for, counted in questions
+        bool rests = false;
     };
 
     Entry read(const Key& key) const;
@@ -76,7 +90,8 @@ private:
     const std::shared_ptr<BlockLoader> loader_;
     mutable std::mutex mutex_;
     std::condition_variable wake_;
-    std::map<Key, Entry> entries_;
+    std::map<Key, Kept> entries_;
+    std::uint64_t questions_ = 0;
     std::deque<Key> queue_;
     std::function<void()> notify_;
     std::size_t busy_ = 0;

@@ -106,21 +106,19 @@ double Route::wait_s(std::size_t stop) const
     return stops_[stop].wait_s.value_or(how_.wait_s);
 }
 
-/// The stops of a round, the one at which it begins first.
-std::vector<std::size_t> Route::orderOf(std::uint64_t round) const
+/// The stops of the round after those that are known, the one at which it begins first.
+std::vector<std::size_t> Route::nextOrder() const
 {
     const std::size_t n = stops_.size();
     std::vector<std::size_t> order;
     if (how_.order == Roaming::Order::shuffled) {
-        // A round's stops are those of a shuffle; it begins where the one before ended.
-        Picker picker(seed_, id_, "stops", Order::shuffled, n);
-        std::size_t last = 0;
-        for (std::uint64_t i = 0; i < round * n; ++i) {
-            last = picker.next();
+        // A round's stops are those of a shuffle; it begins where the one before ended, the first at the first stop.
+        if (!picker_) {
+            picker_.emplace(seed_, id_, "stops", Order::shuffled, n);
         }
-        order.push_back(last);
+        order.push_back(coming_.empty() ? 0 : coming_.back());
         for (std::size_t i = 0; i < n; ++i) {
-            const std::size_t next = picker.next();
+            const std::size_t next = picker_->next();
             if (next != order.back()) {
                 order.push_back(next);
             }
@@ -165,15 +163,18 @@ std::pair<const Route::Round*, std::uint64_t> Route::roundAt(double time_s, doub
         const std::uint64_t number = rounds_.size();
         // Waiting at the first stop belongs to the arrival there, but for the very first time and after starting over.
         const bool setsOff = number == 0 || (alike && how_.roundEnd == Roaming::RoundEnd::startsOver);
-        Round next = makeRound(orderOf(number), setsOff);
+        if (number == 0) {
+            coming_ = nextOrder();
+        }
+        Round next = makeRound(coming_, setsOff);
         if (number > 0) {
             const Round& last = *rounds_.back();
             next.begins_s = last.begins_s + last.length_s;
             next.arrivalsBefore = last.arrivalsBefore + last.legs.size();
             next.headingBefore_deg = last.legs.empty() ? 0.0 : last.legs.back().heading_deg;
         }
-        const std::vector<std::size_t> after = orderOf(number + 1);
-        next.headingAfter_deg = after.size() > 1 ? firstHeading(wayOf(after[0], after[1])) : 0.0;
+        coming_ = nextOrder();
+        next.headingAfter_deg = coming_.size() > 1 ? firstHeading(wayOf(coming_[0], coming_[1])) : 0.0;
         rounds_.push_back(std::make_unique<Round>(std::move(next)));
     };
     if (alike) {

@@ -2,10 +2,12 @@
 
 #include "geometry/vec.h"
 #include "project/ambience.h"
+#include "project/picker.h"
 
 #include <cstdint>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <string>
 #include <utility>
 #include <vector>
@@ -96,7 +98,7 @@ private:
     static double firstHeading(const Way& way);
     const Way& wayOf(std::size_t from, std::size_t to) const;
     Round makeRound(const std::vector<std::size_t>& stops, bool jumpsFirst) const;
-    std::vector<std::size_t> orderOf(std::uint64_t round) const;
+    std::vector<std::size_t> nextOrder() const;
     /// The round in which a time lies, and its number.
     std::pair<const Round*, std::uint64_t> roundAt(double time_s, double& since_s) const;
     double wait_s(std::size_t stop) const;
@@ -110,6 +112,8 @@ private:
     std::vector<Way> ways_; ///< from * stops + to
     mutable std::mutex mutex_;
     mutable std::vector<std::unique_ptr<Round>> rounds_;
+    mutable std::optional<Picker> picker_;    ///< of shuffled stops, as far as `coming_`
+    mutable std::vector<std::size_t> coming_; ///< the stops of the round after the last one in `rounds_`
 };
 
 } // namespace stone

@@ -1,0 +1,21 @@
+#include "fuzz/input_file.h"
+#include "level/level_files.h"
+#include "level/mesh_import.h"
+#include "project/file_error.h"
+
+#include <cstring>
+
+/// A level from a stranger is a mesh, or refused with one message.
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size)
+{
+    static InputFile text("level.gltf");
+    static InputFile binary("level.glb");
+    const bool isBinary = size > 4 && std::memcmp(data, "glTF", 4) == 0;
+    const auto& path = (isBinary ? binary : text).of(data, size);
+    try {
+        stone::importMesh(path, {});
+    } catch (const stone::FileError&) {
+    }
+    stone::filesBeside(path);
+    return 0;
+}
