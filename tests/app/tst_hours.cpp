@@ -40,7 +40,8 @@ class TestHours : public QObject
 private slots:
     void memoryStaysFlat()
     {
-        const double hours = qEnvironmentVariableIsSet("STONE_HOURS") ? qEnvironmentVariable("STONE_HOURS").toDouble() : 1.0 / 6.0;
+        const double hours =
+            qEnvironmentVariableIsSet("STONE_HOURS") ? qEnvironmentVariable("STONE_HOURS").toDouble() : 1.0 / 6.0;
         WindowFixture f;
         f.window->openProject(DEMO);
         f.waitForLoading();
@@ -67,8 +68,8 @@ private slots:
             minute.step_ms /= steps;
             minute.heap_mb = heapInUse_mb();
             minutes.push_back(minute);
-            std::printf("minute %4zu: %.2f MB in use, %.2f ms for 50 ms of sound, at most %.2f\n", minutes.size(), minute.heap_mb,
-                        minute.step_ms, minute.worst_ms);
+            std::printf("minute %4zu: %.2f MB in use, %.2f ms for 50 ms of sound, at most %.2f\n", minutes.size(),
+                        minute.heap_mb, minute.step_ms, minute.worst_ms);
             std::fflush(stdout);
         }
         QCOMPARE(f.playback->snapshot()->contained, std::uint64_t{0});
@@ -78,7 +79,8 @@ private slots:
         const double late_mb = meanOf(minutes, 2 * third, minutes.size(), &Minute::heap_mb);
         const double grows_kb = 1000.0 * (late_mb - early_mb) / static_cast<double>(third);
         std::printf("grows by %.1f kB a minute; %.2f ms for 50 ms of sound early, %.2f late\n", grows_kb,
-                    meanOf(minutes, third, 2 * third, &Minute::step_ms), meanOf(minutes, 2 * third, minutes.size(), &Minute::step_ms));
+                    meanOf(minutes, third, 2 * third, &Minute::step_ms),
+                    meanOf(minutes, 2 * third, minutes.size(), &Minute::step_ms));
         QVERIFY2(grows_kb < 20.0, qPrintable(QString("the heap grows by %1 kB a minute").arg(grows_kb)));
     }
 };

@@ -223,7 +223,8 @@ private slots:
     void soloOfOldProjectsIsLeftOutWithAWord()
     {
         QTemporaryDir folder;
-        const std::string old = R"({"families": [{"id": "f", "name": "F", "solo": true}], "sounds": [{"id": "s", "name": "S", "file": "tone.wav"}],
+        const std::string old =
+            R"({"families": [{"id": "f", "name": "F", "solo": true}], "sounds": [{"id": "s", "name": "S", "file": "tone.wav"}],
             "levels": [{"id": "l", "emitters": [{"id": "a", "name": "Lamp", "sound": "s", "solo": true},
                                                 {"id": "b", "name": "Fan", "sound": "s", "solo": false}]}]})";
         fixture::writeText(folder.filePath("project.json").toStdString(), old);
@@ -241,10 +242,13 @@ private slots:
         const auto render = [&](const QStringList& more) {
             const QString out = f.folder.filePath("out.wav");
             QProcess cli;
-            cli.start(CLI, QStringList{"render", QString::fromStdString(f.path()), "--at", "-12,0,1.6", "--seconds", "0.5", "--out", out} +
+            cli.start(CLI, QStringList{"render", QString::fromStdString(f.path()), "--at", "-12,0,1.6", "--seconds", "0.5",
+                                       "--out", out} +
                                more);
             cli.waitForFinished();
-            return cli.exitCode() == 0 ? fixture::rms_db(readSoundFile(out.toStdString(), 48'000, false)->channels[0], 0, 0.2, 0.5, 1) : 1000.0;
+            return cli.exitCode() == 0
+                       ? fixture::rms_db(readSoundFile(out.toStdString(), 48'000, false)->channels[0], 0, 0.2, 0.5, 1)
+                       : 1000.0;
         };
         const double both_db = render({});
         const double lamp_db = render({"--without", "Fan"});
