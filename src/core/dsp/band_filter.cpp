@@ -24,7 +24,6 @@ constexpr double mostMove_db = 30.0;
 
 /// Eight numbers of which a processor works out several at a time.
 using Lanes = float __attribute__((vector_size(sizeof(float) * lanes)));
-using Picks = std::int32_t __attribute__((vector_size(sizeof(std::int32_t) * lanes)));
 
 /// One over the quality of a shelf's sections: the angles of a Butterworth filter's poles.
 constexpr std::array<double, BandFilter::sections> dampings{1.9615705608064609, 1.6629392246050905, 1.1111404660392044,
@@ -135,7 +134,7 @@ struct Row {
 
 // Registers of eight numbers where the processor has them, chosen when the program starts. Neither way fuses products and sums,
 // so the bytes are the same. Sanitizers are not ready yet when that choice is made.
-#if defined(__x86_64__) && !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
+#if defined(__x86_64__) && !defined(__clang__) && !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
 #define STONE_WIDE __attribute__((target_clones("avx2", "default")))
 #else
 #define STONE_WIDE
@@ -151,7 +150,7 @@ STONE_WIDE void run(Row& row, float* samples, std::size_t n)
     Lanes out{};
     // Takes a sample; the last lane of `out` is what came out for the one that went in `behind` frames ago.
     const auto step = [&](float sample) {
-        Lanes in = __builtin_shuffle(out, Picks{0, 0, 1, 2, 3, 4, 5, 6});
+        Lanes in = __builtin_shufflevector(out, out, 0, 0, 1, 2, 3, 4, 5, 6);
         in[0] = sample;
         const Lanes v3 = in - second;
         const Lanes v1 = still.a1 * first + still.a2 * v3;

@@ -14,7 +14,7 @@ namespace
 {
 
 /// By how much corners are moved off their walls, so that rays to them do not end in the wall.
-constexpr double off_m = 0.02;
+constexpr double offWall_m = 0.02;
 /// Flatter bends than this are no corners.
 const double leastTurn = std::sin(10.0 * 3.14159265358979 / 180.0);
 
@@ -53,14 +53,14 @@ void CornerGraph::gather(const Obstacles& obstacles)
             const Vec2 out = end ? Vec2{0.0} : glm::normalize(outline.points[(i + 1) % n] - p);
             if (begin || end) {
                 const Vec2 along = begin ? out : -in;
-                corners_.push_back({p - along * off_m, along, along});
+                corners_.push_back({p - along * offWall_m, along, along});
                 continue;
             }
             const double turn = cross(in, out);
             // What is solid lies on the left: a turn to the left is a corner that stands out. A sheet has both sides.
             if (outline.filled ? turn > leastTurn : std::abs(turn) > leastTurn) {
                 const Vec2 outward = glm::normalize(in - out);
-                corners_.push_back({p + outward * off_m, -in, out});
+                corners_.push_back({p + outward * offWall_m, -in, out});
             }
         }
     }

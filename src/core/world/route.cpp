@@ -278,9 +278,9 @@ Route::Place Route::at(double time_s) const
 
     // The heading of this piece, and half of the turn at either end of it.
     const auto headingOfPiece = [&](std::size_t i) { return headingOf(way.corners[i] - way.corners[i - 1]); };
-    const auto lastHeading = [&](std::size_t i) {
-        return i > 0 ? round->legs[i - 1].heading_deg : number > 0 ? round->headingBefore_deg : headingOfPiece(1);
-    };
+    const Round& passed = *round;
+    const double begins_deg = number > 0 ? passed.headingBefore_deg : headingOfPiece(1);
+    const auto lastHeading = [&](std::size_t i) { return i > 0 ? passed.legs[i - 1].heading_deg : begins_deg; };
     const double heading = headingOfPiece(piece);
     const double before = piece > 1 ? headingOfPiece(piece - 1) : lastHeading(index);
     double next = heading;
