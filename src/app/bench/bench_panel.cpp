@@ -177,6 +177,10 @@ QWidget* BenchPanel::makeEmitter()
     solo_->setCheckable(true);
     solo_->setToolTip(
         tr("Only for your ears: while anything is solo, only what is solo sounds. The project does not know of it"));
+    for (QToolButton* button : {solo_, hushed_}) {
+        button->setFont(theme::text(8.5));
+        button->setStyleSheet("padding: 2px 4px");
+    }
     hushed_->setObjectName("emitterHushed");
     hushed_->setText(tr("hush"));
     hushed_->setCheckable(true);

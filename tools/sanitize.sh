@@ -1,0 +1,11 @@
+#!/usr/bin/env bash
+# tools/sanitize.sh: the tests under the sanitizers. Address and undefined behaviour: all of the core and two of the window's.
+# Threads: what plays live, in a build of the core alone, without the window.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+
+./tools/build.sh asan core_tests chosen_tests fuzz_feeds
+ctest --test-dir build/asan --output-on-failure --timeout 900 -j "$(nproc)" -L '^(core|chosen|fuzz)$'
+
+./tools/build.sh tsan core_tests
+ctest --test-dir build/tsan --output-on-failure --timeout 900 -L '^live$'
