@@ -34,7 +34,7 @@ class TestCli : public QObject
     {
         QProcess process;
         process.start(CLI, arguments);
-        process.waitForFinished(60'000);
+        process.waitForFinished(300'000); // sanitizers take their time
         return {process.exitCode(), process.readAllStandardOutput(), process.readAllStandardError()};
     }
 
@@ -210,7 +210,7 @@ private slots:
         QCOMPARE(buffer->channels.size(), std::size_t{1});
     }
 
-    void theDemoRendersMuchFasterThanRealTime()
+    void theDemoRendersLoudEnoughAndNotTooLoud()
     {
         const QString out = folder_.filePath("demo.wav");
         const Result result = run({"render", DEMO, "--walk", "last-train", "--out", out});
