@@ -177,7 +177,7 @@ private slots:
                 QCOMPARE("Step " + each.project->subtitle, each.lastStep);
                 forget(each);
             }
-            // Of the document's own folder nothing but the document is left, or a temporary that is less than a moment old.
+            // Nothing is left beside the document, but where the kill fell between naming a finished file and moving it.
             const auto beside = std::distance(std::filesystem::directory_iterator(document().parent_path()), {});
             QVERIFY2(beside <= 2, qPrintable(QString::number(beside)));
             for (const auto& entry : std::filesystem::directory_iterator(document().parent_path())) {

@@ -5,6 +5,7 @@
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
+#include <string>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -33,6 +34,42 @@ private:
     int fd_;
 };
 
+/// A file that has no name yet, so that nothing is left of it should the process be killed; where the file system knows no such
+/// files, one under a name of its own.
+struct Unfinished {
+    int fd = -1;
+    std::string name; ///< empty: none yet
+};
+
+Unfinished beginBeside(const std::filesystem::path& folder, const std::string& pattern)
+{
+    Unfinished made{::open(folder.c_str(), O_TMPFILE | O_WRONLY | O_CLOEXEC, 0600), {}};
+    if (made.fd < 0) {
+        made.name = pattern;
+        made.fd = ::mkstemp(made.name.data());
+    }
+    return made;
+}
+
+/// Gives it a name that no file has, from which it can be moved to where it belongs.
+bool giveName(Unfinished& file, const std::string& pattern)
+{
+    constexpr int mostTries = 100;
+    const std::string self = "/proc/self/fd/" + std::to_string(file.fd);
+    const std::string stem = pattern.substr(0, pattern.size() - 6) + std::to_string(::getpid());
+    for (int i = 0; i < mostTries; ++i) {
+        const std::string name = stem + '-' + std::to_string(i);
+        if (::linkat(AT_FDCWD, self.c_str(), AT_FDCWD, name.c_str(), AT_SYMLINK_FOLLOW) == 0) {
+            file.name = name;
+            return true;
+        }
+        if (errno != EEXIST) {
+            return false;
+        }
+    }
+    return false;
+}
+
 [[noreturn]] void failWriting(const std::filesystem::path& path)
 {
     throw FileError(path.string() + ": cannot be written (" + std::strerror(errno) +
@@ -44,14 +81,17 @@ private:
 void writeAtomically(const std::filesystem::path& path, std::string_view bytes)
 {
     const std::filesystem::path folder = path.has_parent_path() ? path.parent_path() : std::filesystem::path(".");
-    std::string temporary = (folder / ("." + path.filename().string() + ".XXXXXX")).string();
-    const Descriptor file(::mkstemp(temporary.data()));
+    const std::string pattern = (folder / ("." + path.filename().string() + ".XXXXXX")).string();
+    Unfinished unfinished = beginBeside(folder, pattern);
+    const Descriptor file(unfinished.fd);
     if (file.get() < 0) {
         failWriting(path);
     }
     const auto giveUp = [&] {
         const int why = errno;
-        ::unlink(temporary.c_str());
+        if (!unfinished.name.empty()) {
+            ::unlink(unfinished.name.c_str());
+        }
         errno = why;
         failWriting(path);
     };
@@ -63,11 +103,14 @@ void writeAtomically(const std::filesystem::path& path, std::string_view bytes)
         }
         written += n > 0 ? static_cast<std::size_t>(n) : 0;
     }
-    // mkstemp makes files for the owner only; a document keeps the rights it had, or is as readable as most files are.
+    // So far it is for the owner only; a document keeps the rights it had, or is as readable as most files are.
     struct stat before {
     };
     const mode_t rights = ::stat(path.c_str(), &before) == 0 ? before.st_mode & 07777U : 0644;
-    if (::fchmod(file.get(), rights) != 0 || ::fsync(file.get()) != 0 || ::rename(temporary.c_str(), path.c_str()) != 0) {
+    if (::fchmod(file.get(), rights) != 0 || ::fsync(file.get()) != 0) {
+        giveUp();
+    }
+    if ((unfinished.name.empty() && !giveName(unfinished, pattern)) || ::rename(unfinished.name.c_str(), path.c_str()) != 0) {
         giveUp();
     }
     const Descriptor place(::open(folder.c_str(), O_RDONLY | O_DIRECTORY));
