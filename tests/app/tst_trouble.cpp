@@ -8,6 +8,22 @@
 
 using namespace stone;
 
+namespace
+{
+
+/// A card that can be pulled out.
+class Card : public HandClock
+{
+public:
+    using HandClock::HandClock;
+    std::string name() const override { return "Test card"; }
+    bool audible() const override { return true; }
+    bool lost() const override { return gone; }
+    bool gone = false;
+};
+
+} // namespace
+
 /// What happens when something is missing, broken or goes away: one clear message, the rest works, nothing is lost.
 class TestTrouble : public QObject
 {
@@ -98,16 +114,6 @@ private slots:
 
     void losingTheSoundCardGoesOnWithTheClock()
     {
-        /// A card that can be pulled out.
-        class Card : public HandClock
-        {
-        public:
-            using HandClock::HandClock;
-            std::string name() const override { return "Test card"; }
-            bool audible() const override { return true; }
-            bool lost() const override { return gone; }
-            bool gone = false;
-        };
         WindowFixture f(oneTone);
         Card* card = nullptr;
         f.openDevice = [&](const QString& name, int rate, unsigned) -> std::unique_ptr<AudioDevice> {
@@ -138,15 +144,6 @@ private slots:
     /// A sound server that was away for a while: nobody has to do anything.
     void anOutputThatIsThereAgainPlaysOn()
     {
-        class Card : public HandClock
-        {
-        public:
-            using HandClock::HandClock;
-            std::string name() const override { return "Test card"; }
-            bool audible() const override { return true; }
-            bool lost() const override { return gone; }
-            bool gone = false;
-        };
         WindowFixture f(oneTone);
         Card* card = nullptr;
         std::atomic<bool> there = true;
