@@ -22,6 +22,22 @@ public:
     bool gone = false;
 };
 
+/// Opens the card while it is there, the clock when that is chosen.
+auto cardOrClock(Card*& card, const std::atomic<bool>& there)
+{
+    return [&](const QString& name, int rate, unsigned) -> std::unique_ptr<AudioDevice> {
+        if (!name.isEmpty()) {
+            return openClock(rate, 256);
+        }
+        if (!there) {
+            throw std::runtime_error("Test card is away");
+        }
+        auto made = std::make_unique<Card>(rate, 256);
+        card = made.get();
+        return made;
+    };
+}
+
 } // namespace
 
 /// What happens when something is missing, broken or goes away: one clear message, the rest works, nothing is lost.
@@ -116,14 +132,8 @@ private slots:
     {
         WindowFixture f(oneTone);
         Card* card = nullptr;
-        f.openDevice = [&](const QString& name, int rate, unsigned) -> std::unique_ptr<AudioDevice> {
-            if (name.isEmpty()) {
-                auto made = std::make_unique<Card>(rate, 256);
-                card = made.get();
-                return made;
-            }
-            return openClock(rate, 256);
-        };
+        const std::atomic<bool> there = true;
+        f.openDevice = cardOrClock(card, there);
         QTest::keyClick(&f.plan(), Qt::Key_Space);
         QVERIFY(f.playback->audible());
         QVERIFY(fixture::energy_db(card->advance(f.playback->live(), 0.5), 0.2, 0.5) > -40.0);
@@ -154,17 +164,7 @@ private slots:
         });
         int failed = 0;
         connect(f.playback.get(), &Playback::outputFailed, this, [&] { ++failed; });
-        f.openDevice = [&](const QString& name, int rate, unsigned) -> std::unique_ptr<AudioDevice> {
-            if (name.isEmpty()) {
-                if (!there) {
-                    throw std::runtime_error("Test card is away");
-                }
-                auto made = std::make_unique<Card>(rate, 256);
-                card = made.get();
-                return made;
-            }
-            return openClock(rate, 256);
-        };
+        f.openDevice = cardOrClock(card, there);
         QTest::keyClick(&f.plan(), Qt::Key_Space);
         QVERIFY(f.playback->audible());
         there = false;

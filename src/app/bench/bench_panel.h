@@ -63,8 +63,8 @@ private:
     void refresh();
     void refreshLedger();
     void refreshTabs(const Emitter& emitter);
-    /// Connects a field to one number of the emitter.
     void setForEars(std::set<EmitterId> ForEars::*list, bool on);
+    /// Connects a field to one number of the emitter.
     void bind(NumberField* field, const QString& what, double EmitterSettings::*member);
 
     Session& session_;

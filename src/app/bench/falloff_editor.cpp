@@ -196,9 +196,8 @@ void FalloffEditor::compare()
     if (emitter == nullptr) {
         return;
     }
-    Falloff now = current();
     if (!ghost_) {
-        compareWith(now, tr("as it was"));
+        compareWith(current(), tr("as it was"));
         return;
     }
     playback_.setOtherFalloff(hearsOther() ? std::nullopt : std::optional(Playback::OtherFalloff{emitter->id, ghost_->lanes}));

@@ -17,8 +17,6 @@ class ForEarsStrip : public QWidget
 public:
     ForEarsStrip(Session& session, Playback& playback, QWidget* parent = nullptr);
 
-    QString words() const { return words_->text(); }
-
 private:
     void refresh();
 
