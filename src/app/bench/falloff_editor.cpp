@@ -48,7 +48,6 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
     box->addWidget(lanes_);
 
     connect(which_, &QComboBox::activated, this, &FalloffEditor::chooseFalloff);
-    connect(&playback_, &Playback::listeningChanged, this, &FalloffEditor::refresh);
     connect(sharing_, &QPushButton::clicked, this, [this] {
         const Emitter* emitter = session_.subject();
         if (emitter != nullptr && std::holds_alternative<Falloff>(emitter->falloff)) {
