@@ -1,60 +1,32 @@
+#include "core/realtime_trap.h"
 #include "engine/live.h"
+#include "media/sound_blocks.h"
+#include "media/sound_file.h"
+#include "spatial/sofa.h"
 #include "support/fixtures.h"
 
 #include <QTest>
 
+#include <QTemporaryDir>
+
 #include <atomic>
-#include <cstdlib>
-#include <dlfcn.h>
-#include <pthread.h>
+#include <condition_variable>
+#include <fstream>
+#include <mutex>
 #include <thread>
 
 using namespace stone;
-
-/// The audio thread's callback with allocation and locking trapped: while the trap is set on a thread, every malloc,
-/// free and mutex call there is counted.
-namespace
-{
-
-thread_local bool trapped = false;
-std::atomic<int> allocations{0};
-std::atomic<int> locks{0};
-
-} // namespace
-
-#if defined(__SANITIZE_ADDRESS__) || defined(__SANITIZE_THREAD__)
-#define STONE_CAN_TRAP 0
-#else
-#define STONE_CAN_TRAP 1
-extern "C" {
-void* __libc_malloc(std::size_t size);
-void __libc_free(void* p);
-
-void* malloc(std::size_t size)
-{
-    allocations += trapped ? 1 : 0;
-    return __libc_malloc(size);
-}
-void free(void* p)
-{
-    allocations += trapped && p != nullptr ? 1 : 0;
-    __libc_free(p);
-}
-int pthread_mutex_lock(pthread_mutex_t* mutex)
-{
-    locks += trapped ? 1 : 0;
-    using Lock = int (*)(pthread_mutex_t*);
-    static const Lock real = reinterpret_cast<Lock>(dlsym(RTLD_NEXT, "pthread_mutex_lock"));
-    return real(mutex);
-}
-}
-#endif
 
 class TestRealtime : public QObject
 {
     Q_OBJECT
 
-    static std::shared_ptr<Scene> scene(int variant)
+    QTemporaryDir folder_;
+    SharedBuffer streamed_; ///< read and decoded while it plays
+    SharedHead measured_;
+
+    /// What is streamed is one sound of several: it plays with effects, like the others.
+    std::shared_ptr<Scene> scene(int variant) const
     {
         static const SharedBuffer tones[] = {fixture::toneBuffer(300.0, 0.5), fixture::toneBuffer(700.0, 0.3)};
         std::vector<Emitter> emitters;
@@ -63,6 +35,7 @@ class TestRealtime : public QObject
                 fixture::pointAt("e" + std::to_string(i), {static_cast<double>((i * 7 + variant) % 13), 1.0 + i % 5, 0});
             emitter.pitch_st = i % 3 - 1;
             emitter.muted = (i + variant) % 4 == 0;
+            emitter.sound = {i % 6 == 0 ? "streamed" : "tone"};
             // Everything that a voice can go through.
             emitter.placement.spread_deg = i % 4 * 60.0;
             emitter.placement.inWorld = i % 7 == 0 ? 0.5 : 1.0;
@@ -78,8 +51,18 @@ class TestRealtime : public QObject
                 emitters.push_back(emitter);
             }
         }
+        Project project = fixture::projectWith(emitters);
+        Sound sound = *project.sounds.find({"tone"});
+        sound.effects.equaliser = {.on = true, .low_db = variant % 7 - 3.0, .high_db = 6.0};
+        sound.effects.saturation.on = variant % 2 == 0;
+        sound.effects.tremolo.on = true;
+        sound.effects.echo = {.on = variant % 3 != 0, .delay_s = 0.05 + 0.01 * (variant % 5)};
+        project.sounds.put(sound);
+        sound.id = {"streamed"};
+        sound.keeping = Keeping::streamed;
+        project.sounds.put(sound);
         // Two rooms that answer, one of them with another decay each time, or by a response.
-        Project project = withLevel(fixture::projectWith(emitters), {"level"}, [variant](Level& level) {
+        project = withLevel(std::move(project), {"level"}, [variant](Level& level) {
             for (const double x : {0.0, 20.2}) {
                 Room room;
                 room.id = {x > 0.0 ? "b" : "a"};
@@ -98,10 +81,27 @@ class TestRealtime : public QObject
         });
         const auto made = fixture::sceneOf(project, tones[variant % 2]);
         made->responses = {nullptr, RoomResponse::of(tones[0])};
+        made->waits = false;
+        made->head = variant / 60 % 2 == 1 ? measured_ : nullptr;
+        for (SharedMaterial& material : made->materials) {
+            if (material->sound->id.text == "streamed") {
+                material =
+                    std::make_shared<const SoundMaterial>(SoundMaterial{material->sound, {streamed_}, material->effects});
+            }
+        }
         return made;
     }
 
 private slots:
+    void initTestCase()
+    {
+        const std::string file = folder_.filePath("streamed.wav").toStdString();
+        fixture::writeTone(file, 440.0, 8.0);
+        streamed_ = openSoundFile(file, 48'000, true, Keeping::streamed, std::make_shared<BlockLoader>());
+        QVERIFY(!streamed_->decoded());
+        measured_ = readSofa(installedSofa(), 48'000);
+    }
+
     void theCallbackNeitherAllocatesNorLocks_data()
     {
         QTest::addColumn<int>("layout");
@@ -113,11 +113,10 @@ private slots:
     void theCallbackNeitherAllocatesNorLocks()
     {
         QFETCH(int, layout);
-        allocations = 0;
-        locks = 0;
-#if !STONE_CAN_TRAP
-        QSKIP("the sanitizers bring their own malloc");
-#endif
+        if (!realtime_trap::works()) {
+            QSKIP("the sanitizers bring their own malloc");
+        }
+        realtime_trap::reset();
         Live live(static_cast<Layout>(layout), 48'000);
         std::vector<float> block(mostChannels * 700);
         for (int i = 0; i < 600; ++i) {
@@ -132,18 +131,48 @@ private slots:
             if (i % 5 != 0) {
                 live.pump(); // and sometimes the decisions come late
             }
-            trapped = true;
+            realtime_trap::set();
             live.render(block.data(), 1 + static_cast<std::size_t>(i * 37 % 700));
-            trapped = false;
+            realtime_trap::release();
         }
         QVERIFY(live.snapshot().voices > 10);
-        QCOMPARE(allocations.load(), 0);
-        QCOMPARE(locks.load(), 0);
-        // The trap works at all.
-        trapped = true;
-        std::free(std::malloc(10));
-        trapped = false;
-        QVERIFY(allocations.load() > 0);
+        const realtime_trap::Caught caught = realtime_trap::caught();
+        QCOMPARE(caught.allocations, 0);
+        QCOMPARE(caught.locks, 0);
+        QVERIFY2(caught.systemCalls == 0, qPrintable(QString("system call %1").arg(caught.lastSystemCall)));
+    }
+
+    /// Each kind of thing that is trapped is seen when it happens.
+    void theTrapWorks()
+    {
+        if (!realtime_trap::works()) {
+            QSKIP("the sanitizers bring their own malloc");
+        }
+        const auto caughtIn = [](auto&& act) {
+            realtime_trap::reset();
+            realtime_trap::set();
+            act();
+            realtime_trap::release();
+            return realtime_trap::caught();
+        };
+        void* volatile p = nullptr;
+        QVERIFY(caughtIn([&] { p = std::malloc(10); }).allocations > 0);
+        QVERIFY(caughtIn([&] { p = std::realloc(p, 20); }).allocations > 0);
+        QVERIFY(caughtIn([&] { std::free(p); }).allocations > 0);
+        QVERIFY(caughtIn([&] { p = std::calloc(2, 10); }).allocations > 0);
+        std::free(p);
+        QVERIFY(caughtIn([&] { p = std::aligned_alloc(64, 128); }).allocations > 0);
+        std::free(p);
+        std::mutex mutex;
+        QVERIFY(caughtIn([&] { const std::lock_guard hold(mutex); }).locks > 0);
+        std::condition_variable condition;
+        QVERIFY(caughtIn([&] { condition.notify_one(); }).locks > 0);
+        if (!realtime_trap::seesSystemCalls()) {
+            QSKIP("this system cannot hand over system calls");
+        }
+        QVERIFY(caughtIn([] { std::this_thread::sleep_for(std::chrono::microseconds(1)); }).systemCalls > 0);
+        QVERIFY(caughtIn([] { std::ifstream("/proc/self/stat").get(); }).systemCalls > 0);
+        QCOMPARE(caughtIn([] {}), realtime_trap::Caught{});
     }
 
     /// What the thread sanitizer watches: a device thread, the control thread and edits from here, all at once.
