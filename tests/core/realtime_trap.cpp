@@ -44,8 +44,7 @@ void countLock()
 }
 
 /// The function that one here stands in front of.
-template <typename Function>
-Function* real(const char* name)
+template <typename Function> Function* real(const char* name)
 {
     return reinterpret_cast<Function*>(dlsym(RTLD_NEXT, name));
 }
@@ -62,8 +61,8 @@ void onSystemCall(int, siginfo_t* info, void* context)
     lastSystemCall = info->si_syscall;
     auto& registers = static_cast<ucontext_t*>(context)->uc_mcontext.gregs;
     const int before = errno;
-    const long result = syscall(info->si_syscall, registers[REG_RDI], registers[REG_RSI], registers[REG_RDX], registers[REG_R10],
-                                registers[REG_R8], registers[REG_R9]);
+    const long result = syscall(info->si_syscall, registers[REG_RDI], registers[REG_RSI], registers[REG_RDX],
+                                registers[REG_R10], registers[REG_R8], registers[REG_R9]);
     registers[REG_RAX] = result == -1 ? -errno : result;
     errno = before;
 }
@@ -71,7 +70,8 @@ void onSystemCall(int, siginfo_t* info, void* context)
 /// Once a thread.
 bool watchThisThread()
 {
-    struct sigaction action {};
+    struct sigaction action {
+    };
     action.sa_sigaction = onSystemCall;
     action.sa_flags = SA_SIGINFO;
     return sigaction(SIGSYS, &action, nullptr) == 0 &&

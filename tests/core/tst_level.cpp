@@ -1,6 +1,7 @@
 #include "geometry/polygon.h"
 #include "level/fit_shape.h"
 #include "level/floor_plan.h"
+#include "level/level_files.h"
 #include "level/mesh_import.h"
 #include "level/plan_cut.h"
 #include "level/section_cut.h"
@@ -17,6 +18,8 @@
 #include <cmath>
 #include <cstring>
 #include <random>
+
+#include <sys/stat.h>
 
 using namespace stone;
 
@@ -113,6 +116,20 @@ private slots:
         QCOMPARE(mesh.nodes[1].name, std::string("gate"));
     }
 
+    /// They play no part in what is heard: neither a pipe, which would be waited for, nor what lies elsewhere is touched.
+    void picturesOfALevelAreNotOpened()
+    {
+        writeTriangle(path("seen.bin"));
+        std::string text = gltf(R"([{"mesh":0}])", "seen.bin");
+        text.insert(1, R"("images":[{"uri":"pipe%20one.png"},{"uri":"../elsewhere.png"},{"uri":"absent.png"}],)");
+        fixture::writeText(path("seen.gltf"), text);
+        QCOMPARE(::mkfifo(path("pipe one.png").c_str(), 0600), 0);
+        QCOMPARE(importMesh(path("seen.gltf"), {}).triangles.size(), std::size_t{1});
+        QCOMPARE(filesBeside(path("seen.gltf")), std::vector<std::string>{"seen.bin"});
+        QCOMPARE(picturesOfGltf(text), (std::vector<std::string>{"pipe one.png", "../elsewhere.png", "absent.png"}));
+        QVERIFY(picturesOfGltf(R"({"images":7})").empty() && picturesOfGltf("[1]").empty() && picturesOfGltf("{").empty());
+    }
+
     void objFilesAreRead()
     {
         fixture::writeText(path("m.mtl"), "newmtl tile\n");
@@ -138,6 +155,9 @@ private slots:
         fixture::writeText(path("count.gltf"), gltf(node, "ok.bin", "2", "4000000000"));
         fixture::writeText(path("out.gltf"), gltf(node, "../../etc/hostname"));
         fixture::writeText(path("absent.gltf"), gltf(node, "absent.bin"));
+        fixture::writeText(path("huge.bin"), "");
+        std::filesystem::resize_file(path("huge.bin"), (1ULL << 30U) + 1); // takes no room on the disk
+        fixture::writeText(path("huge.gltf"), gltf(node, "huge.bin"));
         fixture::writeText(path("empty.glb"), "");
         fixture::writeText(path("short.glb"), std::string("glTF\2\0\0\0", 8));
         fixture::writeText(path("bad.obj"), "v 0 0 0\nf 1 2 3\n");
@@ -145,9 +165,10 @@ private slots:
             {"cycle.gltf", "ancestor"}, {"self.gltf", "ancestor"},
             {"index.gltf", "index 7"},  {"nan.gltf", "not a number"},
             {"mesh.gltf", "mesh 99"},   {"count.gltf", "beyond its buffer"},
-            {"out.gltf", "outside"},    {"absent.gltf", "absent.bin"},
+            {"out.gltf", "outside"},    {"absent.gltf", "absent.bin, which it names, is not beside it"},
             {"empty.glb", "0 bytes"},   {"short.glb", "not a readable glTF"},
             {"bad.obj", "bad.obj"},     {"none.glb", "cannot be read"},
+            {"huge.gltf", "1 GiB"},
         };
         for (const auto& [name, expected] : cases) {
             const QString message = failure(name);

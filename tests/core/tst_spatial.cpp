@@ -18,6 +18,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <fstream>
 #include <numbers>
 #include <random>
@@ -443,6 +444,38 @@ private slots:
             }
         }
         QVERIFY_THROWS_EXCEPTION(SofaError, readSofa(path / "none.sofa", 48'000));
+    }
+
+    /// What a small set of ears claims about its rate cannot make it take for ever, or fill the memory.
+    void earsOfOutlandishRatesAreRefused()
+    {
+        QTemporaryDir folder;
+        const auto path = std::filesystem::path(folder.path().toStdString()) / "rate.sofa";
+        std::ifstream file(TEST_DATA "/../fuzz/corpus/sofa/four-directions.sofa", std::ios::binary);
+        const std::string good((std::istreambuf_iterator<char>(file)), {});
+        const auto withRate = [&](double rate) {
+            std::string bytes = good;
+            const double before = 48'000.0;
+            const std::size_t at = good.find(std::string(reinterpret_cast<const char*>(&before), sizeof before));
+            if (at == std::string::npos) {
+                return std::string("no rate in the file");
+            }
+            std::memcpy(bytes.data() + at, &rate, sizeof rate);
+            std::ofstream(path, std::ios::binary) << bytes;
+            try {
+                readSofa(path, 48'000);
+            } catch (const SofaError& error) {
+                return std::string(error.what());
+            }
+            return std::string();
+        };
+        for (const double rate : {48'000.0, 44'100.0, 192'000.0}) {
+            QCOMPARE(withRate(rate), std::string());
+        }
+        for (const double rate : {0.0, 1.0, -48'000.0, 1e9, static_cast<double>(NAN), static_cast<double>(INFINITY)}) {
+            const QString message = QString::fromStdString(withRate(rate));
+            QVERIFY2(message.contains("kHz") || message.contains("rates"), qPrintable(message));
+        }
     }
 };
 

@@ -32,16 +32,13 @@ double barOf(double db)
     return std::isfinite(db) ? std::clamp((db + 60.0) / 60.0, 0.02, 1.0) : 0.0;
 }
 
-QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emitter, const TimeSpan& when, bool hasSound)
+QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emitter, const TimeSpan& when)
 {
     if (const std::string reason = silencedBy(model, heard); !reason.empty()) {
         return QString::fromStdString(reason);
     }
     if (emitter.muted) {
         return QObject::tr("muted by hand"); // too far away to be asked
-    }
-    if (!hasSound) {
-        return QObject::tr("no sound to play");
     }
     if (!model.world().simple(heard.index) && std::isinf(heard.start.began_s)) {
         return emitter.kind == EmitterKind::sprinkle ? QObject::tr("nothing falls just now")
@@ -205,10 +202,6 @@ void EarshotPanel::refreshHeard()
     const HearingModel& model = playback_.hearing();
     std::vector<Heard> heard = playback_.heard();
     const auto& emitters = model.level().emitters;
-    const auto hasSound = [&](const Heard& h) {
-        const Sound* sound = session_.project().sounds.find(emitters[h.index]->sound);
-        return sound != nullptr && session_.soundEntry(*sound).state != SoundBank::State::failed;
-    };
     std::stable_sort(heard.begin(), heard.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });
     std::vector<Row> rows;
     std::vector<Row> out;
@@ -218,7 +211,7 @@ void EarshotPanel::refreshHeard()
         row.key = QString::fromStdString(emitter.id.text);
         row.title = QString::fromStdString(emitter.name);
         row.kind = emitter.kind;
-        if (h.audible && hasSound(h)) {
+        if (h.audible) {
             row.detail = whereFrom(h, emitter.kind);
             if (std::isfinite(model.sounds(h.index).to_s) && !playback_.listening()) {
                 row.detail += tr(" · once, at %1").arg(theme::clock(model.sounds(h.index).from_s));
@@ -227,9 +220,9 @@ void EarshotPanel::refreshHeard()
             row.bar = barOf(h.level_db);
             rows.push_back(std::move(row));
         } else {
-            row.detail = whyNot(model, h, emitter, playback_.when(), hasSound(h));
+            row.detail = whyNot(model, h, emitter, playback_.when());
             row.faint = true;
-            row.warning = !hasSound(h);
+            row.warning = model.soundless(h.index, h.start);
             out.push_back(std::move(row));
         }
     }

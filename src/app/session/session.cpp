@@ -6,6 +6,7 @@
 #include "project/violations.h"
 
 #include <QFileInfo>
+#include <QImageReader>
 #include <QtConcurrent/QtConcurrentRun>
 
 #include <algorithm>
@@ -22,6 +23,9 @@ std::filesystem::path pathOf(const QString& file)
     return {file.toStdString()};
 }
 
+/// Of a picture under the sheet: four bytes each once it is unpacked, 128 MiB, which is also where Qt gives up.
+constexpr qint64 mostPixels = 32LL << 20;
+
 /// Reads geometry or picture. Runs on a thread of the pool.
 LoadedLevel readLevel(const Geometry& geometry, const std::filesystem::path& file, double metresPerUnit)
 {
@@ -36,8 +40,16 @@ LoadedLevel readLevel(const Geometry& geometry, const std::filesystem::path& fil
     if (std::holds_alternative<GeometryPicture>(geometry)) {
         // Only files: a pipe would be waited for until somebody writes into it.
         std::error_code ignored;
-        const bool regular = std::filesystem::is_regular_file(file, ignored);
-        loaded.picture = !regular ? QImage() : QImage(QString::fromStdString(file.string()));
+        if (std::filesystem::is_regular_file(file, ignored)) {
+            QImageReader reader(QString::fromStdString(file.string()));
+            const QSize size = reader.size();
+            if (qint64{size.width()} * size.height() > mostPixels) {
+                loaded.error = file.string() + ": the picture has more than " + std::to_string(mostPixels >> 20) +
+                               " million pixels; make it smaller";
+                return loaded;
+            }
+            loaded.picture = reader.read();
+        }
         if (loaded.picture.isNull()) {
             loaded.error = file.string() + ": not a picture that can be read; choose a PNG or JPEG";
         }

@@ -10,7 +10,13 @@ namespace stone
 namespace
 {
 
-SharedMaterial materialOf(const std::shared_ptr<const Sound>& sound, SoundBank& bank, const ResolveFile& resolve,
+/// Null while files are being read, and when none can be.
+struct LoadedMaterial {
+    SharedMaterial material;
+    bool unreadable = false;
+};
+
+LoadedMaterial materialOf(const std::shared_ptr<const Sound>& sound, SoundBank& bank, const ResolveFile& resolve,
                           Loading loading)
 {
     SoundMaterial material{sound, {}, designEffects(sound->effects, bank.rate())};
@@ -24,14 +30,15 @@ SharedMaterial materialOf(const std::shared_ptr<const Sound>& sound, SoundBank& 
         }
         if (entry.state == SoundBank::State::loading) {
             // With some of its files a sound would go another way than with all of them.
-            any = false;
-            break;
+            return {};
         }
         any = any || entry.buffer;
         material.files.push_back(entry.buffer);
     }
-    return any && material.files.size() == sound->files.size() ? std::make_shared<const SoundMaterial>(std::move(material))
-                                                               : nullptr;
+    if (!any) {
+        return {nullptr, true};
+    }
+    return {std::make_shared<const SoundMaterial>(std::move(material))};
 }
 
 } // namespace
@@ -95,12 +102,15 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
                                        SharedHead head, const ForEars& forEars)
 {
     std::vector<SharedMaterial> materials;
+    std::vector<bool> unreadable;
     for (const Playable& playable : playablesOf(*project, *project->levels.find(level))) {
-        materials.push_back(materialOf(playable.sound, bank, resolve, loading));
+        LoadedMaterial loaded = materialOf(playable.sound, bank, resolve, loading);
+        materials.push_back(std::move(loaded.material));
+        unreadable.push_back(loaded.unreadable);
     }
     auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
                                                loading == Loading::now ? Ways::find : Ways::foundOnly);
-    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world), forEars), std::move(materials),
+    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world), forEars, std::move(unreadable)), std::move(materials),
                                                loading == Loading::now, std::move(head),
                                                responsesOf(*project->levels.find(level), bank, resolve, loading)});
 }

@@ -110,8 +110,8 @@ HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId
 {
 }
 
-HearingModel::HearingModel(std::shared_ptr<const World> world, const ForEars& forEars)
-    : world_(std::move(world)), air_db_m_(airLoss_db_m(world_->project().air)),
+HearingModel::HearingModel(std::shared_ptr<const World> world, const ForEars& forEars, std::vector<bool> unreadable)
+    : world_(std::move(world)), unreadable_(std::move(unreadable)), air_db_m_(airLoss_db_m(world_->project().air)),
       occluder_(world_->sharedProject(), world_->level(), world_->sharedGround(), world_->ways() == Ways::find),
       roomField_(*world_, world_->rooms()), reflections_(*world_, roomField_)
 {
@@ -427,6 +427,9 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
     if (source.soloElsewhere) {
         heard.terms.add(TermKind::soloElsewhere, silence_db);
     }
+    if (soundless(index, start)) {
+        heard.terms.add(TermKind::noSound, silence_db);
+    }
     if (source.sharedBy) {
         heard.terms.add(TermKind::shared, silence_db);
     }
@@ -442,6 +445,16 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
     }
     heard.audible = std::max(heard.level_db, heard.reverb_db) >= audible_db;
     return heard;
+}
+
+bool HearingModel::soundless(std::uint32_t index, const Start& start) const
+{
+    if (start.playable == Start::nothing && sources_[index].kind == EmitterKind::steps) {
+        return false; // what is walked on has the sounds
+    }
+    const std::uint32_t playable =
+        start.playable != Start::nothing ? start.playable : world_->playableOf(index).value_or(Start::nothing);
+    return playable == Start::nothing || (playable < unreadable_.size() && unreadable_[playable]);
 }
 
 void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const

@@ -78,7 +78,8 @@ struct HearScratch {
 class HearingModel
 {
 public:
-    explicit HearingModel(std::shared_ptr<const World> world, const ForEars& forEars = {});
+    /// `unreadable`: by playable, those none of whose files can be read; empty: nothing is known of that.
+    explicit HearingModel(std::shared_ptr<const World> world, const ForEars& forEars = {}, std::vector<bool> unreadable = {});
     /// A level without its geometry. The project must have the level. `length`: see World; without it a sound never counts
     /// as over.
     HearingModel(std::shared_ptr<const Project> project, const LevelId& level, LengthOf length = {});
@@ -118,6 +119,9 @@ public:
     {
         return {world_->simpleStart(index).began_s, world_->simpleStart(index).ends_s};
     }
+
+    /// Whether there is nothing to play for a start, or for an emitter before it starts.
+    bool soundless(std::uint32_t index, const Start& start) const;
 
     /// Whether whoever listens has silenced it for their own ears, by muting it or by soloing something else.
     bool silencedForEars(std::uint32_t index) const { return sources_[index].mutedForEars || sources_[index].soloElsewhere; }
@@ -209,6 +213,7 @@ private:
     const LaneValues& fadesOf(const Moment& moment, std::uint32_t zone, HearScratch& scratch) const;
 
     std::shared_ptr<const World> world_;
+    std::vector<bool> unreadable_;
     std::vector<Source> sources_;
     SphereIndex index_;
     Bands air_db_m_;

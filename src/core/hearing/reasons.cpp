@@ -77,6 +77,14 @@ std::string distanceReason(const HearingModel& model, const Heard& heard)
     return std::isfinite(full) ? reason + text(", full up to %.3g m", full) : reason + ", the same everywhere";
 }
 
+std::string soundless(const Project& project, const Emitter& emitter)
+{
+    const Sound* sound = project.sounds.find(emitter.sound);
+    return sound == nullptr       ? "no sound is chosen"
+           : sound->files.empty() ? "its sound \"" + sound->name + "\" has no file yet"
+                                  : "no file of its sound \"" + sound->name + "\" can be read";
+}
+
 std::string wallsReason(const Heard& heard)
 {
     const Screened& walls = heard.screened;
@@ -144,6 +152,7 @@ const char* termName(TermKind kind)
     case TermKind::familyMuted: return "Family muted";
     case TermKind::mutedForEars: return "Muted for your ears";
     case TermKind::soloElsewhere: return "Solo elsewhere";
+    case TermKind::noSound: return "No sound";
     case TermKind::timing: return "Not sounding";
     }
     return "";
@@ -247,6 +256,7 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     case TermKind::familyMuted: return "its family " + familyName + " is muted";
     case TermKind::mutedForEars: return "muted for your ears only";
     case TermKind::soloElsewhere: return "something else is solo";
+    case TermKind::noSound: return soundless(project, emitter);
     case TermKind::depth: return text("the character is %.1f m inside its zone", heard.depth_m);
     case TermKind::value: return valuesInWords(model, emitter);
     case TermKind::zones: return "one is in a zone within its own, or in one that overlaps with it";
@@ -264,7 +274,8 @@ std::string silencedBy(const HearingModel& model, const Heard& heard)
     for (const Term& term : heard.terms) {
         const bool switched = term.kind == TermKind::muted || term.kind == TermKind::familyMuted ||
                               term.kind == TermKind::mutedForEars || term.kind == TermKind::soloElsewhere ||
-                              term.kind == TermKind::shared || term.kind == TermKind::resting;
+                              term.kind == TermKind::noSound || term.kind == TermKind::shared ||
+                              term.kind == TermKind::resting;
         if (switched && term.db < silenced_db) {
             return reasonOf(model, heard, term);
         }

@@ -30,6 +30,7 @@ enum class TermKind : std::uint8_t {
     familyMuted,
     mutedForEars, ///< by whoever listens, as is solo
     soloElsewhere,
+    noSound, ///< it has none, or none that can be read
     timing
 };
 

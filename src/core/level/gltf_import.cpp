@@ -8,6 +8,7 @@
 #include <glm/gtc/quaternion.hpp>
 #include <glm/mat4x4.hpp>
 
+#include <algorithm>
 #include <cmath>
 #include <cstring>
 #include <fstream>
@@ -25,12 +26,23 @@ namespace
 
 constexpr double farthest_m = 1e6;
 
+/// What all buffers beside a file hold together at most: one that is named many times is read as many times.
+constexpr std::uintmax_t mostBuffers = 1ULL << 30U;
+
 /// Where buffers beside the file may be read from, and what came of it.
 struct FileAccess {
     std::filesystem::path folder;
-    std::string refused; ///< leads outside the folder
-    std::string missing; ///< is not there, or no file
+    std::vector<std::string> pictures; ///< play no part in what is heard: they are not even opened
+    std::uintmax_t bytes = 0;          ///< read so far
+    std::string refused{};             ///< leads outside the folder
+    std::string missing{};             ///< is not there, or no file
 };
+
+bool isPicture(const FileAccess& access, const std::string& path)
+{
+    return std::any_of(access.pictures.begin(), access.pictures.end(),
+                       [&](const std::string& name) { return access.folder / name == path; });
+}
 
 std::filesystem::path allowed(FileAccess& access, const std::string& path)
 {
@@ -44,10 +56,16 @@ std::filesystem::path allowed(FileAccess& access, const std::string& path)
 
 bool readBytes(std::vector<unsigned char>* out, std::string* error, const std::string& path, void* user)
 {
-    const std::filesystem::path resolved = allowed(*static_cast<FileAccess*>(user), path);
+    FileAccess& access = *static_cast<FileAccess*>(user);
+    const std::filesystem::path resolved = allowed(access, path);
     std::error_code ignored;
     if (resolved.empty() || !std::filesystem::is_regular_file(resolved, ignored)) {
-        static_cast<FileAccess*>(user)->missing = path;
+        access.missing = path;
+        *error = path;
+        return false;
+    }
+    access.bytes += std::filesystem::file_size(resolved, ignored);
+    if (access.bytes > mostBuffers) {
         *error = path;
         return false;
     }
@@ -58,11 +76,17 @@ bool readBytes(std::vector<unsigned char>* out, std::string* error, const std::s
 
 bool fileExists(const std::string& path, void* user)
 {
+    FileAccess& access = *static_cast<FileAccess*>(user);
+    // The library also looks beside where the program was started.
+    const bool beside = path.rfind(access.folder.string(), 0) == 0;
+    if (!beside || isPicture(access, path)) {
+        return false;
+    }
     std::error_code ignored;
-    const std::filesystem::path resolved = allowed(*static_cast<FileAccess*>(user), path);
+    const std::filesystem::path resolved = allowed(access, path);
     const bool there = !resolved.empty() && std::filesystem::is_regular_file(resolved, ignored);
     if (!there) {
-        static_cast<FileAccess*>(user)->missing = path;
+        access.missing = path;
     }
     return there;
 }
@@ -345,7 +369,7 @@ private:
 Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
 {
     const std::string label = file.string();
-    FileAccess access{std::filesystem::absolute(file).parent_path(), {}, {}};
+    FileAccess access{.folder = std::filesystem::absolute(file).parent_path(), .pictures = {}};
     tinygltf::TinyGLTF loader;
     tinygltf::FsCallbacks callbacks{};
     callbacks.FileExists = fileExists;
@@ -363,6 +387,7 @@ Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
         throw FileError(label + ":" + std::to_string(trouble->line) + ": not a readable glTF level: " + trouble->message +
                         "; export it again");
     }
+    access.pictures = picturesOfGltf(text);
     tinygltf::Model model;
     std::string error;
     std::string warning;
@@ -382,6 +407,9 @@ Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
     if (!access.refused.empty()) {
         throw FileError(label + ": the buffer " + access.refused +
                         " lies outside the level's folder and is not read; put it beside the level");
+    }
+    if (access.bytes > mostBuffers) {
+        throw FileError(label + ": its buffers are larger than 1 GiB together; export a simpler level");
     }
     if (!read && !access.missing.empty()) {
         throw FileError(label + ": " + std::filesystem::path(access.missing).filename().string() +

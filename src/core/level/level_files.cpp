@@ -49,26 +49,28 @@ std::string decoded(const std::string& uri)
     return plain;
 }
 
-std::vector<std::string> namedByGltf(std::string_view bytes)
+/// The files that the things of one list of a glTF's JSON name, as far as it can be read: for names alone, so that nothing
+/// else of it is kept in memory.
+std::vector<std::string> namedIn(std::string_view json, const char* list)
 {
-    const std::string_view text = gltfJson(bytes);
-    if (text.empty() || troubleIn(text, deepestGltf)) {
-        return {};
-    }
     std::vector<std::string> names;
-    const auto root = nlohmann::json::parse(text.begin(), text.end());
-    for (const char* list : {"buffers", "images"}) {
-        const auto things = root.find(list);
-        if (things == root.end() || !things->is_array()) {
-            continue;
-        }
-        for (const auto& thing : *things) {
-            const auto uri = thing.is_object() ? thing.find("uri") : thing.end();
-            if (thing.is_object() && uri != thing.end() && uri->is_string()) {
-                const auto name = uri->get<std::string>();
-                if (name.rfind("data:", 0) != 0) {
-                    names.push_back(decoded(name));
-                }
+    if (json.empty() || troubleIn(json, deepestGltf)) {
+        return names;
+    }
+    const auto ofList = [list](int depth, nlohmann::json::parse_event_t event, nlohmann::json& value) {
+        return event != nlohmann::json::parse_event_t::key || depth != 1 || value == list;
+    };
+    const auto root = nlohmann::json::parse(json.begin(), json.end(), ofList);
+    const auto things = root.find(list);
+    if (things == root.end() || !things->is_array()) {
+        return names;
+    }
+    for (const auto& thing : *things) {
+        const auto uri = thing.is_object() ? thing.find("uri") : thing.end();
+        if (thing.is_object() && uri != thing.end() && uri->is_string()) {
+            const auto name = uri->get<std::string>();
+            if (name.rfind("data:", 0) != 0) {
+                names.push_back(decoded(name));
             }
         }
     }
@@ -122,6 +124,11 @@ std::string_view gltfJson(std::string_view bytes)
     return bytes.substr(headerSize, std::min<std::size_t>(length, bytes.size() - headerSize));
 }
 
+std::vector<std::string> picturesOfGltf(std::string_view json)
+{
+    return namedIn(json, "images");
+}
+
 std::vector<std::string> filesBeside(const std::filesystem::path& level)
 {
     const std::filesystem::path folder = std::filesystem::absolute(level).parent_path();
@@ -140,8 +147,10 @@ std::vector<std::string> filesBeside(const std::filesystem::path& level)
     std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return std::tolower(c); });
     const std::string text = textOf(level);
     if (ending == ".gltf" || ending == ".glb") {
-        for (const std::string& name : namedByGltf(text)) {
-            add(name);
+        for (const char* list : {"buffers", "images"}) {
+            for (const std::string& name : namedIn(gltfJson(text), list)) {
+                add(name);
+            }
         }
     } else if (ending == ".obj") {
         eachLine(text, [&](const std::string& first, const std::string& rest) {

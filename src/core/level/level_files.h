@@ -19,4 +19,7 @@ constexpr int deepestGltf = 128;
 /// The JSON of a glTF file: all of a .gltf, the first chunk of a .glb. Empty where there is none.
 std::string_view gltfJson(std::string_view bytes);
 
+/// The files of the pictures that a glTF's JSON names, as they stand there. Empty where it cannot be read.
+std::vector<std::string> picturesOfGltf(std::string_view json);
+
 } // namespace stone

@@ -17,6 +17,13 @@ namespace
 {
 
 constexpr std::uintmax_t largestFile = 512ULL << 20U;
+/// One direction for each degree is 65 160 of them; a response of a tenth of a second is longer than any room's that is
+/// measured without one.
+constexpr std::size_t mostDirections = 100'000;
+constexpr std::size_t mostFrames = 65'536;
+constexpr float slowest_hz = 4'000.0F; ///< below, bringing it to a usual rate would take for ever
+constexpr float fastest_hz = 400'000.0F;
+constexpr std::size_t mostValues = 64U << 20U; // 256 MiB unpacked
 /// A response has begun where it first reaches this share of its largest sample.
 constexpr float onset = 0.2F;
 constexpr std::size_t neighbours = 4;
@@ -211,6 +218,16 @@ SharedHead readSofa(const std::filesystem::path& file, double rate)
                           set->SourcePosition.elements >= static_cast<std::size_t>(set->M) * 3;
     if (!complete || mysofa_check(set.get()) != MYSOFA_OK) {
         refuse(file, reasonOf(MYSOFA_INVALID_FORMAT));
+    }
+    const float own = set->DataSamplingRate.elements > 0 ? set->DataSamplingRate.values[0] : 0.0F;
+    if (!(own >= slowest_hz && own <= fastest_hz)) {
+        refuse(file, "its rate is not within 4 to 400 kHz");
+    }
+    const double resampled = static_cast<double>(expected) * std::max(1.0, rate / static_cast<double>(own));
+    if (set->M > mostDirections || set->N > mostFrames || resampled > static_cast<double>(mostValues)) {
+        refuse(file, "it has more than " + std::to_string(mostDirections) + " directions, more than " +
+                         std::to_string(mostFrames) + " samples a direction, or more than " +
+                         std::to_string(mostValues >> 20U) + " million samples in all");
     }
     std::vector<Measurement> measurements = measurementsOf(file, *set, rate);
     equalise(measurements);
