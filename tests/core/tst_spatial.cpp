@@ -10,9 +10,11 @@
 #include "spatial/head_model.h"
 #include "spatial/panning.h"
 #include "spatial/sofa.h"
+#include "spatial/sofa_apart.h"
 #include "spatial/vbap.h"
 #include "support/csv.h"
 
+#include <QElapsedTimer>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -444,6 +446,29 @@ private slots:
             }
         }
         QVERIFY_THROWS_EXCEPTION(SofaError, readSofa(path / "none.sofa", 48'000));
+    }
+
+    /// The library goes round for ever in this one: it is given up, by itself or when nobody waits for it any more.
+    void earsThatTakeForEverAreGivenUp()
+    {
+        const std::filesystem::path endless = TEST_DATA "/round-for-ever.sofa";
+        const SofaValues tooLong = readSofaApart(endless, 48'000.0, {}, 1);
+        QVERIFY2(QString::fromStdString(tooLong.trouble).contains("more time"), tooLong.trouble.c_str());
+        QElapsedTimer timer;
+        timer.start();
+        try {
+            readSofa(endless, 48'000.0, [&] { return timer.elapsed() > 300; });
+            QFAIL("it was read");
+        } catch (const SofaError& error) {
+            QVERIFY2(QString(error.what()).contains("stopped"), error.what());
+        }
+        QVERIFY(timer.elapsed() < 5'000);
+        // What can be read comes over whole.
+        const SofaValues good = readSofaApart(TEST_DATA "/../fuzz/corpus/sofa/four-directions.sofa", 48'000.0);
+        QCOMPARE(good.trouble, std::string());
+        QCOMPARE(good.directions, std::size_t{4});
+        QCOMPARE(good.responses.size(), 4 * 2 * good.frames);
+        QCOMPARE(good.responses[3], 1.0F);
     }
 
     /// What a small set of ears claims about its rate cannot make it take for ever, or fill the memory.

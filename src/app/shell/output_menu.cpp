@@ -68,6 +68,12 @@ OutputMenu::OutputMenu(Playback& playback, QWidget* parent)
     refresh();
 }
 
+/// Ears that are being read would keep the program from ending.
+OutputMenu::~OutputMenu()
+{
+    reading_.cancel();
+}
+
 void OutputMenu::use(Layout layout)
 {
     playback_.setLayout(layout);
@@ -125,11 +131,11 @@ void OutputMenu::useEars(const QString& sofaFile)
 {
     setEnabled(false);
     setText(tr("reading ears …"));
-    reading_.setFuture(QtConcurrent::run([path = sofaFile.toStdString(), rate = playback_.live().rate()]() -> Ears {
+    reading_.setFuture(QtConcurrent::run([path = sofaFile.toStdString(), rate = playback_.live().rate()](QPromise<Ears>& read) {
         try {
-            return {readSofa(path, rate), QString::fromStdString(path), {}};
+            read.addResult({readSofa(path, rate, [&read] { return read.isCanceled(); }), QString::fromStdString(path), {}});
         } catch (const SofaError& error) {
-            return {nullptr, {}, QString::fromUtf8(error.what())};
+            read.addResult({nullptr, {}, QString::fromUtf8(error.what())});
         }
     }));
 }

@@ -19,6 +19,7 @@ class OutputMenu : public QToolButton
 
 public:
     OutputMenu(Playback& playback, QWidget* parent = nullptr);
+    ~OutputMenu() override;
 
     /// Reads measured ears off the window's thread and renders headphones through them. Failure is said by failed().
     void useEars(const QString& sofaFile);

@@ -110,8 +110,8 @@ std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, c
     }
     auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
                                                loading == Loading::now ? Ways::find : Ways::foundOnly);
-    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world), forEars, std::move(unreadable)), std::move(materials),
-                                               loading == Loading::now, std::move(head),
+    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world), forEars, std::move(unreadable)),
+                                               std::move(materials), loading == Loading::now, std::move(head),
                                                responsesOf(*project->levels.find(level), bank, resolve, loading)});
 }
 

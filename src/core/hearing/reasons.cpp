@@ -274,8 +274,7 @@ std::string silencedBy(const HearingModel& model, const Heard& heard)
     for (const Term& term : heard.terms) {
         const bool switched = term.kind == TermKind::muted || term.kind == TermKind::familyMuted ||
                               term.kind == TermKind::mutedForEars || term.kind == TermKind::soloElsewhere ||
-                              term.kind == TermKind::noSound || term.kind == TermKind::shared ||
-                              term.kind == TermKind::resting;
+                              term.kind == TermKind::noSound || term.kind == TermKind::shared || term.kind == TermKind::resting;
         if (switched && term.db < silenced_db) {
             return reasonOf(model, heard, term);
         }

@@ -2,13 +2,13 @@
 
 #include "dsp/fft.h"
 #include "spatial/layout.h"
-
-#include <mysofa.h>
+#include "spatial/sofa_apart.h"
 
 #include <algorithm>
 #include <cmath>
 #include <memory>
 #include <numeric>
+#include <span>
 
 namespace stone
 {
@@ -17,38 +17,14 @@ namespace
 {
 
 constexpr std::uintmax_t largestFile = 512ULL << 20U;
-/// One direction for each degree is 65 160 of them; a response of a tenth of a second is longer than any room's that is
-/// measured without one.
-constexpr std::size_t mostDirections = 100'000;
-constexpr std::size_t mostFrames = 65'536;
-constexpr float slowest_hz = 4'000.0F; ///< below, bringing it to a usual rate would take for ever
-constexpr float fastest_hz = 400'000.0F;
-constexpr std::size_t mostValues = 64U << 20U; // 256 MiB unpacked
 /// A response has begun where it first reaches this share of its largest sample.
 constexpr float onset = 0.2F;
 constexpr std::size_t neighbours = 4;
-
-struct Freer {
-    void operator()(MYSOFA_HRTF* set) const { mysofa_free(set); }
-};
-using SofaSet = std::unique_ptr<MYSOFA_HRTF, Freer>;
 
 struct Measurement {
     Vec3 unit;
     HeadResponse head;
 };
-
-const char* reasonOf(int error)
-{
-    switch (error) {
-    case MYSOFA_READ_ERROR: return "it cannot be read";
-    case MYSOFA_NO_MEMORY: return "it claims to need more memory than there is";
-    case MYSOFA_ONLY_THE_SAME_SAMPLING_RATE_SUPPORTED: return "its measurements have different rates";
-    case MYSOFA_RECEIVERS_WITH_CARTESIAN_SUPPORTED: return "its ears are described in a way that is not supported";
-    case MYSOFA_INVALID_RECEIVER_POSITIONS: return "the places of its ears make no sense";
-    default: return "it is damaged or not a set of measured ears (SimpleFreeFieldHRIR)";
-    }
-}
 
 [[noreturn]] void refuse(const std::filesystem::path& file, const std::string& reason)
 {
@@ -88,31 +64,26 @@ EarResponse measure(std::span<const float> response, double delay_frames, double
     return ear;
 }
 
-std::vector<Measurement> measurementsOf(const std::filesystem::path& file, MYSOFA_HRTF& set, double rate)
+std::vector<Measurement> measurementsOf(const std::filesystem::path& file, const SofaValues& set, double rate)
 {
-    if (mysofa_resample(&set, static_cast<float>(rate)) != MYSOFA_OK) {
-        refuse(file, "its rate cannot be brought to " + std::to_string(static_cast<int>(rate)) + " Hz");
-    }
-    mysofa_tocartesian(&set);
     RealFft fft(cepstrumSize);
     std::vector<Measurement> measurements;
-    for (unsigned m = 0; m < set.M; ++m) {
-        const float* at = set.SourcePosition.values + static_cast<std::size_t>(m) * 3;
+    for (std::size_t m = 0; m < set.directions; ++m) {
+        const float* at = set.positions.data() + m * 3;
         // The file's axes: x ahead, y to the left, z above.
         const Vec3 place{-static_cast<double>(at[1]), static_cast<double>(at[0]), static_cast<double>(at[2])};
         const double length = glm::length(place);
         if (!std::isfinite(length) || length <= 0.0) {
             refuse(file, "measurement " + std::to_string(m) + " has no direction");
         }
-        const auto ear = [&](unsigned receiver) {
-            const std::size_t first = (static_cast<std::size_t>(m) * set.R + receiver) * set.N;
-            const std::span<const float> response(set.DataIR.values + first, set.N);
+        const auto ear = [&](std::size_t receiver) {
+            const std::span<const float> response(set.responses.data() + (m * 2 + receiver) * set.frames, set.frames);
             if (!std::all_of(response.begin(), response.end(), [](float x) { return std::isfinite(x); })) {
                 refuse(file, "measurement " + std::to_string(m) + " holds values that are not numbers");
             }
-            const bool each = set.DataDelay.elements >= static_cast<std::size_t>(set.M) * set.R;
-            const std::size_t delayAt = each ? static_cast<std::size_t>(m) * set.R + receiver : receiver;
-            const double delay = delayAt < set.DataDelay.elements ? static_cast<double>(set.DataDelay.values[delayAt]) : 0.0;
+            const bool each = set.delays.size() >= set.directions * 2;
+            const std::size_t delayAt = each ? m * 2 + receiver : receiver;
+            const double delay = delayAt < set.delays.size() ? static_cast<double>(set.delays[delayAt]) : 0.0;
             return measure(response, std::isfinite(delay) ? delay : 0.0, rate, fft);
         };
         measurements.push_back({place / length, {ear(0), ear(1)}});
@@ -197,7 +168,7 @@ HeadResponse around(const std::vector<Measurement>& measurements, const Vec3& un
 
 } // namespace
 
-SharedHead readSofa(const std::filesystem::path& file, double rate)
+SharedHead readSofa(const std::filesystem::path& file, double rate, const std::function<bool()>& stop)
 {
     std::error_code error;
     const auto size = std::filesystem::file_size(file, error);
@@ -207,29 +178,11 @@ SharedHead readSofa(const std::filesystem::path& file, double rate)
     if (size > largestFile) {
         refuse(file, "it is larger than " + std::to_string(largestFile >> 20U) + " MiB");
     }
-    int failed = MYSOFA_OK;
-    const SofaSet set(mysofa_load(file.c_str(), &failed));
-    if (!set || failed != MYSOFA_OK) {
-        refuse(file, reasonOf(failed));
+    const SofaValues values = readSofaApart(file, rate, stop);
+    if (!values.trouble.empty()) {
+        refuse(file, values.trouble);
     }
-    const std::size_t expected = static_cast<std::size_t>(set->M) * set->R * set->N;
-    const bool complete = set->R == 2 && set->M >= 1 && set->N >= 1 && set->DataIR.values != nullptr &&
-                          set->DataIR.elements >= expected && set->SourcePosition.values != nullptr &&
-                          set->SourcePosition.elements >= static_cast<std::size_t>(set->M) * 3;
-    if (!complete || mysofa_check(set.get()) != MYSOFA_OK) {
-        refuse(file, reasonOf(MYSOFA_INVALID_FORMAT));
-    }
-    const float own = set->DataSamplingRate.elements > 0 ? set->DataSamplingRate.values[0] : 0.0F;
-    if (!(own >= slowest_hz && own <= fastest_hz)) {
-        refuse(file, "its rate is not within 4 to 400 kHz");
-    }
-    const double resampled = static_cast<double>(expected) * std::max(1.0, rate / static_cast<double>(own));
-    if (set->M > mostDirections || set->N > mostFrames || resampled > static_cast<double>(mostValues)) {
-        refuse(file, "it has more than " + std::to_string(mostDirections) + " directions, more than " +
-                         std::to_string(mostFrames) + " samples a direction, or more than " +
-                         std::to_string(mostValues >> 20U) + " million samples in all");
-    }
-    std::vector<Measurement> measurements = measurementsOf(file, *set, rate);
+    std::vector<Measurement> measurements = measurementsOf(file, values, rate);
     equalise(measurements);
     // The system's default set is a link to a file with a better name.
     const std::filesystem::path real = std::filesystem::canonical(file, error);
