@@ -25,6 +25,9 @@ constexpr double longestPreDelay_s = 0.5;
 /// Lengths of the diffusers in seconds, not multiples of each other; and how much they give back.
 constexpr std::array<double, 4> diffusers_s{0.00297, 0.00223, 0.00787, 0.00577};
 constexpr float diffusion = 0.62F;
+/// Lengths are found for this rate and the same, as nearly as whole frames allow, at every other: with lengths of its own each
+/// rate would have another pattern of modes, and a tone another level.
+constexpr double usualRate = 48'000.0;
 /// How much of the way to other losses is gone in a sub-block.
 constexpr std::size_t subBlock = 32;
 constexpr float glideShare = 0.008F;
@@ -41,6 +44,11 @@ bool isPrime(std::uint32_t n)
         }
     }
     return n > 1;
+}
+
+std::uint32_t framesAt(std::uint32_t usual, double rate)
+{
+    return static_cast<std::uint32_t>(std::lround(usual * rate / usualRate));
 }
 
 void hadamard(LateNetwork::PerLine& x)
@@ -156,14 +164,20 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
     const gentle::Designer designer(rate);
     const std::array<double, bands> asked_s = askedFor(rt60_s, designer, rate);
     const double scale = lineScale(rt60_s[middleBand], volume_m3);
+    std::array<std::uint32_t, lines> primes{};
     double leftOnce = 0.0; ///< of the energy, on the average, after one pass
     for (std::size_t line = 0; line < lines; ++line) {
         // Spread evenly on a logarithmic scale, and not in the order of the matrix.
         const std::size_t place = (line * 7) % lines;
         const double share = static_cast<double>(place) / static_cast<double>(lines - 1);
-        auto frames = static_cast<std::uint32_t>(scale * shortest_s * std::pow(longest_s / shortest_s, share) * rate);
-        frames = std::max<std::uint32_t>(frames, blockFrames + 1);
-        while (!isPrime(frames) || std::find(made.delays.begin(), made.delays.end(), frames) != made.delays.end()) {
+        auto usual = static_cast<std::uint32_t>(scale * shortest_s * std::pow(longest_s / shortest_s, share) * usualRate);
+        usual = std::max<std::uint32_t>(usual, blockFrames + 1);
+        while (!isPrime(usual) || std::find(primes.begin(), primes.end(), usual) != primes.end()) {
+            ++usual;
+        }
+        primes[line] = usual;
+        std::uint32_t frames = std::max<std::uint32_t>(framesAt(usual, rate), blockFrames + 1);
+        while (std::find(made.delays.begin(), made.delays.end(), frames) != made.delays.end()) {
             ++frames;
         }
         made.delays[line] = frames;
@@ -195,7 +209,7 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
 LateNetwork::LateNetwork(double rate) : before_(static_cast<std::size_t>(longestPreDelay_s * rate) + blockFrames + 1)
 {
     for (const double length_s : diffusers_s) {
-        diffusers_.emplace_back(static_cast<std::size_t>(length_s * rate) | 1U, diffusion);
+        diffusers_.emplace_back(framesAt(static_cast<std::uint32_t>(length_s * usualRate) | 1U, rate), diffusion);
     }
     for (auto& line : line_) {
         line.resize(lineFrames);

@@ -42,7 +42,7 @@ public:
 
     /// What a room asks for. Made on the control thread; immutable.
     struct Design {
-        std::array<std::uint32_t, lines> delays{}; ///< frames, mutually prime, each at least a block
+        std::array<std::uint32_t, lines> delays{}; ///< frames, mutually prime at 48 kHz, each at least a block
         Losses losses;
         std::uint32_t preDelay = 0; ///< frames before the lines
         float gain = 0.0F;          ///< of what goes in

@@ -21,9 +21,6 @@ UniformConvolver::Response::Response(std::span<const float> samples)
             imaginary_[partition * bins + bin] = fft.bins()[bin].imag();
         }
     }
-    for (const float sample : samples) {
-        energy_ += static_cast<double>(sample) * static_cast<double>(sample);
-    }
 }
 
 UniformConvolver::UniformConvolver(std::size_t partitions)

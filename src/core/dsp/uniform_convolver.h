@@ -29,13 +29,10 @@ public:
         /// Allocates; costs a transform for each block.
         explicit Response(std::span<const float> samples);
         std::size_t partitions() const { return partitions_; }
-        /// Sum of the squares of its samples.
-        double energy() const { return energy_; }
 
     private:
         friend class UniformConvolver;
         std::size_t partitions_;
-        double energy_ = 0.0;
         std::vector<float> real_; ///< partition after partition
         std::vector<float> imaginary_;
     };

@@ -1,7 +1,11 @@
 #include "engine/room_response.h"
 
+#include "dsp/fft.h"
+
 #include <algorithm>
 #include <array>
+#include <bit>
+#include <complex>
 #include <map>
 #include <mutex>
 
@@ -29,6 +33,29 @@ void scatter(std::span<float> response, std::size_t output, double rate)
     }
 }
 
+/// See RoomResponse::power().
+double powerAt1kHz(std::span<const float> response, double rate)
+{
+    constexpr double from_hz = 707.0;
+    constexpr double to_hz = 1'414.0;
+    RealFft fft(std::bit_ceil(std::max<std::size_t>(response.size(), 2)));
+    std::copy(response.begin(), response.end(), fft.samples().begin());
+    std::fill(fft.samples().begin() + static_cast<std::ptrdiff_t>(response.size()), fft.samples().end(), 0.0F);
+    double energy = 0.0;
+    for (const float sample : response) {
+        energy += static_cast<double>(sample) * static_cast<double>(sample);
+    }
+    const double perBin_hz = rate / static_cast<double>(fft.samples().size());
+    fft.forward();
+    const auto first = static_cast<std::size_t>(from_hz / perBin_hz);
+    const auto last = std::min(static_cast<std::size_t>(to_hz / perBin_hz) + 1, fft.bins().size() - 1);
+    double power = 0.0;
+    for (std::size_t bin = first; bin <= last; ++bin) {
+        power += std::norm(std::complex<double>(fft.bins()[bin]));
+    }
+    return std::max(power / static_cast<double>(last - first + 1), energy / 100.0);
+}
+
 } // namespace
 
 RoomResponse::RoomResponse(SharedBuffer buffer)
@@ -42,6 +69,7 @@ RoomResponse::RoomResponse(SharedBuffer buffer)
             scatter(samples, output, buffer_->rate);
         }
         outputs_.emplace_back(samples);
+        powers_.push_back(powerAt1kHz(samples, buffer_->rate));
     }
     seconds_ = static_cast<double>(samples.size()) / buffer_->rate;
 }

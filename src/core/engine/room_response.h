@@ -30,12 +30,16 @@ public:
     std::size_t channels() const { return channels_; }
     /// The channels first.
     std::span<const UniformConvolver::Response> outputs() const { return outputs_; }
+    /// How loudly an output answers: the square of its gain on the average of the octave at 1 kHz, where rooms' levels are
+    /// reckoned. Of what has next to nothing there, a hundredth of what it has on the average.
+    double power(std::size_t output) const { return powers_[output]; }
     double seconds() const { return seconds_; }
 
 private:
     SharedBuffer buffer_;
     std::size_t channels_;
     std::vector<UniformConvolver::Response> outputs_;
+    std::vector<double> powers_;
     double seconds_;
 };
 

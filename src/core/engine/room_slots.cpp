@@ -96,16 +96,16 @@ void RoomSlots::aim(const HearingModel& model, Slot& slot) const
     const double late = gainOf(slot.room->reverb.late_db);
     const double field = model.rooms().lateEnergy(slot.index) / (late * late);
     const auto outputs = outputsOf(slot);
-    double energy = 1e-12;
-    for (const UniformConvolver::Response& output : outputs) {
-        energy += output.energy();
+    double power = 1e-12;
+    for (std::size_t output = 0; output < outputs.size(); ++output) {
+        power += slot.response->power(output);
     }
-    const auto scaled = static_cast<float>(std::sqrt(field / energy));
+    const auto scaled = static_cast<float>(std::sqrt(field / power));
     for (std::size_t output = 0; output < outputs.size(); ++output) {
         const ChannelGains gains = gainsOfResponse(layout_, output, outputs.size(), width);
         std::transform(gains.begin(), gains.end(), slot.around[output].begin(), [scaled](float gain) { return gain * scaled; });
     }
-    slot.windowGain = std::sqrt(field / std::max(outputs.front().energy(), 1e-12));
+    slot.windowGain = std::sqrt(field / std::max(slot.response->power(0), 1e-12));
 }
 
 /// Works out what the room asks for; other line lengths make another network of it, and the old one fades.

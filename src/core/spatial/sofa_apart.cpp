@@ -8,9 +8,9 @@
 #include <csignal>
 #include <cstdint>
 #include <cstring>
+#include <fcntl.h>
 #include <fstream>
 #include <memory>
-#include <fcntl.h>
 #include <poll.h>
 #include <span>
 #include <sys/resource.h>
@@ -246,7 +246,8 @@ SofaValues readSofaApart(const std::filesystem::path& file, double rate, const s
     }
     if (!heard) {
         values = {};
-        values.trouble = listener.stopped() ? "reading it was stopped" : "it is damaged, or takes more time or memory than a set of ears does";
+        values.trouble = listener.stopped() ? "reading it was stopped"
+                                            : "it is damaged, or takes more time or memory than a set of ears does";
     }
     return values;
 }

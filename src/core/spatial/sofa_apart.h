@@ -12,11 +12,11 @@ namespace stone
 /// What a SOFA file holds, as far as it matters here, at the rate that was asked for.
 struct SofaValues {
     std::size_t directions = 0;
-    std::size_t frames = 0;        ///< of each response
-    std::vector<float> positions;  ///< of each direction x, y, z: ahead, to the left, above
-    std::vector<float> responses;  ///< by direction, then ear (left, right), then frame
-    std::vector<float> delays;     ///< frames; by ear, or by direction and ear
-    std::string trouble;           ///< not empty: why there is nothing
+    std::size_t frames = 0;       ///< of each response
+    std::vector<float> positions; ///< of each direction x, y, z: ahead, to the left, above
+    std::vector<float> responses; ///< by direction, then ear (left, right), then frame
+    std::vector<float> delays;    ///< frames; by ear, or by direction and ear
+    std::string trouble;          ///< not empty: why there is nothing
 };
 
 /// Reads a SOFA file in a process of its own, which may neither take more than its time and memory nor hurt anybody by how it
