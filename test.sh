@@ -9,6 +9,6 @@ preset=${1:-release}
 start=$(date +%s)
 ./tools/build.sh "$preset"
 built=$(date +%s)
-ctest --test-dir "build/$preset" --output-on-failure --timeout 600
+ctest --test-dir "build/$preset" --output-on-failure --timeout 600 -j "$(nproc)"
 tested=$(date +%s)
 echo "built in $((built - start)) s, tested in $((tested - built)) s"

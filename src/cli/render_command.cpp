@@ -27,11 +27,31 @@ void interrupt(int)
     interrupted = 1;
 }
 
-/// Where a render is loudest.
+/// Where a render is loudest, and what of all that is heard there has the largest share.
 class LoudestMoment
 {
 public:
-    explicit LoudestMoment(std::size_t channels) : channels_(channels) {}
+    LoudestMoment(std::size_t channels, const Scene& scene) : channels_(channels), scene_(scene) {}
+
+    /// What is heard in the frames that come next.
+    void hear(std::span<const Heard> heard)
+    {
+        double most = 0.0;
+        now_.reset();
+        for (const Heard& one : heard) {
+            const SharedMaterial& material =
+                one.start.playable != Start::nothing ? scene_.materials[one.start.playable] : nothing_;
+            float largest = 0.0F;
+            for (const SharedBuffer& file : material ? material->files : std::vector<SharedBuffer>{}) {
+                largest = std::max(largest, file ? file->facts.peak : 0.0F);
+            }
+            const double reaches = static_cast<double>(largest) * std::pow(10.0, one.level_db / 20.0);
+            if (reaches > most) {
+                most = reaches;
+                now_ = one.index;
+            }
+        }
+    }
 
     void add(std::span<const float> interleaved)
     {
@@ -41,6 +61,7 @@ public:
             if (size > peak_) {
                 peak_ = size;
                 at_ = sample_;
+                cause_ = now_;
             }
             ++sample_;
         }
@@ -50,6 +71,8 @@ public:
     std::size_t frame() const { return at_ / channels_; }
     /// Samples beyond full scale.
     std::size_t over() const { return over_; }
+    /// The emitter that is loudest then; none: nothing is heard but what was.
+    std::optional<std::uint32_t> cause() const { return cause_; }
 
 private:
     std::size_t channels_;
@@ -57,6 +80,10 @@ private:
     std::size_t at_ = 0;
     std::size_t over_ = 0;
     float peak_ = 0.0F;
+    const Scene& scene_;
+    const SharedMaterial nothing_;
+    std::optional<std::uint32_t> now_;
+    std::optional<std::uint32_t> cause_;
 };
 
 /// Lets Ctrl-C, and whoever asks politely, end the render in an orderly way while it lives: half a file is taken away.
@@ -176,7 +203,8 @@ int render(const Render& options)
     const bool terminal = isatty(STDERR_FILENO) != 0;
     const auto expected = static_cast<std::uint64_t>(std::max(job.to_s - job.from_s, 0.0) * options.rate);
     SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate, expected);
-    LoudestMoment loudest(channelsOf(*layout));
+    LoudestMoment loudest(channelsOf(*layout), *scene);
+    job.heard = [&](std::span<const Heard> heard) { loudest.hear(heard); };
     const auto start = std::chrono::steady_clock::now();
     const bool done = renderOffline(
         job,
@@ -199,12 +227,14 @@ int render(const Render& options)
     }
     writer.finish();
     if (loudest.peak() > 1.0F) {
+        const std::string cause =
+            loudest.cause() ? ", where \"" + level.emitters[*loudest.cause()]->name + "\" is loudest," : std::string();
         std::fprintf(
             stderr,
-            "note: it peaks %.1f dB over full scale, %.2f s in, and lies over it in %zu samples. The file keeps all of it; "
+            "note: it peaks %.1f dB over full scale, %.2f s in%s and lies over it in %zu samples. The file keeps all of it; "
             "turn it down before it goes to a card or to whole numbers\n",
             levelOf(static_cast<double>(loudest.peak())), job.from_s + static_cast<double>(loudest.frame()) / options.rate,
-            loudest.over());
+            cause.c_str(), loudest.over());
     }
     const double took_s = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     const double length_s = job.to_s - job.from_s;

@@ -21,17 +21,28 @@ class TestRecovery : public QObject
     }
 
     /// Clicks a button of the dialog of a name as soon as it is there, and says what it said.
-    static QString* answer(const QString& dialog, const QString& button)
+    /// `choices`: what is chosen before, by the box.
+    static QString* answer(const QString& dialog, const QString& button, const QMap<QString, QString>& choices = {})
     {
         auto* said = new QString;
         auto* timer = new QTimer(qApp);
         QObject::connect(timer, &QTimer::timeout, timer, [=] {
-            auto* box = qobject_cast<QMessageBox*>(QApplication::activeModalWidget());
+            auto* box = qobject_cast<QDialog*>(QApplication::activeModalWidget());
             if (box == nullptr || box->objectName() != dialog) {
                 return;
             }
             timer->deleteLater();
-            *said = box->text() + '\n' + box->informativeText();
+            for (const QLabel* label : box->findChildren<QLabel*>()) {
+                *said += label->text() + '\n';
+            }
+            for (auto choice = choices.begin(); choice != choices.end(); ++choice) {
+                auto* found = box->findChild<QComboBox*>(choice.key());
+                QVERIFY(found != nullptr);
+                found->setFocus();
+                QTest::keyClicks(found, choice.value());
+                QVERIFY2(found->currentText().startsWith(choice.value()), qPrintable(found->currentText()));
+                emit found->activated(found->currentIndex());
+            }
             if (auto* found = box->findChild<QPushButton*>(button)) {
                 QTest::mouseClick(found, Qt::LeftButton);
             } else {
@@ -126,7 +137,7 @@ private slots:
         QTest::newRow("written over") << false << "writeOver" << 3.0 << "";
         QTest::newRow("not saved") << false << "none" << 0.0 << "theirs";
         QTest::newRow("a clash, mine") << true << "saveBoth" << 3.0 << "theirs";
-        QTest::newRow("a clash, theirs") << true << "saveBothTheirs" << -7.0 << "theirs";
+        QTest::newRow("a clash, theirs") << true << "saveBoth theirs" << -7.0 << "theirs";
     }
 
     void whatSomebodyElseWroteIsNoticed()
@@ -143,11 +154,14 @@ private slots:
         }
         move(f, 3.0);
         writeProjectFile(theirs, f.path());
-        const std::unique_ptr<QString> said(answer("changedOnDisk", button));
+        const bool takesTheirs = button.endsWith("theirs");
+        const std::unique_ptr<QString> said(
+            answer("changedOnDisk", button.section(' ', 0, 0),
+                   takesTheirs ? QMap<QString, QString>{{"clash0", "theirs"}} : QMap<QString, QString>{}));
         QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
         QVERIFY2(said->contains("was changed on the disk by something else"), qPrintable(*said));
         QVERIFY2(said->contains("subtitle"), qPrintable(*said));
-        QCOMPARE(said->contains("Changed in both:\nEmitter \"Lamp\""), clash);
+        QCOMPARE(said->contains("Emitter \"Lamp\"\n") && said->contains("Changed in both"), clash);
         const Project saved = readProjectFile(f.path()).project;
         QCOMPARE(saved.levels[0]->emitters.find({"a"})->at.x, lamp);
         QCOMPARE(QString::fromStdString(saved.subtitle), subtitle);
@@ -158,6 +172,29 @@ private slots:
             f.menu("Save");
             QVERIFY(!f.session->changed());
         }
+    }
+
+    /// Two clashes, one chosen each way; and what one took out says so.
+    void eachClashIsChosen()
+    {
+        WindowFixture f(oneTone);
+        f.session->edit(withEmitter(f.session->project(), f.session->levelId(), {"a"}, [](Emitter& e) { e.at.x = 3.0; }),
+                        "Move");
+        Project theirs = readProjectFile(f.path()).project;
+        theirs.subtitle = "theirs";
+        theirs = withLevel(theirs, {"yard"}, [](Level& level) { level.emitters.remove({"a"}); });
+        Project mine = f.session->project();
+        mine.subtitle = "mine";
+        f.session->edit(mine, "Subtitle");
+        writeProjectFile(theirs, f.path());
+        const std::unique_ptr<QString> said(
+            answer("changedOnDisk", "saveBoth", {{"allClashes", "theirs"}, {"clash1", "mine"}}));
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY2(said->contains("all of them"), qPrintable(*said));
+        const Project saved = readProjectFile(f.path()).project;
+        // One is theirs and one mine, in whichever order they were told.
+        const bool lampStays = saved.levels[0]->emitters.find({"a"}) != nullptr;
+        QCOMPARE(QString::fromStdString(saved.subtitle), QString(lampStays ? "theirs" : "mine"));
     }
 
     void earlierSavesComeBack()

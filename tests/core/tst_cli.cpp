@@ -81,6 +81,7 @@ private slots:
                                    loud.filePath("x.wav")});
         QCOMPARE(result.code, 0);
         QVERIFY2(result.error.contains("dB over full scale, 0."), result.error);
+        QVERIFY2(result.error.contains("where \"Ahead\" is loudest"), result.error);
         QVERIFY(readSoundFile(loud.filePath("x.wav").toStdString(), 48'000, false)->channels[0][12'000] != 0.0F);
     }
 

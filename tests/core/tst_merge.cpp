@@ -83,7 +83,7 @@ private slots:
         const Project ours = with(base, "a", [](Emitter& e) { e.level_db = -6.0; });
         const Project theirs = with(base, "a", [](Emitter& e) { e.level_db = -9.0; });
         const Merged mine = merged(base, ours, theirs);
-        QCOMPARE(mine.clashes, std::vector<Clash>{{"Emitter \"a\""}});
+        QCOMPARE(mine.clashes, std::vector<Clash>{{.what = "Emitter \"a\""}});
         QCOMPARE(mine.project.levels[0]->emitters.find({"a"})->level_db, -6.0);
         QCOMPARE(merged(base, ours, theirs, Wins::theirs).project.levels[0]->emitters.find({"a"})->level_db, -9.0);
         // Taken out here, changed there.
@@ -91,6 +91,16 @@ private slots:
         QCOMPARE(merged(base, without, theirs).clashes.size(), std::size_t{1});
         QVERIFY(merged(base, without, theirs).project.levels[0]->emitters.find({"a"}) == nullptr);
         QVERIFY(merged(base, without, theirs, Wins::theirs).project.levels[0]->emitters.find({"a"}) != nullptr);
+        QVERIFY(merged(base, without, theirs).clashes[0].oursGone && !merged(base, without, theirs).clashes[0].theirsGone);
+        // Each as it was chosen; what nothing was said of is ours.
+        const auto both = [&](const Project& to, double a_db, double b_db) {
+            return with(with(to, "a", [=](Emitter& e) { e.level_db = a_db; }), "b", [=](Emitter& e) { e.level_db = b_db; });
+        };
+        const Project here = both(base, -1.0, -2.0);
+        const Project there = both(base, -3.0, -4.0);
+        QCOMPARE(merged(base, here, there).clashes.size(), std::size_t{2});
+        QCOMPARE(merged(base, here, there, std::vector{Wins::theirs}).project, both(base, -3.0, -2.0));
+        QCOMPARE(merged(base, here, there, std::vector{Wins::ours, Wins::theirs}).project, both(base, -1.0, -4.0));
         // The same done by both is done once.
         QVERIFY(merged(base, ours, ours).clashes.empty());
         QVERIFY(merged(base, ours, ours).project == ours);

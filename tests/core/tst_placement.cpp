@@ -109,6 +109,23 @@ class TestPlacement : public QObject
     Q_OBJECT
 
 private slots:
+    /// To walk right through an emitter with Doppler turns its sound round, and clicks no more than standing beside it does.
+    void passingThroughAnEmitterDoesNotClick()
+    {
+        Emitter emitter = pointAt("a", {0, 0, 0});
+        emitter.placement.doppler = 1.0;
+        OfflineJob job;
+        job.scene = fixture::sceneOf(fixture::projectWith({emitter}), fixture::toneBuffer(480.0));
+        job.layout = Layout::mono;
+        job.to_s = 2.0;
+        job.ears = [](double time_s) { return Pose{{0, -4.0 + 4.0 * time_s, 0}, 0, 0, 0}; };
+        const std::vector<float> passing = fixture::rendered(job);
+        QVERIFY(fixture::rms_db(passing, 0, 0.9, 1.1, 1) > -10.0);
+        // The tone's own third difference is 0.5 (2 pi 480 / 48000)^3 = 1.2e-4; the click was 2e-3.
+        const double broken = fixture::largestBreak(passing, 0, 1);
+        QVERIFY2(broken < 3e-4, qPrintable(QString::number(broken)));
+    }
+
     void aLoudspeakerOfItsOwn()
     {
         Emitter emitter = fixture::pointAt("a", {3, 3, 0});

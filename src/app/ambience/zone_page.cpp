@@ -1,4 +1,5 @@
 #include "app/ambience/zone_page.h"
+#include "project/range.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -72,7 +73,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                                                    },
                                                    [](Zone& z) -> std::string& { return z.parent.text; })),
                      0, 0, 1, 2);
-    auto* margin = new NumberField("m", 0, 1000, 1, 0.5);
+    auto* margin = new NumberField("m", rangeOf(&Zone::margin_m), 1, 0.5);
     margin->setObjectName("zoneMargin");
     margin->setAccessibleName(tr("Margin"));
     margin->setToolTip(tr("So far outside the border its bed begins to open up; at the border it surrounds"));

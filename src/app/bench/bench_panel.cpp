@@ -1,6 +1,7 @@
 #include "app/bench/bench_panel.h"
 
 #include "app/theme/labels.h"
+#include "project/range.h"
 
 #include <QFormLayout>
 #include <QFrame>
@@ -64,11 +65,13 @@ QFrame* rule()
 BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), pages_(new QStackedWidget),
       soundPage_(new SoundPage(session, playback)), name_(new QLineEdit), kind_(new QComboBox), subtitle_(theme::caption({})),
-      mark_(new Mark(session)), sound_(new QComboBox), level_(new NumberField("dB", -200, 60, 1, 1.0)),
-      pitch_(new NumberField(tr("st"), -48, 48, 1, 1.0)), start_(new NumberField("s", 0, 1e6, 1, 1.0)),
-      muted_(new QCheckBox(tr("Mute"))), placeBox_(new QWidget), pin_(new QToolButton), solo_(new QToolButton),
-      hushed_(new QToolButton), priority_(new QComboBox), pattern_(new PatternRow(session)), tabs_(new QTabBar),
-      parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
+      mark_(new Mark(session)), sound_(new QComboBox),
+      level_(new NumberField("dB", rangeOf(&EmitterSettings::level_db), 1, 1.0)),
+      pitch_(new NumberField(tr("st"), rangeOf(&EmitterSettings::pitch_st), 1, 1.0)),
+      start_(new NumberField("s", rangeOf(&EmitterSettings::startAfter_s), 1, 1.0)), muted_(new QCheckBox(tr("Mute"))),
+      placeBox_(new QWidget), pin_(new QToolButton), solo_(new QToolButton), hushed_(new QToolButton), priority_(new QComboBox),
+      pattern_(new PatternRow(session)), tabs_(new QTabBar), parts_(new QStackedWidget),
+      falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
       placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)),
       bed_(new BedForm(session, playback)), sprinkle_(new SprinkleForm(session, playback)),
       roamer_(new RoamerForm(session, playback)), steps_(new StepsForm(session, playback)),
@@ -269,7 +272,7 @@ QWidget* BenchPanel::makeEmitter()
         auto* column = new QVBoxLayout;
         column->setSpacing(1);
         column->addWidget(theme::caption(tr(axes[axis])));
-        place_[axis] = new NumberField("m", -1e6, 1e6, 2, 0.1);
+        place_[axis] = new NumberField("m", ranges::metres, 2, 0.1);
         place_[axis]->setObjectName(QString("emitter%1").arg(axes[axis]));
         column->addWidget(place_[axis]);
         placeRow->addLayout(column);

@@ -2,6 +2,7 @@
 
 #include "app/theme/labels.h"
 #include "app/theme/lobe.h"
+#include "project/range.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -152,9 +153,9 @@ void LobeDial::mouseReleaseEvent(QMouseEvent*)
 
 FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), dial_(new LobeDial(session, playback)),
-      heading_(new NumberField(QStringLiteral("°"), -360, 360, 0, 5)),
-      tilt_(new NumberField(QStringLiteral("°"), -90, 90, 0, 5)), toEars_(new QPushButton(tr("face the ears"))),
-      over_(new QComboBox), top_(new QWidget),
+      heading_(new NumberField(QStringLiteral("°"), rangeOf(&Emitter::heading_deg), 0, 5)),
+      tilt_(new NumberField(QStringLiteral("°"), rangeOf(&Emitter::tilt_deg), 0, 5)),
+      toEars_(new QPushButton(tr("face the ears"))), over_(new QComboBox), top_(new QWidget),
       lanes_(new LaneStack(
           LaneInput::offFront,
           {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass, LaneProperty::spread, LaneProperty::send},

@@ -28,11 +28,11 @@ protected:
     /// A number of one of the emitter's parts, labelled, over the document's range.
     template <class Part> QWidget* part(const QString& label, Part EmitterSettings::*which, double Part::*member,
                                         const NumberWords& words, const NumberSteps& steps,
-                                        std::optional<Partner<Emitter>> partner = {})
+                                        const std::optional<Partner<Emitter>>& partner = {})
     {
         return labelled(label, number(
                                    words, steps.over(rangeOf(member)),
-                                   [which, member](Emitter& e) -> double& { return (e.*which).*member; }, std::move(partner)));
+                                   [which, member](Emitter& e) -> double& { return (e.*which).*member; }, partner));
     }
     /// A shape of the emitter.
     ShapeFields* shape(const QString& prefix, std::function<Shape&(Emitter&)> member);

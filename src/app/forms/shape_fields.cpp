@@ -129,7 +129,7 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
 }
 
 NumberField* ShapeFields::number(const char* name, const QString& unit, double least, double most, const QString& help,
-                                 std::function<double&(Shape&)> member)
+                                 const std::function<double&(Shape&)>& member)
 {
     auto* field = new NumberField(unit, least, most, 2, 0.5);
     field->setObjectName(prefix_ + name);

@@ -31,7 +31,7 @@ signals:
 
 private:
     NumberField* number(const char* name, const QString& unit, double least, double most, const QString& help,
-                        std::function<double&(Shape&)> member);
+                        const std::function<double&(Shape&)>& member);
     QWidget* row(std::initializer_list<std::pair<QString, QWidget*>> cells);
 
     QString prefix_;

@@ -158,7 +158,7 @@ protected:
 
     /// A choice among things that the project has by now: `list` gives their ids and names, an empty id is `none`.
     QComboBox* reference(const char* name, const QString& label, const QString& none,
-                         std::function<std::vector<std::pair<std::string, std::string>>()> list,
+                         const std::function<std::vector<std::pair<std::string, std::string>>()>& list,
                          std::function<std::string&(Thing&)> member)
     {
         auto* box = new QComboBox;

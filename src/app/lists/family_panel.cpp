@@ -2,6 +2,7 @@
 
 #include "app/theme/labels.h"
 #include "project/edit.h"
+#include "project/range.h"
 
 #include <QGridLayout>
 #include <QHBoxLayout>
@@ -18,7 +19,7 @@ class FamilyPanel::Row : public QWidget
 public:
     Row(FamilyPanel& panel, FamilyId id)
         : panel_(panel), id_(std::move(id)), name_(new QPushButton), members_(theme::caption({})),
-          level_(new NumberField("dB", -200, 60, 1, 1)), mute_(new QToolButton), solo_(new QToolButton)
+          level_(new NumberField("dB", rangeOf(&Family::level_db), 1, 1)), mute_(new QToolButton), solo_(new QToolButton)
     {
         const QString key = QString::fromStdString(id_.text);
         setObjectName("family " + key);
@@ -100,9 +101,9 @@ private:
 
 FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), rows_(new QVBoxLayout), empty_(theme::caption({})),
-      detail_(new QWidget), name_(new QLineEdit), lowPass_(new NumberField("Hz", 20, 20'000, 0, 100)),
-      highPass_(new NumberField("Hz", 20, 20'000, 0, 10)), reach_(new NumberField(QStringLiteral("×"), 0.01, 100, 2, 0.1)),
-      priority_(new QComboBox)
+      detail_(new QWidget), name_(new QLineEdit), lowPass_(new NumberField("Hz", rangeOf(&Family::lowPass_hz), 0, 100)),
+      highPass_(new NumberField("Hz", rangeOf(&Family::highPass_hz), 0, 10)),
+      reach_(new NumberField(QStringLiteral("×"), rangeOf(&Family::reachFactor), 2, 0.1)), priority_(new QComboBox)
 {
     setObjectName("families");
     name_->setObjectName("familyName");

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/bench/number_field.h"
+#include "app/session/playback.h"
 #include "app/session/session.h"
 
 #include <QCheckBox>
@@ -9,6 +10,9 @@
 #include <QLineEdit>
 #include <QPushButton>
 #include <QScrollArea>
+#include <QVBoxLayout>
+
+#include <functional>
 
 namespace stone
 {

@@ -30,7 +30,8 @@ bool LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, 
                                           {at.x() - w / 2, at.y() - gap - h + 2},
                                           {at.x() + gap * 0.7, at.y() + gap * 0.4},
                                           {at.x() + gap * 0.7, at.y() - gap * 0.4 - h}}};
-    auto corner = std::find_if(corners.begin(), corners.end(), [&](const QPointF& c) { return free(QRectF(c, QSizeF(w, h))); });
+    const auto* corner =
+        std::find_if(corners.begin(), corners.end(), [&](const QPointF& c) { return free(QRectF(c, QSizeF(w, h))); });
     if (corner == corners.end()) {
         if (!must) {
             return false;

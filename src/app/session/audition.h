@@ -33,8 +33,8 @@ class SoundPositions
 {
 public:
     /// Where in one of the files of a sound its copies are at a time of the level, seconds. Counts an audition's emitter where
-    /// the scene has one. `state`: of the scene's world; may be null.
-    std::vector<double> in(const std::shared_ptr<const Scene>& scene, const SoundId& sound, std::size_t file, double time_s,
+    /// the scene `of` has one. `state`: of the scene's world; may be null.
+    std::vector<double> in(const std::shared_ptr<const Scene>& of, const SoundId& sound, std::size_t file, double time_s,
                            const std::optional<Audition>& audition, const WorldState* state);
 
 private:

@@ -143,8 +143,8 @@ public:
     bool spaceSelected() const { return zone() != nullptr || room() != nullptr || opening() != nullptr; }
 
     // --- Edits that several views make ---
-    /// Puts an emitter down and selects it. `what` is set up as it is to be; it gets an id, and a falloff if it has none.
-    EmitterId addEmitter(Emitter what);
+    /// Puts an emitter down and selects it. `emitter` is set up as it is to be; it gets an id, and a falloff if it has none.
+    EmitterId addEmitter(Emitter emitter);
     ZoneId addZone(Zone what);
     template <class Change> void editZone(const QString& what, const QString& gesture, Change&& change);
     RoomId addRoom(Room what);

@@ -1,6 +1,7 @@
 #include "app/shell/level_dialog.h"
 
 #include "app/theme/theme.h"
+#include "project/range.h"
 
 #include <QDialogButtonBox>
 #include <QFileDialog>
@@ -19,9 +20,12 @@ enum Kind { grid, file, picture };
 
 LevelDialog::LevelDialog(Session& session, QWidget* parent)
     : QDialog(parent), session_(session), name_(new QLineEdit), kind_(new QComboBox), file_(new QLabel),
-      choose_(new QPushButton(tr("Choose…"))), up_(new QComboBox), unit_(new NumberField("m", 1e-6, 1e6, 4, 0.1)),
-      width_(new NumberField("m", 0.01, 1e6, 2, 1.0)), speed_(new NumberField("m/s", 0.01, 100.0, 2, 0.1)),
-      ears_(new NumberField("m", 0.0, 1000.0, 2, 0.05)), echoes_(new NumberField("dB", -96.0, 24.0, 1, 1.0))
+      choose_(new QPushButton(tr("Choose…"))), up_(new QComboBox),
+      unit_(new NumberField("m", rangeOf(&Level::metresPerUnit), 4, 0.1)),
+      width_(new NumberField("m", rangeOf(&GeometryPicture::width_m), 2, 1.0)),
+      speed_(new NumberField("m/s", rangeOf(&Character::speed_m_s), 2, 0.1)),
+      ears_(new NumberField("m", rangeOf(&Character::earsHeight_m), 2, 0.05)),
+      echoes_(new NumberField("dB", rangeOf(&Outside::echoes_db), 1, 1.0))
 {
     setWindowTitle(tr("Level"));
     setObjectName("levelDialog");

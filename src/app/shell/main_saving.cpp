@@ -1,3 +1,4 @@
+#include "app/shell/changed_on_disk.h"
 #include "app/shell/main_window.h"
 #include "project/difference.h"
 #include "project/file_error.h"
@@ -74,48 +75,27 @@ bool MainWindow::mayOverwrite()
     if (!theirs) {
         return true;
     }
-    QMessageBox box(QMessageBox::Question, tr("Changed on the disk"),
-                    tr("%1 was changed on the disk by something else since it was opened here.")
-                        .arg(QString::fromStdString(session_.path().filename().string())),
-                    QMessageBox::Cancel, this);
-    box.setObjectName("changedOnDisk");
-    std::optional<Merged> both;
-    QString said = tr("There, not here:\n%1").arg(changesIn(session_.common(), *theirs));
+    std::vector<Clash> clashes;
+    QString trouble;
     try {
-        both = merged(session_.common(), session_.project(), *theirs);
-        QStringList clashes;
-        for (const Clash& clash : both->clashes) {
-            clashes << QString::fromStdString(clash.what);
-        }
-        if (!clashes.isEmpty()) {
-            said += tr("\n\nChanged in both:\n%1").arg(firstOf(clashes));
-        }
+        clashes = merged(session_.common(), session_.project(), *theirs).clashes;
     } catch (const FileError& error) {
-        said += "\n\n" + QString::fromStdString(error.what());
+        trouble = QString::fromStdString(error.what());
     }
-    box.setInformativeText(said);
-    const bool clash = both && !both->clashes.empty();
-    QPushButton* mine = nullptr;
-    QPushButton* other = nullptr;
-    if (both) {
-        mine =
-            box.addButton(clash ? tr("Save both, mine where they clash") : tr("Save both together"), QMessageBox::AcceptRole);
-        mine->setObjectName("saveBoth");
-        if (clash) {
-            other = box.addButton(tr("Save both, theirs where they clash"), QMessageBox::AcceptRole);
-            other->setObjectName("saveBothTheirs");
-        }
-    }
-    QPushButton* over = box.addButton(tr("Write over it"), QMessageBox::DestructiveRole);
-    over->setObjectName("writeOver");
+    ChangedOnDisk box(QString::fromStdString(session_.path().filename().string()), changesIn(session_.common(), *theirs),
+                      clashes, trouble, this);
     box.exec();
-    if (box.clickedButton() == nullptr || box.clickedButton() == box.button(QMessageBox::Cancel)) {
+    if (box.answer() == ChangedOnDisk::Answer::nothing) {
         return false;
     }
-    if (box.clickedButton() != over) {
-        const Wins wins = box.clickedButton() == other ? Wins::theirs : Wins::ours;
-        session_.edit(merged(session_.common(), session_.project(), *theirs, wins).project,
-                      tr("Bring in what changed on the disk"));
+    if (box.answer() == ChangedOnDisk::Answer::both) {
+        try {
+            session_.edit(merged(session_.common(), session_.project(), *theirs, box.wins()).project,
+                          tr("Bring in what changed on the disk"));
+        } catch (const FileError& error) {
+            banner_->say(QString::fromStdString(error.what())); // another choice than the one that was tried first
+            return false;
+        }
     }
     session_.acceptDisk(*theirs);
     return true;

@@ -133,9 +133,9 @@ void OutputMenu::useEars(const QString& sofaFile)
     setText(tr("reading ears …"));
     reading_.setFuture(QtConcurrent::run([path = sofaFile.toStdString(), rate = playback_.live().rate()](QPromise<Ears>& read) {
         try {
-            read.addResult({readSofa(path, rate, [&read] { return read.isCanceled(); }), QString::fromStdString(path), {}});
+            read.addResult(Ears{readSofa(path, rate, [&read] { return read.isCanceled(); }), QString::fromStdString(path), {}});
         } catch (const SofaError& error) {
-            read.addResult({nullptr, {}, QString::fromUtf8(error.what())});
+            read.addResult(Ears{nullptr, {}, QString::fromUtf8(error.what())});
         }
     }));
 }

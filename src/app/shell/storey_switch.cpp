@@ -1,6 +1,7 @@
 #include "app/shell/storey_switch.h"
 
 #include "app/theme/theme.h"
+#include "project/range.h"
 
 #include <QLabel>
 #include <QPainter>
@@ -29,7 +30,7 @@ double floorOf(const Session& session, int storey)
 
 StoreySwitch::StoreySwitch(Session& session, PlanView& plan, QWidget* parent)
     : QWidget(parent), session_(session), plan_(plan), buttons_(new QVBoxLayout), slider_(new QSlider(Qt::Horizontal)),
-      height_(new NumberField("m", -1e5, 1e5, 2, 0.1))
+      height_(new NumberField("m", ranges::metres, 2, 0.1))
 {
     setObjectName("storeySwitch");
     setAttribute(Qt::WA_StyledBackground);

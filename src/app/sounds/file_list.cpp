@@ -2,6 +2,7 @@
 
 #include "analysis/sound_findings.h"
 #include "app/theme/labels.h"
+#include "project/range.h"
 
 #include <QFileDialog>
 #include <QToolButton>
@@ -22,8 +23,9 @@ class FileList::Line : public QWidget
 {
 public:
     Line(FileList& list, std::size_t index)
-        : name_(new QPushButton), loudness_(theme::caption({})), level_(new NumberField("dB", -200, 60, 1, 1)),
-          accent_(new QCheckBox(tr("accent"))), remove_(new QToolButton)
+        : name_(new QPushButton), loudness_(theme::caption({})),
+          level_(new NumberField("dB", rangeOf(&SoundFile::level_db), 1, 1)), accent_(new QCheckBox(tr("accent"))),
+          remove_(new QToolButton)
     {
         name_->setObjectName("file" + QString::number(index));
         name_->setCheckable(true);

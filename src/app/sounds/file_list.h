@@ -35,7 +35,7 @@ private:
     SoundId id_;
     std::size_t chosen_ = 0;
     std::vector<Line*> lines_;
-    QVBoxLayout* box_;
+    QVBoxLayout* box_ = nullptr;
     QScrollArea* scroll_;
     QPushButton* match_;
 };

@@ -21,7 +21,7 @@ private:
     QWidget* sequenceRows();
     QWidget* soundRows();
     QWidget* fileRows();
-    void showRepeat(const Sound& sound);
+    void showRepeat(const Sound& shown);
 
     QCheckBox* apart_ = nullptr;
     QWidget* order_ = nullptr;

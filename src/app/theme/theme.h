@@ -46,7 +46,7 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& centre, double
               bool hollow = false);
 
 /// Text with a halo in the paper's colour, so that it stays readable across lines.
-void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& text, const QColor& colour);
+void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& label, const QColor& colour);
 
 // Numbers as people read them, with a true minus.
 QString signedNumber(double value, int decimals);

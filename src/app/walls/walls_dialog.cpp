@@ -4,6 +4,7 @@
 #include "app/theme/labels.h"
 #include "dsp/octave_bands.h"
 #include "level/surface_areas.h"
+#include "project/range.h"
 
 #include <QComboBox>
 #include <QDialogButtonBox>
@@ -109,13 +110,13 @@ QWidget* WallsDialog::makeSettings()
     };
     flag("occlusionOn", tr("Walls stop sound"), tr("Switched off, everything is heard as if in the open"), &Occlusion::on);
     flag("occlusionBends", tr("It bends round them"), tr("Round corners, over edges and underneath"), &Occlusion::bends);
-    number("occlusionRays", tr("Rays to each"), new NumberField("", 1, 64, 0, 1),
+    number("occlusionRays", tr("Rays to each"), new NumberField("", rangeOf(&Occlusion::rays), 0, 1),
            tr("More rays make it more gradual when something goes behind an edge, and cost more"), &Occlusion::rays);
-    number("occlusionReach", tr("Reach"), new NumberField("m", 0.1, 1e6, 0, 5),
+    number("occlusionReach", tr("Reach"), new NumberField("m", rangeOf(&Occlusion::reach_m), 0, 5),
            tr("Nothing is reckoned for what is further away"), &Occlusion::reach_m);
-    number("occlusionChange", tr("Changes at most"), new NumberField("dB/s", 0.1, 1e5, 0, 5),
+    number("occlusionChange", tr("Changes at most"), new NumberField("dB/s", rangeOf(&Occlusion::change_db_s), 0, 5),
            tr("How fast what walls take may change in a band"), &Occlusion::change_db_s);
-    number("occlusionSlender", tr("Slender is"), new NumberField("m", 0, 100, 2, 0.05),
+    number("occlusionSlender", tr("Slender is"), new NumberField("m", rangeOf(&Occlusion::slender_m), 2, 0.05),
            tr("What is narrower in two directions, as bars and posts, stops nothing"), &Occlusion::slender_m);
     return panel;
 }

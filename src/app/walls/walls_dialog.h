@@ -23,7 +23,7 @@ private:
     QWidget* makeSettings();
     void refresh();
     void refreshRow(int row);
-    void choose(const std::string& surface, const MaterialId& material);
+    void choose(const std::string& surface, const MaterialId& chosen);
     void change(const QString& what, const QString& gesture, const std::function<void(Occlusion&)>& change);
     void tell();
 

@@ -103,6 +103,9 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
                 control.decide(decided, situations.at(decided), *plan);
                 mixer.plans().publish();
                 ++decided;
+                if (job.heard) {
+                    job.heard(control.heard());
+                }
             }
             const auto n = static_cast<std::size_t>(std::min<std::uint64_t>(frames - done, decided * stepFrames - at));
             mixer.process(out.data() + done * channels, n);

@@ -22,6 +22,8 @@ struct OfflineJob {
     std::function<Pose(double time_s)> feet{}; ///< of the character; empty: below the ears
     /// What is done to the level in (from_s, to_s]; empty: nothing.
     std::function<std::vector<Happening>(double from_s, double to_s)> happenings{};
+    /// Is told what is heard of each step before its frames come; empty: nobody is.
+    std::function<void(std::span<const Heard>)> heard{};
 };
 
 /// Lets a job go along a walk of its scene's level, with all that happens on it. The walk must outlive the job.

@@ -15,7 +15,7 @@ BandValues readBands(ObjectReader& reader, const char* key, Range range)
     for (std::size_t band = 0; band < values.size(); ++band) {
         if (given[band] < range.least || given[band] > range.most) {
             std::ostringstream bounds;
-            bounds << "the numbers go from " << range.least << " to " << range.most;
+            bounds << "expected numbers from " << range.least << " to " << range.most << ", found " << given[band];
             reader.fail(key, bounds.str());
         }
         values[band] = given[band];

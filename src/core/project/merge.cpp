@@ -6,7 +6,9 @@
 #include "project/file_error.h"
 
 #include <algorithm>
+#include <functional>
 #include <optional>
+#include <utility>
 
 namespace stone
 {
@@ -19,7 +21,9 @@ using Side = std::optional<Json>; ///< nothing: it is not there
 class Merger
 {
 public:
-    explicit Merger(Wins wins) : wins_(wins) {}
+    /// Who wins a clash, by its number.
+    using Judge = std::function<Wins(std::size_t clash)>;
+    explicit Merger(Judge judge) : judge_(std::move(judge)) {}
 
     std::vector<Clash> takeClashes() { return std::move(clashes_); }
 
@@ -61,8 +65,8 @@ private:
         if (ours == base) {
             return theirs;
         }
-        clashes_.push_back({what});
-        return wins_ == Wins::ours ? ours : theirs;
+        clashes_.push_back({.what = what, .oursGone = !ours, .theirsGone = !theirs});
+        return judge_(clashes_.size() - 1) == Wins::ours ? ours : theirs;
     }
 
     using ById = std::map<std::string, const Json*>;
@@ -110,15 +114,13 @@ private:
         return result;
     }
 
-    Wins wins_;
+    Judge judge_;
     std::vector<Clash> clashes_;
 };
 
-} // namespace
-
-Merged merged(const Project& base, const Project& ours, const Project& theirs, Wins wins)
+Merged mergedBy(Merger::Judge judge, const Project& base, const Project& ours, const Project& theirs)
 {
-    Merger merger(wins);
+    Merger merger(std::move(judge));
     const Json json = merger.object("The project", documentJson(base), documentJson(ours), documentJson(theirs));
     std::vector<Notice> notices;
     try {
@@ -127,6 +129,18 @@ Merged merged(const Project& base, const Project& ours, const Project& theirs, W
         throw FileError("the two cannot be put together: at " + error.pointer + ": " + error.what() +
                         "; take one of them, and bring the other's changes in by hand");
     }
+}
+
+} // namespace
+
+Merged merged(const Project& base, const Project& ours, const Project& theirs, Wins wins)
+{
+    return mergedBy([wins](std::size_t) { return wins; }, base, ours, theirs);
+}
+
+Merged merged(const Project& base, const Project& ours, const Project& theirs, const std::vector<Wins>& wins)
+{
+    return mergedBy([&wins](std::size_t clash) { return clash < wins.size() ? wins[clash] : Wins::ours; }, base, ours, theirs);
 }
 
 } // namespace stone
