@@ -154,6 +154,21 @@ private slots:
         QVERIFY(!reddish({21, 0}) && !reddish({0, 11}) && !reddish({0, -11}));
     }
 
+    /// A few bytes that say they are 20 000 pixels wide and high would fill more than a gigabyte.
+    void aPictureThatUnpacksIntoTooMuchIsRefused()
+    {
+        QTemporaryDir folder;
+        const QByteArray bytes = QByteArray::fromHex("89504e470d0a1a0a0000000d4948445200004e2000004e2008020000006c12d16e"
+                                                     "0000001149444154789c63601805a360140c77000003e80001b3a6d346");
+        fixture::writeText(folder.filePath("huge.png").toStdString(), bytes.toStdString());
+        write(folder, R"({"levels": [{"geometry": {"picture": "huge.png", "width_m": 40, "at": [-20, -10]}}]})");
+        Desk desk(folder);
+        desk.settle();
+        QVERIFY(desk.session.loadedLevel().picture.isNull());
+        const QString said = QString::fromStdString(desk.session.loadedLevel().error);
+        QVERIFY2(said.contains("huge.png") && said.contains("32 million pixels") && said.contains("smaller"), qPrintable(said));
+    }
+
     void placesAndWalksOfAnotherProjectAreForgotten()
     {
         QTemporaryDir folder;

@@ -103,7 +103,8 @@ class TestSchema : public QObject
             const QString message = error.what();
             // Of a list of numbers it is the list that is told. What else it may have to do with is not the field's fault.
             const QString field = QString::fromStdString(pointer);
-            const bool here = message.contains("at " + field + ":") || message.contains("at " + field.section('/', 0, -2) + ":");
+            const bool here =
+                message.contains("at " + field + ":") || message.contains("at " + field.section('/', 0, -2) + ":");
             return here && (message.contains("expected") || message.contains("never below")) ? message : QString();
         }
         return {};
@@ -151,9 +152,10 @@ private slots:
                         wrong << shown(field, *bound, message);
                     }
                     // By a thousandth of what there is, or a whole one.
-                    const Json outside = bound->is_number_integer() && of(field, "type") == Json("integer")
-                                             ? Json(bound->get<std::int64_t>() + static_cast<std::int64_t>(beyond))
-                                             : Json(bound->get<double>() + beyond * std::max(1e-3, std::abs(bound->get<double>()) * 1e-3));
+                    const Json outside =
+                        bound->is_number_integer() && of(field, "type") == Json("integer")
+                            ? Json(bound->get<std::int64_t>() + static_cast<std::int64_t>(beyond))
+                            : Json(bound->get<double>() + beyond * std::max(1e-3, std::abs(bound->get<double>()) * 1e-3));
                     if (against(document, field.pointer, outside).isEmpty()) {
                         wrong << shown(field, outside, "the reader takes it, the schema does not");
                     }

@@ -82,7 +82,7 @@ void OutputMenu::use(Layout layout)
 
 void OutputMenu::fill()
 {
-    QAction* monitor = menu()->findChild<QAction*>("monitor");
+    auto* monitor = menu()->findChild<QAction*>("monitor");
     for (QAction* action : menu()->actions()) {
         menu()->removeAction(action);
         if (action != monitor) {

@@ -107,7 +107,7 @@ private:
 };
 
 FileList::FileList(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), box_(nullptr), scroll_(new QScrollArea), match_(new QPushButton(tr("Match levels")))
+    : QWidget(parent), session_(session), scroll_(new QScrollArea), match_(new QPushButton(tr("Match levels")))
 {
     setObjectName("fileList");
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
