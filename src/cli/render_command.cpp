@@ -31,7 +31,18 @@ void interrupt(int)
 class LoudestMoment
 {
 public:
-    LoudestMoment(std::size_t channels, const Scene& scene) : channels_(channels), scene_(scene) {}
+    LoudestMoment(std::size_t channels, const Scene& scene) : channels_(channels)
+    {
+        for (const SharedMaterial& material : scene.materials) {
+            float largest = 0.0F;
+            if (material) {
+                for (const SharedBuffer& file : material->files) {
+                    largest = std::max(largest, file ? file->facts.peak : 0.0F);
+                }
+            }
+            peaks_.push_back(static_cast<double>(largest));
+        }
+    }
 
     /// What is heard in the frames that come next.
     void hear(std::span<const Heard> heard)
@@ -39,13 +50,8 @@ public:
         double most = 0.0;
         now_.reset();
         for (const Heard& one : heard) {
-            const SharedMaterial& material =
-                one.start.playable != Start::nothing ? scene_.materials[one.start.playable] : nothing_;
-            float largest = 0.0F;
-            for (const SharedBuffer& file : material ? material->files : std::vector<SharedBuffer>{}) {
-                largest = std::max(largest, file ? file->facts.peak : 0.0F);
-            }
-            const double reaches = static_cast<double>(largest) * std::pow(10.0, one.level_db / 20.0);
+            const double recorded = one.start.playable != Start::nothing ? peaks_[one.start.playable] : 0.0;
+            const double reaches = recorded * std::pow(10.0, one.level_db / 20.0);
             if (reaches > most) {
                 most = reaches;
                 now_ = one.index;
@@ -80,8 +86,7 @@ private:
     std::size_t at_ = 0;
     std::size_t over_ = 0;
     float peak_ = 0.0F;
-    const Scene& scene_;
-    const SharedMaterial nothing_;
+    std::vector<double> peaks_; ///< of what is recorded, by playable
     std::optional<std::uint32_t> now_;
     std::optional<std::uint32_t> cause_;
 };

@@ -1,10 +1,14 @@
 #include "app/window_fixture.h"
 
+#include "hearing/reasons.h"
+#include "project/range.h"
 #include "project/read.h"
 
 #include <QDropEvent>
+#include <QElapsedTimer>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QThreadPool>
 
 #include <algorithm>
 #include <cmath>
@@ -310,6 +314,79 @@ private slots:
         QTRY_COMPARE(f.playback->layout(), Layout::binaural);
         QVERIFY(!f.playback->head());
         QTRY_VERIFY(f.find<QLabel>("bannerText")->text().contains("bad.sofa"));
+    }
+
+    /// A form neither refuses what the document may say nor offers what it may not.
+    void formsTakeWhatTheDocumentTakes()
+    {
+        WindowFixture f(oneTone);
+        f.session->selectOnly({"a"});
+        const auto takes = [](const NumberField* field, Range range) {
+            const double rounding = std::pow(10.0, -field->decimals());
+            return field->minimum() >= range.least && field->minimum() - range.least < rounding &&
+                   field->maximum() <= range.most && range.most - field->maximum() < rounding;
+        };
+        const std::pair<const char*, Range> fields[] = {
+            {"emitterLevel", rangeOf(&EmitterSettings::level_db)},
+            {"emitterPitch", rangeOf(&EmitterSettings::pitch_st)},
+            {"emitterStart", rangeOf(&EmitterSettings::startAfter_s)},
+            {"emitterEast", ranges::metres},
+            {"emitterHeading", rangeOf(&Emitter::heading_deg)},
+            {"emitterTilt", rangeOf(&Emitter::tilt_deg)},
+            {"familyLowPass", rangeOf(&Family::lowPass_hz)},
+            {"familyHighPass", rangeOf(&Family::highPass_hz)},
+            {"familyReach", rangeOf(&Family::reachFactor)},
+            {"zoneMargin", rangeOf(&Zone::margin_m)},
+        };
+        for (const auto& [name, range] : fields) {
+            QVERIFY2(takes(f.find<NumberField>(name), range), name);
+        }
+    }
+
+    /// An emitter without a sound, or with one that cannot be read, is listed as silent with that reason, and counted so.
+    void whatHasNoSoundIsListedAsSilent()
+    {
+        WindowFixture f(R"({
+          "sounds": [{"id": "tone", "name": "Tone", "file": "tone.wav"}, {"id": "lost", "name": "Lost", "file": "lost.wav"}],
+          "levels": [{"id": "yard", "emitters": [
+            {"id": "a", "name": "Lamp", "at": [0, 5, 1.6], "sound": "tone"},
+            {"id": "b", "name": "Mute swan", "at": [0, 4, 1.6]},
+            {"id": "c", "name": "Lost dog", "at": [0, 3, 1.6], "sound": "lost"}]}]})");
+        f.waitForLoading();
+        const std::vector<Heard> heard = f.playback->heard();
+        QCOMPARE(heard.size(), std::size_t{3});
+        const HearingModel& model = f.playback->hearing();
+        for (const Heard& one : heard) {
+            const std::string& id = model.level().emitters[one.index]->id.text;
+            QCOMPARE(one.audible, id == "a");
+            QCOMPARE(silencedBy(model, one), id == "a"   ? std::string()
+                                             : id == "b" ? std::string("no sound is chosen")
+                                                         : std::string("no file of its sound \"Lost\" can be read"));
+        }
+        // The file comes: the same emitter sounds.
+        fixture::writeTone(f.folder.filePath("lost.wav").toStdString(), 300.0, 1.0);
+        f.start();
+        f.waitForLoading();
+        const std::vector<Heard> then = f.playback->heard();
+        QVERIFY(std::count_if(then.begin(), then.end(), [](const Heard& one) { return one.audible; }) == 2);
+    }
+
+    /// Ears in which the library goes round for ever: the window plays on, and closing does not wait for them.
+    void closingDoesNotWaitForEars()
+    {
+        QElapsedTimer timer;
+        {
+            WindowFixture f(oneTone);
+            f.find<OutputMenu>("outputMenu")->useEars(TEST_DATA "/round-for-ever.sofa");
+            QTest::qWait(200);
+            QVERIFY(!f.find<OutputMenu>("outputMenu")->isEnabled());
+            QTest::keyClick(&f.plan(), Qt::Key_Space);
+            QVERIFY(f.playback->listening());
+            QVERIFY(fixture::rms_db(f.pass(0.3), 0, 0.1, 0.3) > -60.0);
+            timer.start();
+        }
+        QVERIFY(QThreadPool::globalInstance()->waitForDone(5'000));
+        QVERIFY2(timer.elapsed() < 5'000, qPrintable(QString::number(timer.elapsed())));
     }
 
     void patternsLeadTheirCopies()

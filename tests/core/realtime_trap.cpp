@@ -33,6 +33,7 @@ std::atomic<int> locks{0};
 std::atomic<int> systemCalls{0};
 std::atomic<long> lastSystemCall{-1};
 
+#if STONE_CAN_TRAP
 void countAllocation()
 {
     allocations += trapped ? 1 : 0;
@@ -48,6 +49,7 @@ template <typename Function> Function* real(const char* name)
 {
     return reinterpret_cast<Function*>(dlsym(RTLD_NEXT, name));
 }
+#endif
 
 #if STONE_SEES_CALLS
 /// Read by the kernel before each system call of the thread that asked for it.

@@ -4,6 +4,7 @@
 #include "support/fixtures.h"
 #include "world/walk_pose.h"
 
+#include <QTemporaryDir>
 #include <QTest>
 
 #include <cmath>
@@ -63,6 +64,80 @@ private slots:
         forEars = {};
         loud.muted = true;
         QCOMPARE(reason(0), std::string("muted by hand"));
+    }
+
+    /// What has nothing to play is silent for that reason, in list, Ledger and command line alike, and not as full as it is
+    /// set.
+    void whatHasNoSoundIsSilent()
+    {
+        Emitter dumb = fixture::pointAt("dumb", {0, 1, 0});
+        dumb.sound = {};
+        Emitter gone = fixture::pointAt("gone", {0, 1, 0});
+        gone.sound = {"taken out"};
+        Emitter empty = fixture::pointAt("empty", {0, 1, 0});
+        empty.sound = {"empty"};
+        Emitter steps = fixture::pointAt("steps", {0, 1, 0});
+        steps.kind = EmitterKind::steps;
+        steps.sound = {};
+        const Emitter loud = fixture::pointAt("loud", {0, 1, 0});
+        Project project = fixture::projectWith({dumb, gone, empty, steps, loud});
+        Sound sound;
+        sound.id = {"empty"};
+        sound.name = "Empty";
+        project.sounds.put(sound);
+        const auto world =
+            std::make_shared<const World>(std::make_shared<const Project>(project), LevelId{"level"}, nullptr, LengthOf{});
+
+        // Sounds without files are known to have none once they were looked for.
+        std::vector<bool> unreadable(world->playables().size());
+        for (std::size_t i = 0; i < unreadable.size(); ++i) {
+            unreadable[i] = world->playables()[i].sound->files.empty();
+        }
+        const HearingModel model(world, {}, unreadable);
+        const std::vector<Heard> heard = model.hearAll(Moment(Ears(Pose{}), TimeSpan{}));
+        const auto reason = [&](std::size_t index) { return silencedBy(model, heard[index]); };
+        QCOMPARE(reason(0), std::string("no sound is chosen"));
+        QCOMPARE(reason(1), std::string("no sound is chosen"));
+        QCOMPARE(reason(2), std::string("its sound \"Empty\" has no file yet"));
+        QCOMPARE(reason(4), std::string());
+        for (const std::size_t index : {0U, 1U, 2U}) {
+            QVERIFY(!heard[index].audible && heard[index].level_db < -100.0);
+            QVERIFY(model.soundless(static_cast<std::uint32_t>(index), heard[index].start));
+        }
+        QVERIFY(heard[4].audible);
+        // What is walked on has the sounds of steps.
+        QVERIFY(!model.soundless(3, heard[3].start));
+        // As long as nothing is known of the files, a sound counts as there: it may still be on its way into memory.
+        const HearingModel loading(world);
+        QVERIFY(loading.hearOne(Moment(Ears(Pose{}), TimeSpan{}), 2).audible);
+    }
+
+    /// The same where the file is missing on the disk, through the scene that plays.
+    void whatCannotBeReadIsSilent()
+    {
+        QTemporaryDir folder;
+        fixture::writeTone(folder.filePath("tone.wav").toStdString(), 480.0, 1.0);
+        const auto heardWith = [&](const std::vector<std::string>& files) {
+            Project project = fixture::projectWith({fixture::pointAt("a", {0, 1, 0})});
+            Sound sound = *project.sounds.find({"tone"});
+            sound.files.clear();
+            for (const std::string& file : files) {
+                sound.files.push_back({.file = file});
+            }
+            project.sounds.put(sound);
+            SoundBank bank(48'000);
+            const auto scene = makeScene(std::make_shared<const Project>(project), {"level"}, bank,
+                                         filesInside(folder.path().toStdString()), Loading::now);
+            const Heard heard = scene->model.hearOne(Moment(Ears(Pose{}), TimeSpan{}), 0);
+            return std::pair(heard.audible, silencedBy(scene->model, heard));
+        };
+        QCOMPARE(heardWith({"tone.wav"}), std::pair(true, std::string()));
+        QCOMPARE(heardWith({"missing.wav"}), std::pair(false, std::string("no file of its sound \"tone\" can be read")));
+        QCOMPARE(heardWith({"../outside.wav"}).first, false);
+        // Of several files one is enough.
+        fixture::writeText(folder.filePath("broken.wav").toStdString(), "no sound at all");
+        QCOMPARE(heardWith({"broken.wav"}).first, false);
+        QCOMPARE(heardWith({"broken.wav", "tone.wav"}).first, true);
     }
 
     /// What was made for two ears stays in them, but is as loud as its place makes it.

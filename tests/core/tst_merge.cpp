@@ -7,6 +7,11 @@
 
 #include <QTest>
 
+#include <algorithm>
+#include <array>
+#include <optional>
+#include <random>
+
 using namespace stone;
 
 /// Two documents side by side: what differs, in words, and both together.
@@ -104,6 +109,64 @@ private slots:
         // The same done by both is done once.
         QVERIFY(merged(base, ours, ours).clashes.empty());
         QVERIFY(merged(base, ours, ours).project == ours);
+    }
+
+    /// Whose is taken is chosen for each clash alone: whatever is chosen, what is told stays the same, and each thing is as the
+    /// one has it or as the other has it.
+    void everyChoiceIsTakenByItself()
+    {
+        std::mt19937 random(7);
+        for (unsigned round = 0; round < 200; ++round) {
+            const Project base = yard();
+            std::array<Project, 2> sides{base, base};
+            for (std::size_t side = 0; side < 2; ++side) {
+                for (const char* id : {"a", "b", "c"}) {
+                    if (random() % 6 == 0) {
+                        sides[side] = withLevel(sides[side], {"level"}, [&](Level& level) { level.emitters.remove({id}); });
+                    } else if (random() % 2 == 0) {
+                        sides[side] = with(sides[side], id, [&](Emitter& e) { e.level_db = side == 0 ? -10.0 : -20.0; });
+                    }
+                }
+                if (random() % 2 == 0) {
+                    sides[side].subtitle = side == 0 ? "ours" : "theirs";
+                }
+            }
+            const auto& [ours, theirs] = sides;
+            const std::vector<Clash> clashes = merged(base, ours, theirs).clashes;
+            std::vector<Wins> wins;
+            for (std::size_t i = 0; i < clashes.size(); ++i) {
+                wins.push_back(random() % 2 == 0 ? Wins::ours : Wins::theirs);
+            }
+            const Merged both = merged(base, ours, theirs, wins);
+            QCOMPARE(both.clashes, clashes);
+            std::size_t clash = 0;
+            const auto checked = [&](const std::string& what, const auto& before, const auto& mine, const auto& other,
+                                     const auto& taken) {
+                if (mine != other && mine != before && other != before) {
+                    const auto told = std::find_if(clashes.begin(), clashes.end(),
+                                                   [&](const Clash& c) { return c.what.find(what) != std::string::npos; });
+                    QVERIFY2(told != clashes.end(), what.c_str());
+                    QVERIFY(taken == (wins[static_cast<std::size_t>(told - clashes.begin())] == Wins::ours ? mine : other));
+                    ++clash;
+                } else {
+                    QVERIFY(taken == (mine == before ? other : mine));
+                }
+            };
+            const auto levelOf = [](const Project& project, const char* id) -> std::optional<double> {
+                const Emitter* found = project.levels[0]->emitters.find({id});
+                return found != nullptr ? std::optional(found->level_db) : std::nullopt;
+            };
+            for (const char* id : {"a", "b", "c"}) {
+                checked('"' + std::string(id) + '"', levelOf(base, id), levelOf(ours, id), levelOf(theirs, id),
+                        levelOf(both.project, id));
+            }
+            checked("subtitle", base.subtitle, ours.subtitle, theirs.subtitle, both.project.subtitle);
+            QCOMPARE(clash, clashes.size());
+            // One choice for all is the same as that choice for each.
+            QVERIFY(merged(base, ours, theirs, Wins::theirs).project ==
+                    merged(base, ours, theirs, std::vector(clashes.size(), Wins::theirs)).project);
+            QVERIFY(merged(base, ours, theirs, Wins::ours).project == merged(base, ours, theirs, std::vector<Wins>{}).project);
+        }
     }
 
     void mergingWithoutAChangeChangesNothing()

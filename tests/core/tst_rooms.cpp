@@ -18,6 +18,7 @@
 #include <complex>
 #include <numbers>
 #include <random>
+#include <set>
 
 using namespace stone;
 using namespace fixture;
@@ -189,6 +190,32 @@ private slots:
         const double width_hz = 1000.0 * (std::exp2(0.3) - std::exp2(-0.3)) + 1000.0 * 0.25 * std::numbers::ln2 * 2.0 * 0.375;
         const double level = 10.0 * std::log10(energy / (wanted * width_hz / (rate / 2.0)));
         QVERIFY2(std::abs(level) < 1.5, qPrintable(QString::number(level)));
+    }
+
+    /// A room has the same lines at every rate, as nearly as whole frames allow: modes, and with them the level of a tone,
+    /// stay.
+    void linesAreAsLongAtEveryRate()
+    {
+        for (const double volume_m3 : {60.0, 500.0, 4'000.0}) {
+            BandValues rt60;
+            rt60.fill(volume_m3 < 100.0 ? 0.5 : 1.8);
+            const auto usual = LateNetwork::design(rt60, volume_m3, 0.02, 48'000.0);
+            for (const double at : {16'000.0, 22'050.0, 44'100.0, 88'200.0, 96'000.0, 192'000.0}) {
+                const auto design = LateNetwork::design(rt60, volume_m3, 0.02, at);
+                std::set<std::uint32_t> different;
+                for (std::size_t line = 0; line < LateNetwork::lines; ++line) {
+                    const double frames = usual.delays[line] * at / 48'000.0;
+                    const bool longEnough = frames > LateNetwork::blockFrames + 1;
+                    QVERIFY2(!longEnough || std::abs(design.delays[line] - frames) <= 1.0,
+                             qPrintable(
+                                 QString("line %1 at %2: %3, not %4").arg(line).arg(at).arg(design.delays[line]).arg(frames)));
+                    QVERIFY(design.delays[line] > LateNetwork::blockFrames);
+                    different.insert(design.delays[line]);
+                }
+                QCOMPARE(different.size(), LateNetwork::lines);
+                QVERIFY(std::abs(20.0 * std::log10(design.gain / usual.gain)) < 0.05 || at < 20'000.0);
+            }
+        }
     }
 
     /// Echoes are dense: after 100 ms the late field is as Gaussian noise (J. Abel and P. Huang, AES 121, 2006: the share of

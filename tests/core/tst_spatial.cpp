@@ -471,6 +471,39 @@ private slots:
         QCOMPARE(good.responses[3], 1.0F);
     }
 
+    /// Mutated sets are read or refused with one message, never for long, and never with values that ears cannot have.
+    void mutatedEarsAreReadOrRefused()
+    {
+        QTemporaryDir folder;
+        const auto path = std::filesystem::path(folder.path().toStdString()) / "mutated.sofa";
+        std::ifstream file(TEST_DATA "/../fuzz/corpus/sofa/four-directions.sofa", std::ios::binary);
+        const std::string good((std::istreambuf_iterator<char>(file)), {});
+        std::mt19937 random(11);
+        int read = 0;
+        for (int round = 0; round < 120; ++round) {
+            std::string bytes = good;
+            for (unsigned i = 0; i < 1 + random() % 3; ++i) {
+                bytes[random() % bytes.size()] = static_cast<char>(random());
+            }
+            if (round % 10 == 9) {
+                bytes.resize(random() % bytes.size());
+            }
+            std::ofstream(path, std::ios::binary) << bytes;
+            QElapsedTimer timer;
+            timer.start();
+            const SofaValues values = readSofaApart(path, 48'000.0, {}, 1);
+            QVERIFY2(timer.elapsed() < 10'000, qPrintable(QString::number(round)));
+            if (values.trouble.empty()) {
+                ++read;
+                QCOMPARE(values.positions.size(), values.directions * 3);
+                QCOMPARE(values.responses.size(), values.directions * 2 * values.frames);
+            } else {
+                QVERIFY(values.trouble.find('\n') == std::string::npos);
+            }
+        }
+        QVERIFY2(read > 20, qPrintable(QString::number(read))); // most bytes are padding
+    }
+
     /// What a small set of ears claims about its rate cannot make it take for ever, or fill the memory.
     void earsOfOutlandishRatesAreRefused()
     {

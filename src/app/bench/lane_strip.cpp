@@ -301,7 +301,10 @@ void LaneStrip::keyPressEvent(QKeyEvent* event)
         return;
     }
     if (event->key() == Qt::Key_Insert && shown_.lane.shape == LaneShape::curve) {
-        addPoint(shown_.place.value_or((ruler_.from + ruler_.to) / 2.0));
+        // What is everywhere has no place on the ruler.
+        const double middle = (ruler_.from + ruler_.to) / 2.0;
+        const double place = shown_.place.value_or(middle);
+        addPoint(std::isfinite(place) ? place : middle);
         return;
     }
     const int across = event->key() == Qt::Key_Right ? 1 : event->key() == Qt::Key_Left ? -1 : 0;

@@ -8,6 +8,9 @@
 #include <QToolTip>
 #include <QWheelEvent>
 
+#include <algorithm>
+#include <cmath>
+
 namespace stone
 {
 
@@ -15,8 +18,8 @@ NumberField::NumberField(const QString& unit, double least, double most, int dec
     : QDoubleSpinBox(parent)
 {
     setLocale(QLocale::c());
-    setRange(least, most);
     setDecimals(decimals);
+    setRange(least, most);
     setSingleStep(step);
     setSuffix(unit.isEmpty() ? QString() : ' ' + unit);
     setKeyboardTracking(false);
@@ -46,7 +49,11 @@ void NumberField::setDecimals(int decimals)
 void NumberField::setRange(double least, double most)
 {
     const QSignalBlocker quiet(this);
-    QDoubleSpinBox::setRange(least, most);
+    // The ends as they are shown lie within what is allowed: rounded, 0.01 would be 0.0 with one decimal.
+    const double places = std::pow(10.0, decimals());
+    const auto rounding = [](double product) { return 1e-9 * std::max(1.0, std::abs(product)); };
+    QDoubleSpinBox::setRange(std::ceil(least * places - rounding(least * places)) / places,
+                             std::floor(most * places + rounding(most * places)) / places);
 }
 
 void NumberField::setUnits(double metresPerUnit)
