@@ -28,7 +28,8 @@ std::map<double, double> bandsOf(const std::vector<float>& interleaved, std::siz
     for (std::size_t channel = 0; channel < channels; ++channel) {
         for (std::size_t i = 0; i < frames; ++i) {
             // What is near the ends counts less, and nothing leaks from band to band.
-            const double hann = 0.5 - 0.5 * std::cos(2.0 * std::numbers::pi * static_cast<double>(i) / static_cast<double>(frames));
+            const double hann =
+                0.5 - 0.5 * std::cos(2.0 * std::numbers::pi * static_cast<double>(i) / static_cast<double>(frames));
             fft.samples()[i] = static_cast<float>(hann) * interleaved[i * channels + channel];
         }
         fft.forward();
@@ -121,7 +122,10 @@ class TestRates : public QObject
         all["a point on headphones"] = {.change = {}, .ears = {}, .layout = Layout::binaural, .allowed_db = 0.3};
         all["walking by"] = {.change = {}, .ears = [](double t) { return Pose{{-4.0 + 1.4 * t, 0, 1.6}, 0, 0, 0}; }};
         all["Doppler"] = {.change = [](Project& p) { changeEmitter(p, [](Emitter& e) { e.placement.doppler = 1.0; }); },
-                          .ears = [](double t) { return Pose{{-12.0 + 4.0 * t, 0, 1.6}, 0, 0, 0}; }};
+                          .ears =
+                              [](double t) {
+                                  return Pose{{-12.0 + 4.0 * t, 0, 1.6}, 0, 0, 0};
+                              }};
         all["pitched"] = {.change = [](Project& p) { changeEmitter(p, [](Emitter& e) { e.pitch_st = -3.0; }); }, .ears = {}};
         all["wide"] = {.change = [](Project& p) { changeEmitter(p, [](Emitter& e) { e.placement.spread_deg = 120.0; }); },
                        .ears = {}};
@@ -155,7 +159,8 @@ class TestRates : public QObject
                           .ears = {},
                           .allowed_db = 0.3};
         // Below 16 kHz lines would be shorter than a block, and all-passes are a few frames long: there they are others.
-        all["a room"] = {.change = [](Project& p) { putRoom(p, [](Reverb&) {}); }, .ears = {}, .allowed_db = 0.3, .slowest = 16'000};
+        all["a room"] = {
+            .change = [](Project& p) { putRoom(p, [](Reverb&) {}); }, .ears = {}, .allowed_db = 0.3, .slowest = 16'000};
         all["a room by its response"] = {.change =
                                              [](Project& p) {
                                                  putRoom(p, [](Reverb& r) {
