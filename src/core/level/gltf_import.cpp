@@ -13,6 +13,7 @@
 #include <cstring>
 #include <fstream>
 #include <iterator>
+#include <set>
 
 #define TINYGLTF_NO_INCLUDE_STB_IMAGE
 #define TINYGLTF_NO_INCLUDE_STB_IMAGE_WRITE
@@ -32,17 +33,11 @@ constexpr std::uintmax_t mostBuffers = 1ULL << 30U;
 /// Where buffers beside the file may be read from, and what came of it.
 struct FileAccess {
     std::filesystem::path folder;
-    std::vector<std::string> pictures; ///< play no part in what is heard: they are not even opened
-    std::uintmax_t bytes = 0;          ///< read so far
-    std::string refused{};             ///< leads outside the folder
-    std::string missing{};             ///< is not there, or no file
+    std::set<std::filesystem::path> pictures{}; ///< play no part in what is heard: they are not even opened
+    std::uintmax_t bytes = 0;                   ///< read so far
+    std::string refused{};                      ///< leads outside the folder
+    std::string missing{};                      ///< is not there, or no file
 };
-
-bool isPicture(const FileAccess& access, const std::string& path)
-{
-    return std::any_of(access.pictures.begin(), access.pictures.end(),
-                       [&](const std::string& name) { return access.folder / name == path; });
-}
 
 std::filesystem::path allowed(FileAccess& access, const std::string& path)
 {
@@ -79,7 +74,7 @@ bool fileExists(const std::string& path, void* user)
     FileAccess& access = *static_cast<FileAccess*>(user);
     // The library also looks beside where the program was started.
     const bool beside = path.rfind(access.folder.string(), 0) == 0;
-    if (!beside || isPicture(access, path)) {
+    if (!beside || access.pictures.contains(path)) {
         return false;
     }
     std::error_code ignored;
@@ -369,7 +364,7 @@ private:
 Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
 {
     const std::string label = file.string();
-    FileAccess access{.folder = std::filesystem::absolute(file).parent_path(), .pictures = {}};
+    FileAccess access{.folder = std::filesystem::absolute(file).parent_path()};
     tinygltf::TinyGLTF loader;
     tinygltf::FsCallbacks callbacks{};
     callbacks.FileExists = fileExists;
@@ -387,7 +382,9 @@ Mesh importGltf(const std::filesystem::path& file, const MeshImport& how)
         throw FileError(label + ":" + std::to_string(trouble->line) + ": not a readable glTF level: " + trouble->message +
                         "; export it again");
     }
-    access.pictures = picturesOfGltf(text);
+    for (const std::string& name : picturesOfGltf(text)) {
+        access.pictures.insert(access.folder / name);
+    }
     tinygltf::Model model;
     std::string error;
     std::string warning;

@@ -10,6 +10,7 @@
 #include <cstdint>
 #include <cstring>
 #include <fstream>
+#include <initializer_list>
 #include <iterator>
 #include <sstream>
 
@@ -49,28 +50,31 @@ std::string decoded(const std::string& uri)
     return plain;
 }
 
-/// The files that the things of one list of a glTF's JSON name, as far as it can be read: for names alone, so that nothing
-/// else of it is kept in memory.
-std::vector<std::string> namedIn(std::string_view json, const char* list)
+/// The files that the things of some of a glTF's lists name; nothing where its JSON cannot be read. Only these lists are kept
+/// in memory.
+std::vector<std::string> namedIn(std::string_view json, std::initializer_list<const char*> lists)
 {
-    std::vector<std::string> names;
-    if (json.empty() || troubleIn(json, deepestGltf)) {
-        return names;
-    }
-    const auto ofList = [list](int depth, nlohmann::json::parse_event_t event, nlohmann::json& value) {
-        return event != nlohmann::json::parse_event_t::key || depth != 1 || value == list;
+    const auto ofLists = [lists](int depth, nlohmann::json::parse_event_t event, nlohmann::json& value) {
+        return event != nlohmann::json::parse_event_t::key || depth != 1 ||
+               std::any_of(lists.begin(), lists.end(), [&](const char* list) { return value == list; });
     };
-    const auto root = nlohmann::json::parse(json.begin(), json.end(), ofList);
-    const auto things = root.find(list);
-    if (things == root.end() || !things->is_array()) {
+    const auto root = nlohmann::json::parse(json.begin(), json.end(), ofLists, false);
+    std::vector<std::string> names;
+    if (!root.is_object()) {
         return names;
     }
-    for (const auto& thing : *things) {
-        const auto uri = thing.is_object() ? thing.find("uri") : thing.end();
-        if (thing.is_object() && uri != thing.end() && uri->is_string()) {
-            const auto name = uri->get<std::string>();
-            if (name.rfind("data:", 0) != 0) {
-                names.push_back(decoded(name));
+    for (const char* list : lists) {
+        const auto things = root.find(list);
+        if (things == root.end() || !things->is_array()) {
+            continue;
+        }
+        for (const auto& thing : *things) {
+            const auto uri = thing.is_object() ? thing.find("uri") : thing.end();
+            if (thing.is_object() && uri != thing.end() && uri->is_string()) {
+                const auto name = uri->get<std::string>();
+                if (name.rfind("data:", 0) != 0) {
+                    names.push_back(decoded(name));
+                }
             }
         }
     }
@@ -126,7 +130,7 @@ std::string_view gltfJson(std::string_view bytes)
 
 std::vector<std::string> picturesOfGltf(std::string_view json)
 {
-    return namedIn(json, "images");
+    return namedIn(json, {"images"});
 }
 
 std::vector<std::string> filesBeside(const std::filesystem::path& level)
@@ -147,8 +151,9 @@ std::vector<std::string> filesBeside(const std::filesystem::path& level)
     std::transform(ending.begin(), ending.end(), ending.begin(), [](unsigned char c) { return std::tolower(c); });
     const std::string text = textOf(level);
     if (ending == ".gltf" || ending == ".glb") {
-        for (const char* list : {"buffers", "images"}) {
-            for (const std::string& name : namedIn(gltfJson(text), list)) {
+        const std::string_view json = gltfJson(text);
+        if (!troubleIn(json, deepestGltf)) {
+            for (const std::string& name : namedIn(json, {"buffers", "images"})) {
                 add(name);
             }
         }

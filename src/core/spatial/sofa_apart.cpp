@@ -96,12 +96,11 @@ SofaValues read(const std::filesystem::path& file, double rate)
     return values;
 }
 
-/// How much of each follows, in this order.
+/// How much follows: of positions and responses as much as there are directions and frames, then so many delays, then why
+/// there is nothing.
 struct Lengths {
     std::uint64_t directions;
     std::uint64_t frames;
-    std::uint64_t positions;
-    std::uint64_t responses;
     std::uint64_t delays;
     std::uint64_t trouble;
 };
@@ -138,8 +137,7 @@ struct Lengths {
             bytes -= static_cast<std::size_t>(written);
         }
     };
-    const Lengths lengths{values.directions,       values.frames,        values.positions.size(),
-                          values.responses.size(), values.delays.size(), values.trouble.size()};
+    const Lengths lengths{values.directions, values.frames, values.delays.size(), values.trouble.size()};
     tell(&lengths, sizeof lengths);
     for (const auto* numbers : {&values.positions, &values.responses, &values.delays}) {
         tell(numbers->data(), numbers->size() * sizeof(float));
@@ -201,17 +199,16 @@ bool hearAll(Listener& listener, SofaValues& values)
     constexpr std::uint64_t longestTrouble = 4096;
     Lengths lengths{};
     if (!listener.hear(&lengths, sizeof lengths) || lengths.directions > mostDirections || lengths.frames > mostValues ||
-        lengths.positions > 3 * mostDirections || lengths.responses > mostValues || lengths.delays > 2 * mostDirections ||
+        lengths.directions * 2 * lengths.frames > mostValues || lengths.delays > 2 * mostDirections ||
         lengths.trouble > longestTrouble) {
         return false;
     }
     values.directions = lengths.directions;
     values.frames = lengths.frames;
     values.trouble.resize(lengths.trouble);
-    return listener.hear(values.positions, lengths.positions) && listener.hear(values.responses, lengths.responses) &&
-           listener.hear(values.delays, lengths.delays) && listener.hear(values.trouble.data(), lengths.trouble) &&
-           (!values.trouble.empty() || (values.positions.size() == values.directions * 3 &&
-                                        values.responses.size() == values.directions * 2 * values.frames));
+    return listener.hear(values.positions, lengths.directions * 3) &&
+           listener.hear(values.responses, lengths.directions * 2 * lengths.frames) &&
+           listener.hear(values.delays, lengths.delays) && listener.hear(values.trouble.data(), lengths.trouble);
 }
 
 } // namespace
