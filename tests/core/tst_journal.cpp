@@ -8,6 +8,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <atomic>
 #include <csignal>
 #include <random>
 #include <sys/wait.h>
@@ -139,6 +140,29 @@ private slots:
         QCOMPARE(readProjectFile(kept.front().file).project.name, std::string("Save 12"));
         QCOMPARE(readProjectFile(kept.back().file).project.name, std::string("Save 3"));
         QVERIFY(keptSaves(state(), folder_.filePath("other/project.json").toStdString()).empty());
+    }
+
+    /// Windows that begin while others look for what was left behind keep what they note.
+    void whoLooksForWhatWasLeftDisturbsNobody()
+    {
+        std::atomic<bool> over = false;
+        std::thread other([&] {
+            while (!over) {
+                leftBehind(state());
+            }
+        });
+        const auto project = std::make_shared<const Project>(blankProject());
+        int kept = 0;
+        for (int window = 0; window < 200; ++window) {
+            Journal journal(state());
+            journal.note(document(), project, "Move Lamp");
+            journal.flush();
+            kept += journal.trouble().empty() && filesBelow(state()) == 3 ? 1 : 0;
+        }
+        over = true;
+        other.join();
+        QCOMPARE(kept, 200);
+        QCOMPARE(filesBelow(state()), std::size_t{0});
     }
 
     /// Killed at any moment while it edits and saves: the document is always one that can be read, and of what was noted at

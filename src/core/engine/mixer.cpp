@@ -17,10 +17,10 @@ namespace stone
 namespace
 {
 
-/// A change of more than 6 dB takes so many steps (21 ms at 48 kHz) rather than one.
-constexpr std::uint32_t bigChangeSteps = 4;
+/// A change of more than 6 dB takes so long rather than one step: 4 steps at 48 kHz.
+constexpr double bigChange_s = 0.0213;
 /// By then reflections that nobody orders any more have faded; see EchoTaps.
-constexpr std::size_t echoFadeSteps = 50;
+constexpr double echoFade_s = 0.267;
 /// The mean square of a room's lines below which it is silent: -140 dB.
 constexpr float silent = 1e-14F;
 /// Two seconds of two channels.
@@ -71,6 +71,12 @@ bool allFinite(std::span<const float> samples)
     return bad == 0;
 }
 
+/// In whole steps, as near as they come.
+std::uint32_t stepsOf(double time_s, double rate)
+{
+    return std::max(1U, static_cast<std::uint32_t>(std::lround(time_s * rate / static_cast<double>(stepFrames))));
+}
+
 /// What a gain must not be is none.
 void keepFinite(std::span<float> gains)
 {
@@ -82,7 +88,8 @@ void keepFinite(std::span<float> gains)
 } // namespace
 
 Mixer::Mixer(Layout layout, int rate)
-    : layout_(layout), rate_(rate), channels_(channelsOf(layout)),
+    : layout_(layout), rate_(rate), bigChangeSteps_(stepsOf(bigChange_s, rate)), echoFadeSteps_(stepsOf(echoFade_s, rate)),
+      channels_(channelsOf(layout)),
       sumChannels_(layout == Layout::binaural ? BinauralBus::first + BinauralBus::channels : channels_), tap_(tapSamples),
       voices_(mostVoices), ears_(layout == Layout::binaural ? std::make_unique<EarConvolver>(rate) : nullptr)
 {
@@ -104,7 +111,7 @@ void Mixer::aim(Voice& voice, const VoiceGains& target) noexcept
         change = std::max(change, std::abs(target[channel] - voice.from[channel]));
     }
     if (voice.rampSteps == 0) {
-        voice.rampSteps = change > 0.5F * largest ? bigChangeSteps : 1;
+        voice.rampSteps = change > 0.5F * largest ? bigChangeSteps_ : 1;
     }
     const auto left = static_cast<float>(voice.rampSteps);
     for (std::size_t channel = 0; channel < target.size(); ++channel) {
@@ -224,7 +231,7 @@ void Mixer::beginStep() noexcept
     }
     // What is not ordered any more goes on fading, whether the next plan is late or not.
     for (Echo& echo : echoes_) {
-        if (echo.idle > 0 && ++echo.idle > echoFadeSteps) {
+        if (echo.idle > 0 && ++echo.idle > echoFadeSteps_) {
             echo.order.line = nullptr;
         }
     }

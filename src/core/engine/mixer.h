@@ -116,7 +116,7 @@ private:
     void reflect() noexcept;
     void answer(Room& room) noexcept;
     bool ring(Room& room) noexcept;
-    static void aim(Voice& voice, const VoiceGains& target) noexcept;
+    void aim(Voice& voice, const VoiceGains& target) noexcept;
     void contain(std::uint32_t slot) noexcept;
     void contain(Voice& voice) noexcept;
     bool containSums() noexcept;
@@ -127,6 +127,8 @@ private:
 
     Layout layout_;
     double rate_;
+    std::uint32_t bigChangeSteps_;
+    std::uint32_t echoFadeSteps_;
     std::size_t channels_;
     std::size_t sumChannels_; ///< of the mix; binaural has more than come out
     PlanRing plans_;

@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include <algorithm>
+#include <cerrno>
 #include <chrono>
 #include <cstdlib>
 #include <fcntl.h>
@@ -49,6 +50,29 @@ int lockedFile(const std::filesystem::path& file)
     }
     return fd;
 }
+
+/// While one window makes its folder no other looks for what was left behind, and the other way round: a folder that is not
+/// locked yet would be taken for one whose window is gone.
+class Guard
+{
+public:
+    explicit Guard(const std::filesystem::path& folder) : fd_(::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC))
+    {
+        while (fd_ >= 0 && ::flock(fd_, LOCK_EX) != 0 && errno == EINTR) {
+        }
+    }
+    ~Guard()
+    {
+        if (fd_ >= 0) {
+            ::close(fd_);
+        }
+    }
+    Guard(const Guard&) = delete;
+    Guard& operator=(const Guard&) = delete;
+
+private:
+    int fd_;
+};
 
 } // namespace
 
@@ -152,12 +176,16 @@ void Journal::write(const Entry& entry)
     if (lock_ < 0) {
         std::filesystem::create_directories(openFolder(state_));
         std::filesystem::permissions(state_, std::filesystem::perms::owner_all);
+        const Guard guard(openFolder(state_));
         std::string own = (openFolder(state_) / "window-XXXXXX").string();
         if (::mkdtemp(own.data()) == nullptr) {
             throw FileError(own + ": cannot be made");
         }
         mine_ = own;
         lock_ = lockedFile(mine_ / lockName);
+        if (lock_ < 0) {
+            throw FileError(own + ": cannot be locked");
+        }
     }
     writeAtomically(mine_ / documentName, projectText(*entry.project));
     const nlohmann::json about{{"document", entry.document.string()}, {"last_step", entry.lastStep}};
@@ -171,6 +199,7 @@ std::vector<LeftBehind> leftBehind(const std::filesystem::path& state)
     if (state.empty()) {
         return all;
     }
+    const Guard guard(openFolder(state));
     for (const auto& entry : std::filesystem::directory_iterator(openFolder(state), error)) {
         const int lock = lockedFile(entry.path() / lockName);
         if (lock < 0) {
