@@ -215,6 +215,47 @@ private slots:
         QVERIFY(!f.session->changed());
     }
 
+    void whereNothingCanBeKeptForAfterACrashItIsSaid()
+    {
+        WindowFixture f(oneTone);
+        auto* banner = f.window->findChild<Banner*>();
+        const std::filesystem::path state = f.state.path().toStdString();
+        std::filesystem::remove_all(state);
+        fixture::writeText(state, "a file where a folder should be");
+        move(f, 3.0);
+        QTRY_VERIFY(banner->isVisible());
+        QVERIFY2(banner->message().contains("cannot be kept for the case of a crash") &&
+                     banner->message().contains("save often"),
+                 qPrintable(banner->message()));
+        // The work goes on, and saving does not need it.
+        move(f, 4.0);
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QVERIFY(!f.session->changed());
+        move(f, 5.0);
+        std::filesystem::remove(state);
+        QTRY_VERIFY(!banner->isVisible());
+        f.session->flushJournal();
+        QVERIFY(std::filesystem::exists(state / "open"));
+    }
+
+    void whatTheBannerSaysOfSomethingElseStays()
+    {
+        WindowFixture f(oneTone);
+        auto* banner = f.window->findChild<Banner*>();
+        const std::filesystem::path state = f.state.path().toStdString();
+        std::filesystem::remove_all(state);
+        fixture::writeText(state, "a file where a folder should be");
+        move(f, 3.0);
+        QTRY_VERIFY(banner->isVisible());
+        QVERIFY(!f.window->openProject(f.folder.filePath("nowhere.json")));
+        const QString other = banner->message();
+        QVERIFY2(other.contains("nowhere.json"), qPrintable(other));
+        std::filesystem::remove(state);
+        QTest::qWait(2'500);
+        QVERIFY(banner->isVisible());
+        QCOMPARE(banner->message(), other);
+    }
+
     void aTroubleWithSavingGoesWhenItIsOver()
     {
         WindowFixture f(oneTone);

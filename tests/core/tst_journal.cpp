@@ -119,11 +119,32 @@ private slots:
         Journal journal(state());
         journal.note(document(), std::make_shared<const Project>(blankProject()), "Move Lamp");
         journal.flush();
-        QVERIFY(!journal.trouble().empty());
+        QVERIFY(QString::fromStdString(journal.trouble()).contains("state/open: cannot be made, Not a directory"));
         QFile::remove(folder_.filePath("state"));
         journal.note(document(), std::make_shared<const Project>(fixture::randomProject(1)), "Move Lamp");
         journal.flush();
         QVERIFY(journal.trouble().empty()); // and goes on when it can
+    }
+
+    void whatCouldNotBeWrittenIsTriedAgain()
+    {
+        fixture::writeText(folder_.filePath("state").toStdString(), "a file where a folder should be");
+        std::atomic<int> troubles = 0;
+        std::atomic<int> ends = 0;
+        {
+            Journal journal(state());
+            journal.onTrouble([&](const std::string& trouble) { ++(trouble.empty() ? ends : troubles); });
+            journal.note(document(), std::make_shared<const Project>(blankProject()), "Move Lamp");
+            journal.flush();
+            QCOMPARE(troubles.load(), 1);
+            QTest::qSleep(2'500); // tried again, in vain: nothing new to say
+            QCOMPARE(troubles.load(), 1);
+            QFile::remove(folder_.filePath("state"));
+            QTRY_COMPARE(ends.load(), 1); // though nobody edits
+            QCOMPARE(filesBelow(state()), std::size_t{3});
+            QVERIFY(journal.trouble().empty());
+        }
+        QCOMPARE(filesBelow(state()), std::size_t{0});
     }
 
     void theLastTenSavesAreKept()

@@ -7,6 +7,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
 #include <cmath>
 #include <functional>
 #include <map>
@@ -190,6 +191,34 @@ private slots:
             response[i] *= std::exp(-static_cast<float>(i) / usual * 6.0F);
         }
         write("hall.wav", response);
+    }
+
+    /// A loop that was not heard before comes up in 21 ms, as near as whole steps come.
+    void aLoopComesUpInTheSameTime()
+    {
+        fixture::writeTone(folder_.filePath("steady.wav").toStdString(), 2'000.0, 0.3);
+        for (const int rate : {22'050, 44'100, 48'000, 96'000, 192'000}) {
+            Project project = fixture::projectWith({fixture::pointAt("a", {0, 3, 1.6})});
+            changeSound(project, [](Sound& s) { s.files.front().file = "steady.wav"; });
+            Situation situation;
+            situation.layout = Layout::mono;
+            const std::vector<float> samples = renderedAt(project, situation, rate);
+            // Half a millisecond's loudest sample, through the first 40 ms: its steady height is that of later.
+            const auto heightAt = [&](double time_s) {
+                const auto first = samples.begin() + static_cast<std::ptrdiff_t>(time_s * rate);
+                float height = 0.0F;
+                std::for_each(first, first + rate / 2'000, [&](float x) { height = std::max(height, std::abs(x)); });
+                return height;
+            };
+            const float steady = heightAt(0.5);
+            QVERIFY(steady > 0.01F);
+            double risen_s = 0.0;
+            while (heightAt(risen_s) < 0.97F * steady) {
+                risen_s += 0.000'5;
+                QVERIFY(risen_s < 0.04);
+            }
+            QVERIFY2(std::abs(risen_s - 0.021) < 0.004, qPrintable(QString("%1: %2").arg(rate).arg(risen_s)));
+        }
     }
 
     void aProjectSoundsTheSame_data()

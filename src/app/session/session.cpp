@@ -93,6 +93,10 @@ Session::Session(int rate, std::filesystem::path state, QObject* parent)
     common_ = document();
     levelId_ = project().levels[0]->id;
     bank_.onLoaded([this] { QMetaObject::invokeMethod(this, &Session::soundsChanged, Qt::QueuedConnection); });
+    journal_.onTrouble([this](const std::string& trouble) {
+        QMetaObject::invokeMethod(
+            this, [this, why = QString::fromStdString(trouble)] { emit keepingTroubled(why); }, Qt::QueuedConnection);
+    });
     connect(&watcher_, &QFutureWatcher<LoadedLevel>::finished, this, &Session::takeGeometry);
     connect(&geometryWatch_, &GeometryWatch::changed, this, &Session::readGeometry);
     connect(this, &Session::soundsChanged, &findingsSoon_, qOverload<>(&QTimer::start));
@@ -108,6 +112,7 @@ Session::Session(int rate, std::filesystem::path state, QObject* parent)
 Session::~Session()
 {
     bank_.onLoaded({});
+    journal_.onTrouble({});
     watcher_.waitForFinished();
 }
 

@@ -186,6 +186,8 @@ signals:
     void findingsChanged();
     /// Where the document is saved, or whether it is, changed.
     void fileChanged();
+    /// What is not saved cannot be kept for after a crash, or can again (empty).
+    void keepingTroubled(const QString& why);
     /// Something could not be done: one line for the person.
     void failed(const QString& message);
 

@@ -118,6 +118,20 @@ bool MainWindow::withDocument(const std::function<void()>& act)
     return true;
 }
 
+/// Says so as long as what is not saved would be lost with the program.
+void MainWindow::tellOfKeeping(const QString& why)
+{
+    if (!keepingTrouble_.isEmpty() && banner_->message() == keepingTrouble_) {
+        banner_->hide();
+    }
+    keepingTrouble_ =
+        why.isEmpty() ? QString()
+                      : tr("What is not saved cannot be kept for the case of a crash (%1): save often until it can").arg(why);
+    if (!keepingTrouble_.isEmpty()) {
+        banner_->say(keepingTrouble_);
+    }
+}
+
 bool MainWindow::saveTo(const std::filesystem::path& path)
 {
     return withDocument([&] { session_.saveAs(path); });

@@ -82,6 +82,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(&session_, &Session::selectionChanged, this, &MainWindow::refreshActions);
     connect(&session_, &Session::fileChanged, this, &MainWindow::refreshActions);
     connect(&session_, &Session::failed, this, [this](const QString& message) { banner_->say(message); });
+    connect(&session_, &Session::keepingTroubled, this, &MainWindow::tellOfKeeping);
     connect(&top_->outputMenu(), &OutputMenu::failed, this, [this](const QString& message) { banner_->say(message); });
     connect(&playback_, &Playback::outputFailed, this, [this](const QString& message) {
         banner_->say(message, tr("Choose output"), [this] {

@@ -75,6 +75,7 @@ private:
     void refreshSaves();
     void rememberProject();
     bool withDocument(const std::function<void()>& act);
+    void tellOfKeeping(const QString& why);
     bool saveTo(const std::filesystem::path& path);
     bool saveAs();
     void openByDialog();
@@ -104,6 +105,7 @@ private:
     QList<QAction*> onSelection_;
     QMenu* recent_ = nullptr;
     QMenu* saves_ = nullptr;
+    QString keepingTrouble_;   ///< what the banner says of it, while it says so
     bool fileTrouble_ = false; ///< opening or saving failed last, and the banner says so
     QMenu* places_ = nullptr;
     QMenu* levels_ = nullptr;

@@ -24,6 +24,8 @@ namespace
 {
 
 constexpr auto soon = std::chrono::milliseconds(400);
+/// What could not be written is tried so often.
+constexpr auto again = std::chrono::seconds(2);
 const char* const documentName = "project.json";
 const char* const aboutName = "about.json";
 const char* const lockName = "lock";
@@ -133,11 +135,22 @@ std::string Journal::trouble() const
     return trouble_;
 }
 
+void Journal::onTrouble(std::function<void(const std::string& trouble)> changed)
+{
+    const std::lock_guard lock(mutex_);
+    troubleChanged_ = std::move(changed);
+}
+
 void Journal::work()
 {
     std::unique_lock lock(mutex_);
     for (;;) {
-        wake_.wait(lock, [this] { return stop_ || changed_; });
+        const auto called = [this] { return stop_ || changed_; };
+        if (trouble_.empty()) {
+            wake_.wait(lock, called);
+        } else if (!wake_.wait_for(lock, again, called)) {
+            changed_ = true; // the disk may have room again
+        }
         // A drag changes the document sixty times a second: only where it has got to is of interest.
         wake_.wait_for(lock, soon, [this] { return stop_ || hurry_; });
         if (changed_) {
@@ -150,7 +163,12 @@ void Journal::work()
                 trouble = error.what();
             }
             lock.lock();
-            trouble_ = trouble;
+            if (trouble_ != trouble) {
+                trouble_ = trouble;
+                if (troubleChanged_) {
+                    troubleChanged_(trouble);
+                }
+            }
             changed_ = changed_ && entry_.project != entry.project;
             written_.notify_all();
         }
@@ -174,8 +192,12 @@ void Journal::write(const Entry& entry)
         return;
     }
     if (lock_ < 0) {
-        std::filesystem::create_directories(openFolder(state_));
-        std::filesystem::permissions(state_, std::filesystem::perms::owner_all);
+        std::error_code error;
+        std::filesystem::create_directories(openFolder(state_), error);
+        if (error) {
+            throw FileError(openFolder(state_).string() + ": cannot be made, " + error.message());
+        }
+        std::filesystem::permissions(state_, std::filesystem::perms::owner_all, error);
         const Guard guard(openFolder(state_));
         std::string own = (openFolder(state_) / "window-XXXXXX").string();
         if (::mkdtemp(own.data()) == nullptr) {

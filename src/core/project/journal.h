@@ -5,6 +5,7 @@
 #include <condition_variable>
 #include <cstddef>
 #include <filesystem>
+#include <functional>
 #include <memory>
 #include <mutex>
 #include <string>
@@ -39,8 +40,10 @@ public:
 
     /// Waits until what was noted is on the disk.
     void flush();
-    /// Why the last one could not be written; empty: it could. Any thread.
+    /// Why the last one could not be written, which is tried again every two seconds; empty: it could. Any thread.
     std::string trouble() const;
+    /// Called on the journal's thread whenever trouble() has become another; must not call the journal. Any thread.
+    void onTrouble(std::function<void(const std::string& trouble)> changed);
 
 private:
     struct Entry {
@@ -56,6 +59,7 @@ private:
     std::filesystem::path mine_; ///< this window's folder, once there is one
     int lock_ = -1;
     mutable std::mutex mutex_;
+    std::function<void(const std::string&)> troubleChanged_;
     std::condition_variable wake_;
     std::condition_variable written_;
     Entry entry_;
