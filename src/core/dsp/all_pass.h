@@ -18,12 +18,18 @@ public:
 
     void process(std::span<float> block) noexcept
     {
-        for (float& sample : block) {
-            float& kept = line_[at_];
-            const float out = kept - gain_ * sample;
-            kept = sample + gain_ * out;
-            sample = out;
-            at_ = at_ + 1 == line_.size() ? 0 : at_ + 1;
+        // As far as the line goes no frame wants what another has put there.
+        while (!block.empty()) {
+            const std::size_t n = std::min(block.size(), line_.size() - at_);
+            float* __restrict kept = line_.data() + at_;
+            float* __restrict samples = block.data();
+            for (std::size_t i = 0; i < n; ++i) {
+                const float out = kept[i] - gain_ * samples[i];
+                kept[i] = samples[i] + gain_ * out;
+                samples[i] = out;
+            }
+            at_ = at_ + n == line_.size() ? 0 : at_ + n;
+            block = block.subspan(n);
         }
     }
 

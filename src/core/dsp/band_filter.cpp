@@ -12,9 +12,7 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t lanes = 2 * BandFilter::sections;
 constexpr double order = 2.0 * BandFilter::sections;
-constexpr std::size_t subBlock = 32;
 constexpr int mostRounds = 8;
 constexpr double goodEnough_db = 0.02;
 /// The table's ends, decibels of a shelf.
@@ -22,23 +20,10 @@ constexpr int mostGain_db = 110;
 /// No shelf moves further in one round of the search.
 constexpr double mostMove_db = 30.0;
 
-/// Eight numbers of which a processor works out several at a time.
-using Lanes = float __attribute__((vector_size(sizeof(float) * lanes)));
-
-/// One over the quality of a shelf's sections: the angles of a Butterworth filter's poles.
-constexpr std::array<double, BandFilter::sections> dampings{1.9615705608064609, 1.6629392246050905, 1.1111404660392044,
-                                                            0.39018064403225655};
-
-double borderGain(std::size_t shelf, double rate)
-{
-    const double border_hz = bandBorder_hz(shelf);
-    return border_hz < highestBorder * rate ? std::tan(std::numbers::pi * border_hz / rate) : 0.0;
-}
-
 /// A shelf with zeros at 1 / root and poles at root: the gain between is root^(2 * order), and its middle lies at the border.
 double shelf_db(std::size_t shelf, double root, double frequency_hz, double rate)
 {
-    const double border = borderGain(shelf, rate);
+    const double border = BandFilter::borderGain(shelf, rate);
     if (border == 0.0) {
         return 0.0;
     }
@@ -46,7 +31,7 @@ double shelf_db(std::size_t shelf, double root, double frequency_hz, double rate
     const std::complex<double> zero = s * root;
     const std::complex<double> pole = s / root;
     std::complex<double> response = 1.0;
-    for (const double damping : dampings) {
+    for (const double damping : BandFilter::dampings) {
         response *= (zero * zero + damping * zero + 1.0) / (pole * pole + damping * pole + 1.0);
     }
     return 20.0 * std::log10(std::abs(response));
@@ -100,98 +85,13 @@ Vector<count> solved(const std::array<Vector<count>, count>& jacobian, const Vec
     return b;
 }
 
-/// The sections of two shelves in a row, each a frame behind the one before it.
-struct Row {
-    Lanes a1;
-    Lanes a2;
-    Lanes a3;
-    Lanes high;
-    Lanes band;
-    Lanes low;
-    Lanes first;
-    Lanes second;
-
-    void set(const float* borders, const float* roots)
-    {
-        Lanes g{};
-        Lanes root{};
-        Lanes damping{};
-        for (std::size_t lane = 0; lane < lanes; ++lane) {
-            const std::size_t shelf = lane / BandFilter::sections;
-            root[lane] = borders[shelf] > 0.0F ? roots[shelf] : 1.0F;
-            g[lane] = borders[shelf] * root[lane];
-            damping[lane] = static_cast<float>(dampings[lane % BandFilter::sections]);
-        }
-        const Lanes square = root * root;
-        a1 = 1.0F / (1.0F + g * (g + damping));
-        a2 = g * a1;
-        a3 = g * a2;
-        high = square * square;
-        band = damping * square * (1.0F - square);
-        low = 1.0F - high;
-    }
-};
-
-// Registers of eight numbers where the processor has them, chosen when the program starts. Neither way fuses products and sums,
-// so the bytes are the same. Sanitizers are not ready yet when that choice is made.
-#if defined(__x86_64__) && !defined(__clang__) && !defined(__SANITIZE_ADDRESS__) && !defined(__SANITIZE_THREAD__)
-#define STONE_WIDE __attribute__((target_clones("avx2", "default")))
-#else
-#define STONE_WIDE
-#endif
-
-/// Sends samples through a row, in place.
-STONE_WIDE void run(Row& row, float* samples, std::size_t n)
-{
-    constexpr std::size_t behind = lanes - 1;
-    const Row still = row;
-    Lanes first = row.first;
-    Lanes second = row.second;
-    Lanes out{};
-    // Takes a sample; the last lane of `out` is what came out for the one that went in `behind` frames ago.
-    const auto step = [&](float sample) {
-        Lanes in = __builtin_shufflevector(out, out, 0, 0, 1, 2, 3, 4, 5, 6);
-        in[0] = sample;
-        const Lanes v3 = in - second;
-        const Lanes v1 = still.a1 * first + still.a2 * v3;
-        const Lanes v2 = second + still.a2 * first + still.a3 * v3;
-        first = 2.0F * v1 - first;
-        second = 2.0F * v2 - second;
-        out = still.high * in + still.band * v1 + still.low * v2;
-    };
-    // Towards the ends only some of the lanes have anything to work on.
-    const auto partly = [&](std::size_t t) {
-        const std::size_t from = t < n ? 0 : t - n + 1;
-        const std::size_t to = std::min(t + 1, lanes);
-        const Lanes firstBefore = first;
-        const Lanes secondBefore = second;
-        step(t < n ? samples[t] : 0.0F);
-        for (std::size_t lane = 0; lane < lanes; ++lane) {
-            if (lane < from || lane >= to) {
-                first[lane] = firstBefore[lane];
-                second[lane] = secondBefore[lane];
-            }
-        }
-        if (t >= behind) {
-            samples[t - behind] = out[behind];
-        }
-    };
-    std::size_t t = 0;
-    for (; t < behind; ++t) {
-        partly(t);
-    }
-    for (; t < n; ++t) {
-        step(samples[t]);
-        samples[t - behind] = out[behind];
-    }
-    for (; t < n + behind; ++t) {
-        partly(t);
-    }
-    row.first = first;
-    row.second = second;
-}
-
 } // namespace
+
+double BandFilter::borderGain(std::size_t shelf, double rate)
+{
+    const double border_hz = bandBorder_hz(shelf);
+    return border_hz < highestBorder * rate ? std::tan(std::numbers::pi * border_hz / rate) : 0.0;
+}
 
 BandFilter::Levels_db BandFilter::eased(Levels_db levels)
 {
@@ -207,7 +107,7 @@ BandFilter::Levels_db BandFilter::eased(Levels_db levels)
 
 BandFilter::Designer::Designer(double rate) : used_(0)
 {
-    while (used_ < shelves && borderGain(used_, rate) > 0.0) {
+    while (used_ < shelves && BandFilter::borderGain(used_, rate) > 0.0) {
         ++used_;
     }
     for (std::size_t shelf = 0; shelf < used_; ++shelf) {
@@ -293,53 +193,6 @@ double BandFilter::response_db(const Settings& settings, double frequency_hz, do
         sum += shelf_db(shelf, static_cast<double>(settings.root[shelf]), frequency_hz, rate);
     }
     return sum;
-}
-
-void BandFilter::process(std::span<float> samples, const Settings& from, const Settings& to, double rate)
-{
-    if (rate != rate_) {
-        rate_ = rate;
-        for (std::size_t shelf = 0; shelf < shelves; ++shelf) {
-            border_[shelf] = static_cast<float>(borderGain(shelf, rate));
-        }
-    }
-    const auto total = static_cast<float>(static_cast<int>(samples.size()));
-    // What stands still is set once for all of the block.
-    const std::size_t most = from == to ? samples.size() : subBlock;
-    for (std::size_t done = 0; done < samples.size(); done += most) {
-        const std::size_t n = std::min(most, samples.size() - done);
-        const std::span<float> part = samples.subspan(done, n);
-        const float t = (static_cast<float>(static_cast<int>(done)) + static_cast<float>(static_cast<int>(n)) / 2.0F) / total;
-        const float gain = from.gain + (to.gain - from.gain) * t;
-        for (float& sample : part) {
-            sample *= gain;
-        }
-        for (std::size_t group = 0; group < groups; ++group) {
-            std::array<float, 2> roots{};
-            bool works = false;
-            for (std::size_t i = 0; i < roots.size(); ++i) {
-                const std::size_t shelf = 2 * group + i;
-                roots[i] = from.root[shelf] + (to.root[shelf] - from.root[shelf]) * t;
-                works = works || from.root[shelf] != 1.0F || to.root[shelf] != 1.0F;
-            }
-            State& state = state_[group];
-            if (!works) {
-                state = {};
-                continue;
-            }
-            Row row;
-            row.set(&border_[2 * group], roots.data());
-            for (std::size_t lane = 0; lane < lanes; ++lane) {
-                row.first[lane] = state.first[lane];
-                row.second[lane] = state.second[lane];
-            }
-            run(row, part.data(), part.size());
-            for (std::size_t lane = 0; lane < lanes; ++lane) {
-                state.first[lane] = row.first[lane];
-                state.second[lane] = row.second[lane];
-            }
-        }
-    }
 }
 
 } // namespace stone

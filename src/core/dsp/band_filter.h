@@ -15,14 +15,20 @@ namespace stone
 /// angles of a Butterworth filter, so that it has done its work within an octave and bands can lie 30 dB apart; in
 /// state-variable form (A. Simper, "Linear Trapezoidal State Variable Filter", 2013), stable while it moves.
 ///
-/// The sections stand in a row: each wants what the one before gives. Eight lanes of a vector hold the eight sections of two
-/// shelves, each a frame later than the one before, so that all of them work at once. See decision 0033.
+/// The sections stand in a row: each wants what the one before gives. Each therefore works a frame later than the one before
+/// it, and all of them at once. See decision 0033.
 class BandFilter
 {
 public:
     static constexpr std::size_t bands = octaveBandCount;
     static constexpr std::size_t shelves = bands; ///< the last one above the highest band
     static constexpr std::size_t sections = 4;    ///< of a shelf
+    /// One over the quality of a shelf's sections: the angles of a Butterworth filter's poles.
+    static constexpr std::array<double, sections> dampings{1.9615705608064609, 1.6629392246050905, 1.1111404660392044,
+                                                           0.39018064403225655};
+    /// Gain of an integrator of a shelf, tan(pi border / rate); 0: its border lies beyond what the rate carries.
+    static double borderGain(std::size_t shelf, double rate);
+
     using Levels_db = std::array<double, bands>;
 
     /// Bands beside each other lie at most so far apart; see eased().
@@ -65,18 +71,19 @@ public:
     /// Audio thread. Filters in place; the settings glide from one to the other over the block. The rate is the same each time.
     void process(std::span<float> samples, const Settings& from, const Settings& to, double rate);
 
-    void reset() { state_ = {}; }
+    void reset() { states_ = {}; }
 
 private:
-    static constexpr std::size_t lanes = 2 * sections;
-    static constexpr std::size_t groups = shelves / 2;
-    struct State {
-        std::array<float, lanes> first{};
-        std::array<float, lanes> second{};
+    static constexpr std::size_t lanes = sections * shelves;
+
+    /// What the sections remember, one beside the other.
+    struct States {
+        alignas(32) std::array<float, lanes> first{};
+        alignas(32) std::array<float, lanes> second{};
     };
 
-    std::array<State, groups> state_{};
-    std::array<float, shelves> border_{}; ///< integrator gains at the shelves' borders; 0: beyond what the rate carries
+    States states_;
+    std::array<float, shelves> border_{}; ///< integrator gains at the shelves' borders
     double rate_ = 0.0;                   ///< for which they are
 };
 

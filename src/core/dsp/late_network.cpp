@@ -2,9 +2,11 @@
 
 #include "dsp/gentle_shelves.h"
 #include "dsp/octave_bands.h"
+#include "dsp/wide.h"
 
 #include <algorithm>
 #include <cmath>
+#include <cstring>
 #include <numbers>
 
 namespace stone
@@ -20,7 +22,7 @@ constexpr double longest_s = 0.110;
 constexpr double usualVolume_m3 = 500.0;
 constexpr double usualRt60_s = 1.5;
 constexpr std::size_t middleBand = 4;         ///< 1 kHz
-constexpr std::size_t lineFrames = 1U << 15U; ///< longest at 192 kHz
+constexpr std::size_t lineFrames = 1U << 15U; ///< longest at 192 kHz; a multiple of a block
 constexpr double longestPreDelay_s = 0.5;
 /// Lengths of the diffusers in seconds, not multiples of each other; and how much they give back.
 constexpr std::array<double, 4> diffusers_s{0.00297, 0.00223, 0.00787, 0.00577};
@@ -51,20 +53,166 @@ std::uint32_t framesAt(std::uint32_t usual, double rate)
     return static_cast<std::uint32_t>(std::lround(usual * rate / usualRate));
 }
 
-void hadamard(LateNetwork::PerLine& x)
+/// Eight numbers of which a processor works out several at a time.
+using Eight = float __attribute__((vector_size(sizeof(float) * 8)));
+constexpr std::size_t halves = LateNetwork::lines / 8;
+/// A number for each line.
+using Lines = std::array<Eight, halves>;
+
+/// Sends frames, each with a sample of every line, through all shelves, in place. Each shelf works a frame later than the one
+/// before it, so that all of them work at once: none waits for another, and each for itself only.
+STONE_WIDE void runShelves(const LateNetwork::Shelf* shelves, LateNetwork::Memory* memory, LateNetwork::PerLine* frames,
+                           std::size_t n)
 {
-    for (std::size_t half = 1; half < LateNetwork::lines; half *= 2) {
-        for (std::size_t i = 0; i < LateNetwork::lines; i += 2 * half) {
-            for (std::size_t k = i; k < i + half; ++k) {
-                const float a = x[k];
-                const float b = x[k + half];
-                x[k] = a + b;
-                x[k + half] = a - b;
+    constexpr std::size_t count = LateNetwork::shelves;
+    struct Coefficients {
+        Lines a1;
+        Lines a2;
+        Lines a3;
+        Lines high;
+        Lines band;
+        Lines low;
+    };
+    struct Section {
+        Lines first;
+        Lines second;
+    };
+    std::array<Coefficients, count> with;
+    std::array<Section, count> sections;
+    std::memcpy(with.data(), shelves, sizeof with);
+    std::memcpy(sections.data(), memory, sizeof sections);
+    const auto step = [&](std::size_t s, LateNetwork::PerLine & frame) __attribute__((always_inline))
+    {
+        const Coefficients& c = with[s];
+        for (std::size_t half = 0; half < halves; ++half) {
+            Eight& first = sections[s].first[half];
+            Eight& second = sections[s].second[half];
+            Eight x;
+            std::memcpy(&x, frame.data() + 8 * half, sizeof x);
+            const Eight high = x - second;
+            const Eight band = c.a1[half] * first + c.a2[half] * high;
+            const Eight low = second + c.a2[half] * first + c.a3[half] * high;
+            first = 2.0F * band - first;
+            second = 2.0F * low - second;
+            const Eight y = c.high[half] * x + c.band[half] * band + c.low[half] * low;
+            std::memcpy(frame.data() + 8 * half, &y, sizeof y);
+        }
+    };
+    constexpr std::size_t behind = count - 1;
+    for (std::size_t t = 0; t < n + behind; ++t) {
+        if (t >= behind && t < n) {
+            for (std::size_t s = 0; s < count; ++s) {
+                step(s, frames[t - s]);
+            }
+        } else {
+            for (std::size_t s = t < n ? 0 : t - n + 1; s < std::min(count, t + 1); ++s) {
+                step(s, frames[t - s]);
             }
         }
     }
-    for (float& value : x) {
-        value *= 0.25F;
+    std::memcpy(memory, sections.data(), sizeof sections);
+}
+
+/// What came out of a line goes into it again, with a share of what is fed in. Returns the sum of squares of what came out.
+STONE_WIDE float feedBack(const LateNetwork::Block& out, const LateNetwork::Block& fed, float share, float* memory)
+{
+    Eight sum{};
+    for (std::size_t i = 0; i < out.size(); i += 8) {
+        Eight x;
+        Eight in;
+        std::memcpy(&x, out.data() + i, sizeof x);
+        std::memcpy(&in, fed.data() + i, sizeof in);
+        sum += x * x;
+        const Eight y = x + share * in;
+        std::memcpy(memory + i, &y, sizeof y);
+    }
+    float squares = 0.0F;
+    for (std::size_t i = 0; i < 8; ++i) {
+        squares += sum[i];
+    }
+    return squares;
+}
+
+/// Turns eight rows of eight numbers, `stride` apart, into eight columns.
+__attribute__((always_inline)) inline void transpose(const float* const* rows, float* columns, std::size_t stride)
+{
+    std::array<Eight, 8> r;
+    for (std::size_t i = 0; i < 8; ++i) {
+        std::memcpy(&r[i], rows[i], sizeof r[i]);
+    }
+    // Pairs, pairs of pairs, halves: shuffles that stay within half a register as long as they can.
+    std::array<Eight, 8> s;
+    for (std::size_t i = 0; i < 8; i += 2) {
+        s[i] = __builtin_shufflevector(r[i], r[i + 1], 0, 8, 1, 9, 4, 12, 5, 13);
+        s[i + 1] = __builtin_shufflevector(r[i], r[i + 1], 2, 10, 3, 11, 6, 14, 7, 15);
+    }
+    for (std::size_t i = 0; i < 8; i += 4) {
+        r[i] = __builtin_shufflevector(s[i], s[i + 2], 0, 1, 8, 9, 4, 5, 12, 13);
+        r[i + 1] = __builtin_shufflevector(s[i], s[i + 2], 2, 3, 10, 11, 6, 7, 14, 15);
+        r[i + 2] = __builtin_shufflevector(s[i + 1], s[i + 3], 0, 1, 8, 9, 4, 5, 12, 13);
+        r[i + 3] = __builtin_shufflevector(s[i + 1], s[i + 3], 2, 3, 10, 11, 6, 7, 14, 15);
+    }
+    for (std::size_t i = 0; i < 4; ++i) {
+        s[i] = __builtin_shufflevector(r[i], r[i + 4], 0, 1, 2, 3, 8, 9, 10, 11);
+        s[i + 4] = __builtin_shufflevector(r[i], r[i + 4], 4, 5, 6, 7, 12, 13, 14, 15);
+    }
+    for (std::size_t i = 0; i < 8; ++i) {
+        std::memcpy(columns + i * stride, &s[i], sizeof s[i]);
+    }
+}
+
+/// From lines one after the other to frames, each with a sample of every line.
+STONE_WIDE void toFrames(const std::array<const float*, LateNetwork::lines>& lines, LateNetwork::PerLine* frames)
+{
+    std::array<const float*, 8> rows;
+    for (std::size_t i = 0; i < LateNetwork::blockFrames; i += 8) {
+        for (std::size_t line = 0; line < LateNetwork::lines; line += 8) {
+            for (std::size_t k = 0; k < 8; ++k) {
+                rows[k] = lines[line + k] + i;
+            }
+            transpose(rows.data(), frames[i].data() + line, LateNetwork::lines);
+        }
+    }
+}
+
+/// And back.
+STONE_WIDE void toLines(const LateNetwork::PerLine* frames, std::array<LateNetwork::Block, LateNetwork::lines>& lines)
+{
+    std::array<const float*, 8> rows;
+    for (std::size_t i = 0; i < LateNetwork::blockFrames; i += 8) {
+        for (std::size_t line = 0; line < LateNetwork::lines; line += 8) {
+            for (std::size_t k = 0; k < 8; ++k) {
+                rows[k] = frames[i + k].data() + line;
+            }
+            transpose(rows.data(), lines[line].data() + i, LateNetwork::blockFrames);
+        }
+    }
+}
+
+/// What has gone through the lines is mixed with an orthogonal matrix.
+STONE_WIDE void hadamard(std::array<LateNetwork::Block, LateNetwork::lines>& x)
+{
+    constexpr std::size_t part = 32; // stays near at hand from the first butterfly to the last
+    for (std::size_t at = 0; at < LateNetwork::blockFrames; at += part) {
+        for (std::size_t half = 1; half < LateNetwork::lines; half *= 2) {
+            for (std::size_t i = 0; i < LateNetwork::lines; i += 2 * half) {
+                for (std::size_t k = i; k < i + half; ++k) {
+                    float* one = x[k].data() + at;
+                    float* other = x[k + half].data() + at;
+                    for (std::size_t n = 0; n < part; ++n) {
+                        const float a = one[n];
+                        const float b = other[n];
+                        one[n] = a + b;
+                        other[n] = a - b;
+                    }
+                }
+            }
+        }
+        for (LateNetwork::Block& line : x) {
+            for (std::size_t n = 0; n < part; ++n) {
+                line[at + n] *= 0.25F;
+            }
+        }
     }
 }
 
@@ -228,8 +376,7 @@ void LateNetwork::reset()
     for (auto& line : line_) {
         std::fill(line.begin(), line.end(), 0.0F);
     }
-    first_ = {};
-    second_ = {};
+    memory_ = {};
     energy_ = 0.0F;
     fresh_ = true;
 }
@@ -293,55 +440,38 @@ void LateNetwork::process(const Block& in, const Design& design, std::array<Bloc
         diffuser.process(fed);
     }
 
+    std::array<const float*, lines> begins;
     for (std::size_t line = 0; line < lines; ++line) {
-        const std::vector<float>& memory = line_[line];
-        for (std::size_t i = 0; i < blockFrames; ++i) {
-            frames_[i][line] = memory[(at_ + i + lineFrames - design.delays[line]) & (lineFrames - 1)];
+        const float* memory = line_[line].data();
+        const std::size_t start = (at_ + lineFrames - design.delays[line]) & (lineFrames - 1);
+        begins[line] = memory + start;
+        if (start + blockFrames > lineFrames) {
+            // It goes round the end of the memory: in one piece where its output will be.
+            float* whole = std::copy(memory + start, memory + lineFrames, out[line].data());
+            std::copy(memory, memory + (start + blockFrames - lineFrames), whole);
+            begins[line] = out[line].data();
         }
     }
-    for (std::size_t done = 0; done < blockFrames; done += subBlock) {
+    toFrames(begins, frames_.data());
+    for (std::size_t done = 0; done < blockFrames;) {
+        const bool gliding = !(losses_ == design.losses);
+        const std::size_t n = gliding ? subBlock : blockFrames - done;
         glide(design.losses);
-        for (std::size_t i = done; i < done + subBlock; ++i) {
+        for (std::size_t i = done; i < done + n; ++i) {
             for (std::size_t line = 0; line < lines; ++line) {
                 frames_[i][line] *= lineGain_[line];
             }
         }
-        for (std::size_t s = 0; s < shelves; ++s) {
-            const Shelf& shelf = shelf_[s];
-            PerLine first = first_[s];
-            PerLine second = second_[s];
-            for (std::size_t i = done; i < done + subBlock; ++i) {
-                PerLine& x = frames_[i];
-                for (std::size_t line = 0; line < lines; ++line) {
-                    const float high = x[line] - second[line];
-                    const float band = shelf.a1[line] * first[line] + shelf.a2[line] * high;
-                    const float low = second[line] + shelf.a2[line] * first[line] + shelf.a3[line] * high;
-                    first[line] = 2.0F * band - first[line];
-                    second[line] = 2.0F * low - second[line];
-                    x[line] = shelf.high[line] * x[line] + shelf.band[line] * band + shelf.low[line] * low;
-                }
-            }
-            first_[s] = first;
-            second_[s] = second;
-        }
+        runShelves(shelf_.data(), memory_.data(), &frames_[done], n);
+        done += n;
     }
-    float energy = 0.0F;
-    for (std::size_t i = 0; i < blockFrames; ++i) {
-        PerLine& x = frames_[i];
-        hadamard(x);
-        for (std::size_t line = 0; line < lines; ++line) {
-            energy += x[line] * x[line];
-            out[line][i] = x[line];
-            x[line] += (line % 2 == 0 ? 0.25F : -0.25F) * fed[i];
-        }
-    }
-    energy_ = energy / static_cast<float>(blockFrames);
+    toLines(frames_.data(), out);
+    hadamard(out);
+    float squares = 0.0F;
     for (std::size_t line = 0; line < lines; ++line) {
-        std::vector<float>& memory = line_[line];
-        for (std::size_t i = 0; i < blockFrames; ++i) {
-            memory[(at_ + i) & (lineFrames - 1)] = frames_[i][line];
-        }
+        squares += feedBack(out[line], fed, line % 2 == 0 ? 0.25F : -0.25F, line_[line].data() + at_);
     }
+    energy_ = squares / static_cast<float>(blockFrames);
     at_ = (at_ + blockFrames) & (lineFrames - 1);
 }
 

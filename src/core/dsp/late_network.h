@@ -66,7 +66,6 @@ public:
     /// Mean square of what is in the lines, as of the last block: what has decayed need not be gone on with.
     float energy() const { return energy_; }
 
-private:
     /// A shelf of all lines, in trapezoidal form.
     struct Shelf {
         PerLine a1{};
@@ -76,7 +75,13 @@ private:
         PerLine band{};
         PerLine low{};
     };
+    /// And what it remembers.
+    struct Memory {
+        PerLine first;
+        PerLine second;
+    };
 
+private:
     void glide(const Losses& target) noexcept;
     void setShelves() noexcept;
 
@@ -91,8 +96,7 @@ private:
     std::array<Shelf, shelves> shelf_{};
     float gain_ = 0.0F; ///< of what goes in, at the end of the last block
     bool fresh_ = true;
-    std::array<PerLine, shelves> first_{};
-    std::array<PerLine, shelves> second_{};
+    std::array<Memory, shelves> memory_{};
     std::array<PerLine, blockFrames> frames_{};
     float energy_ = 0.0F;
 };

@@ -31,8 +31,10 @@ void StateVariableFilter::process(Kind kind, std::span<float> samples, double fr
     const double octaves = std::log2(held(to_hz)) - start;
     const auto total = static_cast<double>(samples.size());
     constexpr auto damping = std::numbers::sqrt2_v<float>;
-    for (std::size_t done = 0; done < samples.size(); done += subBlock) {
-        const std::size_t n = std::min(subBlock, samples.size() - done);
+    // What stands still is set once for all of the block.
+    const std::size_t most = octaves == 0.0 ? samples.size() : subBlock;
+    for (std::size_t done = 0; done < samples.size(); done += most) {
+        const std::size_t n = std::min(most, samples.size() - done);
         const double middle = (static_cast<double>(done) + static_cast<double>(n) / 2.0) / total;
         const auto g = static_cast<float>(std::tan(std::numbers::pi * std::exp2(start + octaves * middle) / rate));
         const Trapezoid filter(g, damping);

@@ -1,9 +1,26 @@
 #include "dsp/uniform_convolver.h"
 
+#include "dsp/wide.h"
+
 #include <algorithm>
 
 namespace stone
 {
+
+namespace
+{
+
+/// Adds the products of so many complex numbers, real and imaginary parts apart.
+STONE_WIDE void addProducts(const float* xr, const float* xi, const float* hr, const float* hi, float* __restrict sumReal,
+                            float* __restrict sumImaginary, std::size_t count)
+{
+    for (std::size_t bin = 0; bin < count; ++bin) {
+        sumReal[bin] += xr[bin] * hr[bin] - xi[bin] * hi[bin];
+        sumImaginary[bin] += xr[bin] * hi[bin] + xi[bin] * hr[bin];
+    }
+}
+
+} // namespace
 
 UniformConvolver::Response::Response(std::span<const float> samples)
     : partitions_(std::max<std::size_t>((samples.size() + blockFrames - 1) / blockFrames, 1)), real_(partitions_ * bins),
@@ -66,14 +83,8 @@ void UniformConvolver::out(const Response& response, Block& block) noexcept
     const std::size_t count = std::min(response.partitions_, partitions_);
     std::size_t at = newest_;
     for (std::size_t partition = 0; partition < count; ++partition) {
-        const float* xr = real_.data() + at * bins;
-        const float* xi = imaginary_.data() + at * bins;
-        const float* hr = response.real_.data() + partition * bins;
-        const float* hi = response.imaginary_.data() + partition * bins;
-        for (std::size_t bin = 0; bin < bins; ++bin) {
-            sumReal_[bin] += xr[bin] * hr[bin] - xi[bin] * hi[bin];
-            sumImaginary_[bin] += xr[bin] * hi[bin] + xi[bin] * hr[bin];
-        }
+        addProducts(real_.data() + at * bins, imaginary_.data() + at * bins, response.real_.data() + partition * bins,
+                    response.imaginary_.data() + partition * bins, sumReal_.data(), sumImaginary_.data(), bins);
         at = at == 0 ? partitions_ - 1 : at - 1;
     }
     for (std::size_t bin = 0; bin < bins; ++bin) {

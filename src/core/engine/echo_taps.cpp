@@ -1,5 +1,8 @@
 #include "engine/echo_taps.h"
 
+#include "dsp/delay_read.h"
+#include "dsp/ramp.h"
+
 #include <algorithm>
 #include <cmath>
 
@@ -81,19 +84,9 @@ void EchoTaps::read(Reader& reader, std::span<Block> sums) noexcept
     const std::size_t start = (at_ - first) & mask_;
     if (slope == 0.0F && start > 0 && start + blockFrames <= line.size()) {
         // It stands still, and in one piece: no place has to be worked out.
-        const float part = from - static_cast<float>(static_cast<int>(first));
-        const float* samples = line.data() + start;
-        for (std::size_t i = 0; i < blockFrames; ++i) {
-            scratch_[i] = samples[i] * (1.0F - part) + *(samples + i - 1) * part;
-        }
+        readStanding(line.data() + start, from - static_cast<float>(static_cast<int>(first)), scratch_);
     } else {
-        for (std::size_t i = 0; i < blockFrames; ++i) {
-            const float delay = from + slope * static_cast<float>(static_cast<int>(i));
-            const auto whole = static_cast<std::size_t>(static_cast<std::int32_t>(delay));
-            const float part = delay - static_cast<float>(static_cast<std::int32_t>(whole));
-            const std::size_t place = at_ + i - whole;
-            scratch_[i] = line[place & mask_] * (1.0F - part) + line[(place - 1) & mask_] * part;
-        }
+        readMoving(line, at_, from, slope, scratch_);
     }
     reader.tap.delay = reader.delayTo;
     bool sounds = false;
@@ -106,11 +99,7 @@ void EchoTaps::read(Reader& reader, std::span<Block> sums) noexcept
         if (before == 0.0F && now == 0.0F) {
             continue;
         }
-        const float step = (now - before) / static_cast<float>(blockFrames);
-        float* sum = sums[channel].data();
-        for (std::size_t i = 0; i < blockFrames; ++i) {
-            sum[i] += scratch_[i] * (before + step * static_cast<float>(static_cast<int>(i)));
-        }
+        addRamped(sums[channel], scratch_, before, now);
     }
     reader.on = sounds || reader.target != ChannelGains{};
 }

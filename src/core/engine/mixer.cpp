@@ -1,5 +1,6 @@
 #include "engine/mixer.h"
 
+#include "dsp/ramp.h"
 #include "engine/voice_reader.h"
 #include "spatial/panning.h"
 
@@ -49,15 +50,6 @@ public:
     FlushDenormals(const FlushDenormals&) = delete;
     FlushDenormals& operator=(const FlushDenormals&) = delete;
 };
-
-/// sum[i] += x[i] * (the gain at frame i of a ramp over a step).
-void addRamped(float* sum, const float* x, float from, float to)
-{
-    const float slope = (to - from) / static_cast<float>(stepFrames);
-    for (std::size_t i = 0; i < stepFrames; ++i) {
-        sum[i] += x[i] * (from + slope * static_cast<float>(static_cast<int>(i)));
-    }
-}
 
 /// Whether every sample is a number: an exponent of ones alone is infinity or none. As whole numbers, so that the processor
 /// looks at several at a time.
@@ -321,11 +313,11 @@ void Mixer::send(const Voice& voice) noexcept
 {
     for (std::size_t slot = 0; slot < mostRooms; ++slot) {
         if (rooms_[slot].active && (voice.sendFrom[slot] != 0.0F || voice.sendTo[slot] != 0.0F)) {
-            addRamped(rooms_[slot].taken.data(), plain_.data(), voice.sendFrom[slot], voice.sendTo[slot]);
+            addRamped(rooms_[slot].taken, plain_, voice.sendFrom[slot], voice.sendTo[slot]);
         }
     }
     if (const VoiceSend& reflected = voice.order.reflected; reflected.slot < mostEchoing) {
-        addRamped(echoes_[reflected.slot].taken.data(), plain_.data(), voice.reflectedFrom, reflected.gain);
+        addRamped(echoes_[reflected.slot].taken, plain_, voice.reflectedFrom, reflected.gain);
     }
 }
 
@@ -440,7 +432,7 @@ void Mixer::answer(Room& room) noexcept
             const float to = follow(from, order.around[output][channel]);
             now = to;
             if (rings && (from != 0.0F || to != 0.0F)) {
-                addRamped(sums_[channel].data(), late_[output].data(), from, to);
+                addRamped(sums_[channel], late_[output], from, to);
             }
         }
     }
@@ -456,7 +448,7 @@ void Mixer::answer(Room& room) noexcept
             const float to = follow(from, order.window[channel]);
             room.window[channel] = to;
             if (from != 0.0F || to != 0.0F) {
-                addRamped(sums_[channel].data(), window.data(), from, to);
+                addRamped(sums_[channel], window, from, to);
             }
         }
     }
@@ -485,7 +477,7 @@ void Mixer::mix() noexcept
         }
         for (std::size_t channel = 0; channel < sumChannels_; ++channel) {
             if (voice.from[channel] != 0.0F || voice.to[channel] != 0.0F) {
-                addRamped(sums_[channel].data(), x, voice.from[channel], voice.to[channel]);
+                addRamped(sums_[channel], std::span(x, stepFrames), voice.from[channel], voice.to[channel]);
             }
         }
         if (ears_ && voice.order.head != nullptr) {
