@@ -113,6 +113,10 @@ Command commandFrom(std::vector<std::string> arguments)
     render->add_option("--level", renderOptions.level, "a level's name; the first one if left out");
     render->add_option("--seed", renderOptions.seed, "in place of the project's own");
     render->add_option("--rate", renderOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
+    render
+        ->add_option("--threads", renderOptions.threads,
+                     "how many work at it, one for each core if left out; the result is the same")
+        ->check(CLI::Range(1, 256));
     render->add_option("--block", renderOptions.block, "frames mixed at once")->check(CLI::Range(1, 1 << 20));
     render->add_option("--from", renderOptions.from_s, "seconds")->check(between(0.0, longest_s));
     render->add_option("--to", renderOptions.to_s, "seconds")->check(between(0.0, longest_s));

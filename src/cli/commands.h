@@ -10,6 +10,7 @@
 #include <optional>
 #include <stdexcept>
 #include <string>
+#include <thread>
 #include <vector>
 
 /// The commands behind the command line. Each returns the program's exit code and throws FileError or UsageError with
@@ -64,6 +65,7 @@ struct Render {
     std::string rig; ///< empty: the project's own
     int rate = 48'000;
     std::size_t block = 256;
+    unsigned threads = std::thread::hardware_concurrency();
     std::optional<double> from_s;
     std::optional<double> to_s;
 };

@@ -1,6 +1,7 @@
 #include "cli/commands.h"
 #include "dsp/decibel.h"
 #include "engine/offline.h"
+#include "engine/step_plan.h"
 #include "media/sound_writer.h"
 #include "spatial/sofa.h"
 #include "world/walk_pose.h"
@@ -11,7 +12,9 @@
 #include <cmath>
 #include <csignal>
 #include <cstdio>
+#include <deque>
 #include <iostream>
+#include <mutex>
 #include <unistd.h>
 
 namespace stone::cli
@@ -44,32 +47,40 @@ public:
         }
     }
 
-    /// What is heard in the frames that come next.
+    /// What is heard in the next step; on any thread, before its frames are added.
     void hear(std::span<const Heard> heard)
     {
         double most = 0.0;
-        now_.reset();
+        std::optional<std::uint32_t> loudest;
         for (const Heard& one : heard) {
             const double recorded = one.start.playable != Start::nothing ? peaks_[one.start.playable] : 0.0;
             const double reaches = recorded * std::pow(10.0, one.level_db / 20.0);
             if (reaches > most) {
                 most = reaches;
-                now_ = one.index;
+                loudest = one.index;
             }
         }
+        const std::lock_guard lock(mutex_);
+        loudest_.push_back(loudest);
     }
 
-    void add(std::span<const float> interleaved)
+    /// The first `passed` frames of all steps were not put out.
+    void add(std::span<const float> interleaved, std::size_t passed)
     {
+        const std::lock_guard lock(mutex_);
         for (const float sample : interleaved) {
             const float size = std::abs(sample);
             over_ += size > 1.0F ? 1 : 0;
             if (size > peak_) {
                 peak_ = size;
                 at_ = sample_;
-                cause_ = now_;
+                cause_ = loudest_[(passed + sample_ / channels_) / stepFrames - gone_];
             }
             ++sample_;
+        }
+        while (gone_ < (passed + sample_ / channels_) / stepFrames && !loudest_.empty()) {
+            loudest_.pop_front();
+            ++gone_;
         }
     }
 
@@ -86,8 +97,10 @@ private:
     std::size_t at_ = 0;
     std::size_t over_ = 0;
     float peak_ = 0.0F;
-    std::vector<double> peaks_; ///< of what is recorded, by playable
-    std::optional<std::uint32_t> now_;
+    std::vector<double> peaks_;                        ///< of what is recorded, by playable
+    std::mutex mutex_;                                 ///< the next two
+    std::deque<std::optional<std::uint32_t>> loudest_; ///< of each step that was heard and not added yet
+    std::size_t gone_ = 0;                             ///< steps that were
     std::optional<std::uint32_t> cause_;
 };
 
@@ -168,6 +181,7 @@ int render(const Render& options)
     job.layout = *layout;
     job.rate = options.rate;
     job.block = options.block;
+    job.threads = options.threads;
     double end_s = options.seconds;
     if (!options.walk.empty()) {
         end_s = walkNamed(level, options.walk).seconds();
@@ -209,13 +223,20 @@ int render(const Render& options)
     const auto expected = static_cast<std::uint64_t>(std::max(job.to_s - job.from_s, 0.0) * options.rate);
     SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate, expected);
     LoudestMoment loudest(channelsOf(*layout), *scene);
-    job.heard = [&](std::span<const Heard> heard) { loudest.hear(heard); };
+    std::optional<std::uint64_t> firstStep;
+    job.heard = [&](std::uint64_t step, std::span<const Heard> heard) {
+        if (!firstStep) {
+            firstStep = step; // read where frames come, after the first of them did
+        }
+        loudest.hear(heard);
+    };
+    const auto firstFrame = static_cast<std::uint64_t>(std::llround(job.from_s * job.rate));
     const auto start = std::chrono::steady_clock::now();
     const bool done = renderOffline(
         job,
         [&](std::span<const float> frames) {
             writer.write(frames);
-            loudest.add(frames);
+            loudest.add(frames, firstFrame - *firstStep * stepFrames);
         },
         [&](double part) {
             if (terminal) {

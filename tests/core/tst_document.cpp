@@ -204,6 +204,22 @@ private slots:
         QCOMPARE(lineNearPointer(text, "/a~1b/1/missing/deeper"), lineNearPointer(text, "/a~1b/1"));
     }
 
+    void anErrorStaysInOneLineWhateverItQuotes()
+    {
+        const std::string text = projectText(blankProject());
+        const auto refusal = [&](const std::string& broken) -> QString {
+            try {
+                readProjectText(broken, "broken.json");
+            } catch (const FileError& error) {
+                return error.what();
+            }
+            return {};
+        };
+        const QString said = refusal(R"({"falloffs": [{"id": "a", "lanes": [{"property": "lo\nud\u0007\u007f"}]}]})");
+        QVERIFY2(said.contains(R"(found "lo ud  ")") && !said.contains('\n'), qPrintable(said));
+        QVERIFY(refusal(text).isEmpty());
+    }
+
     /// A disk that fills up in the middle of writing, in a process of its own.
     void aFailedWriteLeavesTheFileAsItWas()
     {

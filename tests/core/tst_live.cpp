@@ -181,6 +181,43 @@ private slots:
         QVERIFY(samples < 2 * 48'000 * 20);
     }
 
+    /// Decided ahead on a thread of its own, or in between: the same bytes, and an end or an error at any time ends both.
+    void aRenderIsTheSameOnTwoThreads()
+    {
+        OfflineJob job;
+        job.scene = fixture::sceneOf(walked(), fixture::toneBuffer());
+        job.from_s = 1.003;
+        job.to_s = 3.01;
+        job.ears = [](double t) { return Pose{{t, -0.5 * t, 0}, 30.0 * t, 0, 0}; };
+        std::array<std::vector<float>, 2> made;
+        std::array<std::size_t, 2> told{};
+        for (const unsigned threads : {1U, 2U}) {
+            job.threads = threads;
+            job.heard = [&](std::uint64_t step, std::span<const Heard>) { told[threads - 1] += step; };
+            made[threads - 1] = fixture::rendered(job);
+        }
+        QCOMPARE(made[0].size(), 2 * static_cast<std::size_t>(std::lround(2.007 * 48'000)));
+        QVERIFY(made[0] == made[1]);
+        QVERIFY(told[0] > 0 && told[0] == told[1]);
+    }
+
+    void whatGoesWrongInDecidingEndsARender()
+    {
+        OfflineJob job;
+        job.scene = fixture::sceneOf(walked(), fixture::toneBuffer());
+        job.to_s = 10.0;
+        for (const unsigned threads : {1U, 2U}) {
+            job.threads = threads;
+            job.ears = [](double t) {
+                if (t > 1.0) {
+                    throw std::runtime_error("no ears");
+                }
+                return Pose{};
+            };
+            QVERIFY_EXCEPTION_THROWN(fixture::rendered(job), std::runtime_error);
+        }
+    }
+
     void onlyTheNamedSound()
     {
         const auto all = fixture::sceneOf(

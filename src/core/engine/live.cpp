@@ -1,6 +1,7 @@
 #include "engine/live.h"
 
 #include "dsp/decibel.h"
+#include "engine/steps.h"
 #include "project/edit.h"
 #include "world/walk_pose.h"
 #include "world/world.h"
@@ -20,8 +21,6 @@ namespace
 constexpr double glide_s = 0.012;
 constexpr double meterWindow_s = 0.1;
 constexpr double backWithin_m = 0.005;
-/// Longer than a voice fades (four steps).
-constexpr std::uint64_t stepsToFade = 8;
 
 } // namespace
 
@@ -357,7 +356,7 @@ void Live::freeRetired()
     const std::uint64_t now = mixer_.step();
     std::erase_if(leaving_, [&](Leaving& leaving) {
         if (!leaving.freeAt && accepted >= leaving.retired.lastStep) {
-            leaving.freeAt = now + stepsToFade;
+            leaving.freeAt = now + fadeSteps(rate_);
         }
         return leaving.freeAt && now > *leaving.freeAt;
     });

@@ -18,8 +18,6 @@ namespace stone
 namespace
 {
 
-/// A change of more than 6 dB takes so long rather than one step: 4 steps at 48 kHz.
-constexpr double bigChange_s = 0.0213;
 /// By then reflections that nobody orders any more have faded; see EchoTaps.
 constexpr double echoFade_s = 0.267;
 /// The mean square of a room's lines below which it is silent: -140 dB.
@@ -63,12 +61,6 @@ bool allFinite(std::span<const float> samples)
     return bad == 0;
 }
 
-/// In whole steps, as near as they come.
-std::uint32_t stepsOf(double time_s, double rate)
-{
-    return std::max(1U, static_cast<std::uint32_t>(std::lround(time_s * rate / static_cast<double>(stepFrames))));
-}
-
 /// What a gain must not be is none.
 void keepFinite(std::span<float> gains)
 {
@@ -80,7 +72,7 @@ void keepFinite(std::span<float> gains)
 } // namespace
 
 Mixer::Mixer(Layout layout, int rate)
-    : layout_(layout), rate_(rate), bigChangeSteps_(stepsOf(bigChange_s, rate)), echoFadeSteps_(stepsOf(echoFade_s, rate)),
+    : layout_(layout), rate_(rate), fadeSteps_(stepsIn(fade_s, rate)), echoFadeSteps_(stepsIn(echoFade_s, rate)),
       channels_(channelsOf(layout)),
       sumChannels_(layout == Layout::binaural ? BinauralBus::first + BinauralBus::channels : channels_), tap_(tapSamples),
       voices_(mostVoices), ears_(layout == Layout::binaural ? std::make_unique<EarConvolver>(rate) : nullptr)
@@ -103,7 +95,7 @@ void Mixer::aim(Voice& voice, const VoiceGains& target) noexcept
         change = std::max(change, std::abs(target[channel] - voice.from[channel]));
     }
     if (voice.rampSteps == 0) {
-        voice.rampSteps = change > 0.5F * largest ? bigChangeSteps_ : 1;
+        voice.rampSteps = change > 0.5F * largest ? fadeSteps_ : 1;
     }
     const auto left = static_cast<float>(voice.rampSteps);
     for (std::size_t channel = 0; channel < target.size(); ++channel) {

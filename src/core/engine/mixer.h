@@ -127,7 +127,7 @@ private:
 
     Layout layout_;
     double rate_;
-    std::uint32_t bigChangeSteps_;
+    std::uint32_t fadeSteps_;
     std::uint32_t echoFadeSteps_;
     std::size_t channels_;
     std::size_t sumChannels_; ///< of the mix; binaural has more than come out

@@ -5,7 +5,10 @@
 #include "world/walk_pose.h"
 
 #include <algorithm>
+#include <atomic>
 #include <cmath>
+#include <exception>
+#include <semaphore>
 #include <vector>
 
 namespace stone
@@ -43,6 +46,91 @@ private:
     double step_s_;
     std::vector<Happening> happenings_;
     Control::Situation situation_;
+};
+
+/// The plans of a render, one step after the other: each made when it is asked for, or a few ahead on a thread of their own.
+class Plans
+{
+public:
+    /// From one step to before another.
+    Plans(const OfflineJob& job, Control& control, Mixer& mixer, Situations& situations, std::uint64_t first, std::uint64_t end)
+        : job_(job), control_(control), mixer_(mixer), situations_(situations), next_(first), end_(end)
+    {
+        if (job.threads > 1) {
+            thread_ = std::thread([this] { run(); });
+        }
+    }
+    ~Plans()
+    {
+        if (thread_.joinable()) {
+            stop_ = true;
+            room_.release();
+            thread_.join();
+        }
+    }
+    Plans(const Plans&) = delete;
+    Plans& operator=(const Plans&) = delete;
+
+    /// Until the next one is with the mixer.
+    void await()
+    {
+        if (!thread_.joinable()) {
+            make(next_++);
+            return;
+        }
+        ready_.acquire();
+        if (failed_) {
+            std::rethrow_exception(failed_);
+        }
+    }
+
+    /// The mixer has taken it.
+    void taken()
+    {
+        if (thread_.joinable()) {
+            room_.release();
+        }
+    }
+
+private:
+    void make(std::uint64_t step)
+    {
+        StepPlan* plan = mixer_.plans().free();
+        control_.decide(step, situations_.at(step), *plan);
+        if (job_.heard) {
+            job_.heard(step, control_.heard());
+        }
+        mixer_.plans().publish();
+    }
+
+    void run()
+    {
+        try {
+            for (; next_ < end_; ++next_) {
+                room_.acquire();
+                if (stop_) {
+                    return;
+                }
+                make(next_);
+                ready_.release();
+            }
+        } catch (...) {
+            failed_ = std::current_exception();
+            ready_.release();
+        }
+    }
+
+    const OfflineJob& job_;
+    Control& control_;
+    Mixer& mixer_;
+    Situations& situations_;
+    std::uint64_t next_;
+    std::uint64_t end_;
+    std::counting_semaphore<> room_{PlanRing::most};
+    std::counting_semaphore<> ready_{0};
+    std::atomic<bool> stop_ = false;
+    std::exception_ptr failed_; ///< written before ready_ says so
+    std::thread thread_;
 };
 
 /// Of all rooms of a level; 0 where there are none.
@@ -92,23 +180,23 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     std::vector<float> out(block * channels);
     std::uint64_t frame = firstStep * stepFrames;
     std::uint64_t decided = firstStep;
+    Plans plans(job, control, mixer, situations, firstStep, (lastFrame + stepFrames - 1) / stepFrames);
     std::uint64_t skip = firstFrame - frame;
     while (frame < lastFrame) {
         const auto frames = static_cast<std::size_t>(std::min<std::uint64_t>(block, lastFrame - frame));
         // The mixer takes a plan at each step boundary that this block crosses.
         for (std::size_t done = 0; done < frames;) {
             const std::uint64_t at = frame + done;
-            if (at == decided * stepFrames) {
-                StepPlan* plan = mixer.plans().free();
-                control.decide(decided, situations.at(decided), *plan);
-                mixer.plans().publish();
+            const bool begins = at == decided * stepFrames;
+            if (begins) {
+                plans.await();
                 ++decided;
-                if (job.heard) {
-                    job.heard(control.heard());
-                }
             }
             const auto n = static_cast<std::size_t>(std::min<std::uint64_t>(frames - done, decided * stepFrames - at));
             mixer.process(out.data() + done * channels, n);
+            if (begins) {
+                plans.taken();
+            }
             done += n;
         }
         const auto dropped = static_cast<std::size_t>(std::min<std::uint64_t>(skip, frames));

@@ -3,8 +3,10 @@
 #include "engine/scene.h"
 #include "spatial/layout.h"
 
+#include <cstdint>
 #include <functional>
 #include <span>
+#include <thread>
 #include <vector>
 
 namespace stone
@@ -22,14 +24,17 @@ struct OfflineJob {
     std::function<Pose(double time_s)> feet{}; ///< of the character; empty: below the ears
     /// What is done to the level in (from_s, to_s]; empty: nothing.
     std::function<std::vector<Happening>(double from_s, double to_s)> happenings{};
-    /// Is told what is heard of each step before its frames come; empty: nobody is.
-    std::function<void(std::span<const Heard>)> heard{};
+    /// Is told what is heard of each step, on the thread that decides, before its frames come; empty: nobody is.
+    std::function<void(std::uint64_t step, std::span<const Heard>)> heard{};
+    /// With more than one what comes next is decided on a thread of its own while this is mixed: `ears`, `feet`, `happenings`
+    /// and `heard` are called there. Does not change the result.
+    unsigned threads = std::thread::hardware_concurrency();
 };
 
 /// Lets a job go along a walk of its scene's level, with all that happens on it. The walk must outlive the job.
 void followWalk(OfflineJob& job, const Walk& walk);
 
-/// Drives the deciding and the mixing side in lock-step on the calling thread. The output starts on the control step
+/// Drives the deciding and the mixing side, in lock-step. The output starts on the control step
 /// that holds `from_s` and is cut to the frame. `sink` gets interleaved frames; `progress`, which may be empty, gets 0
 /// to 1 about a hundred times a second of work and stops the render by returning false.
 ///

@@ -247,7 +247,7 @@ void Control::feed(const StreamLine::Source& source, double place, bool fresh, V
         line = std::make_unique<StreamLine>(place);
     }
     // As long as the voice may go on without a word from here.
-    const double ahead = order.rate * static_cast<double>(stepFrames * fadeSteps) + readerContext;
+    const double ahead = order.rate * static_cast<double>(stepFrames * fadeSteps(rate_)) + readerContext;
     starved_ += line->fill(source, place + ahead, scene_->waits) > 0 ? 1 : 0;
     order.samples = line->samples();
     order.frames = StreamLine::ringFrames;

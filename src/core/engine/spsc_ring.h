@@ -15,6 +15,8 @@ namespace stone
 template <class Slot, std::size_t capacity> class SlotRing
 {
 public:
+    static constexpr std::size_t most = capacity; ///< slots
+
     /// Writer: the next free slot, or null when the ring is full. publish() hands it over.
     Slot* free()
     {

@@ -9,6 +9,8 @@
 #include "spatial/head_filters.h"
 #include "spatial/layout.h"
 
+#include <algorithm>
+#include <cmath>
 #include <cstdint>
 #include <limits>
 #include <span>
@@ -22,6 +24,16 @@ namespace stone
 
 /// The engine decides once in so many frames, whatever the device's block is.
 constexpr std::size_t stepFrames = 256;
+
+/// A time in whole steps, as near as they come; at least one.
+inline std::uint32_t stepsIn(double time_s, double rate)
+{
+    return std::max(1U, static_cast<std::uint32_t>(std::lround(time_s * rate / static_cast<double>(stepFrames))));
+}
+
+/// A change of gain by more than 6 dB, and with it the end of a voice that is not ordered any more, takes so long: four steps
+/// at 48 kHz.
+constexpr double fade_s = 0.0213;
 
 /// The most voices of a plan. A bed of two channels takes two.
 constexpr std::size_t mostVoices = 4096;

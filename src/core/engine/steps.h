@@ -11,8 +11,11 @@
 namespace stone
 {
 
-/// A voice fades within four steps of its last order; twice that leaves room for steps that came late.
-constexpr std::uint64_t fadeSteps = 8;
+/// By then a voice has faded that was not ordered any more; twice what that takes leaves room for steps that came late.
+inline std::uint64_t fadeSteps(double rate)
+{
+    return 2 * std::uint64_t{stepsIn(fade_s, rate)};
+}
 
 /// What the mixer may still refer to is kept for so many decisions after it was let go. Decisions, not steps: where the control
 /// thread is late steps pass without a plan, and the mixer goes on with what it had.

@@ -14,6 +14,7 @@
 #include <fcntl.h>
 #include <fstream>
 #include <functional>
+#include <iterator>
 #include <sys/file.h>
 #include <unistd.h>
 
@@ -26,8 +27,8 @@ namespace
 constexpr auto soon = std::chrono::milliseconds(400);
 /// What could not be written is tried so often.
 constexpr auto again = std::chrono::seconds(2);
-const char* const documentName = "project.json";
-const char* const aboutName = "about.json";
+/// A line of JSON about the entry, and after it the document: one file, as they belong together.
+const char* const entryName = "unsaved";
 const char* const lockName = "lock";
 
 std::filesystem::path openFolder(const std::filesystem::path& state)
@@ -186,8 +187,7 @@ void Journal::write(const Entry& entry)
     if (entry.project == nullptr) {
         std::error_code ignored;
         if (lock_ >= 0) {
-            std::filesystem::remove(mine_ / aboutName, ignored);
-            std::filesystem::remove(mine_ / documentName, ignored);
+            std::filesystem::remove(mine_ / entryName, ignored);
         }
         return;
     }
@@ -209,9 +209,9 @@ void Journal::write(const Entry& entry)
             throw FileError(own + ": cannot be locked");
         }
     }
-    writeAtomically(mine_ / documentName, projectText(*entry.project));
     const nlohmann::json about{{"document", entry.document.string()}, {"last_step", entry.lastStep}};
-    writeAtomically(mine_ / aboutName, about.dump(1, ' ', false, nlohmann::json::error_handler_t::replace));
+    writeAtomically(mine_ / entryName,
+                    about.dump(-1, ' ', false, nlohmann::json::error_handler_t::replace) + '\n' + projectText(*entry.project));
 }
 
 std::vector<LeftBehind> leftBehind(const std::filesystem::path& state)
@@ -228,14 +228,17 @@ std::vector<LeftBehind> leftBehind(const std::filesystem::path& state)
             continue; // its window is open
         }
         try {
-            std::ifstream in(entry.path() / aboutName);
-            const auto about = nlohmann::json::parse(in);
+            std::ifstream in(entry.path() / entryName, std::ios::binary);
+            std::string line;
+            std::getline(in, line);
+            const auto about = nlohmann::json::parse(line);
+            const std::string text(std::istreambuf_iterator<char>(in), {});
             LeftBehind left;
             left.folder = entry.path();
             left.document = about.value("document", std::string());
             left.lastStep = about.value("last_step", std::string());
-            left.when = std::filesystem::last_write_time(entry.path() / aboutName);
-            left.project = std::make_shared<const Project>(readProjectFile(entry.path() / documentName).project);
+            left.when = std::filesystem::last_write_time(entry.path() / entryName);
+            left.project = std::make_shared<const Project>(readProjectText(text, entryName).project);
             all.push_back(std::move(left));
         } catch (const std::exception&) {
             // A window that was killed with everything saved, or before its first entry was whole, left nothing of use.
