@@ -93,6 +93,37 @@ void floorKernel(benchmark::State& state)
                                                      benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
 }
 
+/// The band filters of that many voices, of which all bands lose something else; moving, the losses go to and fro.
+void bandFilters(benchmark::State& state, bool moving)
+{
+    const BandFilter::Designer designer(48'000.0);
+    const auto near = designer({0, -0.5, -1, -2, -3, -5, -8, -13});
+    const auto far = designer({-0.5, -1, -2, -3.5, -5, -8, -12, -18});
+    std::vector<BandFilter> filters(static_cast<std::size_t>(state.range(0)));
+    std::array<float, stepFrames> samples{};
+    bool out = false;
+    for (auto _ : state) {
+        for (BandFilter& filter : filters) {
+            samples.fill(0.1F);
+            filter.process(samples, out && moving ? far : near, out || !moving ? near : far, 48'000.0);
+            benchmark::DoNotOptimize(samples.data());
+        }
+        out = !out;
+    }
+    state.counters["per_voice"] = benchmark::Counter(static_cast<double>(state.range(0) * state.iterations()),
+                                                     benchmark::Counter::kIsRate | benchmark::Counter::kInvert);
+}
+
+void bandFiltersStill(benchmark::State& state)
+{
+    bandFilters(state, false);
+}
+
+void bandFiltersMoving(benchmark::State& state)
+{
+    bandFilters(state, true);
+}
+
 /// Our mixer with that many voices that ramp all the time. `rate` 1: as recorded; otherwise pitched.
 void mixer(benchmark::State& state, double rate, const Effects& effects = {})
 {
@@ -237,6 +268,8 @@ BENCHMARK(mixerAllEffects)->Arg(100)->Arg(1000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(streamStep);
 BENCHMARK(courseStep);
 BENCHMARK(floorKernel)->Arg(100)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
+BENCHMARK(bandFiltersStill)->Arg(100)->Unit(benchmark::kMicrosecond);
+BENCHMARK(bandFiltersMoving)->Arg(100)->Unit(benchmark::kMicrosecond);
 BENCHMARK(mixerAsRecorded)->Arg(100)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(mixerPitched)->Arg(100)->Arg(1000)->Arg(4000)->Unit(benchmark::kMicrosecond);
 BENCHMARK(controlStep)->Arg(10)->Arg(100)->Arg(400)->Unit(benchmark::kMicrosecond);

@@ -5,7 +5,7 @@ set -euo pipefail
 
 packages=(
   # building
-  build-essential cmake ninja-build ccache pkg-config git ca-certificates clang-format
+  build-essential cmake ninja-build ccache pkg-config git ca-certificates clang-format clang-tidy
   # the window
   qt6-base-dev libqt6opengl6-dev libgl1-mesa-dev libgl1-mesa-dri libqcustomplot-dev libqcustomplot2.1-qt6 qt6-qpa-plugins
   # the core

@@ -7,5 +7,5 @@ cd "$(dirname "$0")/.."
 ./tools/build.sh asan core_tests chosen_tests fuzz_feeds
 ctest --test-dir build/asan --output-on-failure --timeout 900 -j "$(nproc)" -L '^(core|chosen|fuzz)$'
 
-./tools/build.sh tsan core_tests
+./tools/build.sh tsan live_tests
 ctest --test-dir build/tsan --output-on-failure --timeout 900 -L '^live$'

@@ -6,6 +6,8 @@
 #include <QTimer>
 
 #include <filesystem>
+#include <fstream>
+#include <iterator>
 
 using namespace stone;
 
@@ -68,8 +70,12 @@ private slots:
         move(f, 3.0);
         const auto there = [&] {
             for (const auto& entry : std::filesystem::recursive_directory_iterator(f.state.path().toStdString())) {
-                if (entry.path().filename() == "project.json") {
-                    return readProjectFile(entry.path()).project == f.session->project();
+                if (entry.path().filename() == "unsaved") {
+                    std::ifstream in(entry.path());
+                    std::string about;
+                    std::getline(in, about);
+                    const std::string text(std::istreambuf_iterator<char>(in), {});
+                    return readProjectText(text, "unsaved").project == f.session->project();
                 }
             }
             return false;

@@ -159,6 +159,32 @@ private slots:
         bank.onLoaded({});
     }
 
+    /// As many at once as there are cores: each file once, those that cannot be read like the others.
+    void manyFilesAreLoadedAtOnce()
+    {
+        std::vector<SoundBank::Key> files;
+        for (int i = 0; i < 12; ++i) {
+            const std::string file = path(qPrintable(QString("many-%1.wav").arg(i))).string();
+            fixture::writeTone(file, 200.0 + 10.0 * i, 0.2);
+            files.push_back({file, i % 2 == 0, Keeping::decoded});
+            files.push_back(files.back());
+        }
+        files.push_back({path("missing.wav").string(), false, Keeping::decoded});
+        SoundBank bank(48'000);
+        bank.loadAll({});
+        bank.loadAll(files);
+        QCOMPARE(bank.pending(), std::size_t{0});
+        std::set<const SampleBuffer*> buffers;
+        for (const SoundBank::Key& key : files) {
+            const SoundBank::Entry entry = bank.get(key.file, key.loop, key.keeping);
+            QCOMPARE(entry.state, entry.buffer ? SoundBank::State::ready : SoundBank::State::failed);
+            buffers.insert(entry.buffer.get());
+            const SoundBank::Entry again = bank.load(key.file, key.loop, key.keeping);
+            QCOMPARE(again.buffer.get(), entry.buffer.get());
+        }
+        QCOMPARE(buffers.size(), std::size_t{13}); // one of them none
+    }
+
     /// What nothing uses rests for an undo; beyond the budget the oldest is let go, and what is in use never.
     void whatNothingUsesIsLetGo()
     {

@@ -21,8 +21,8 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
         return Partner<Emitter>{[other](Emitter& e) -> double& { return e.sprinkling.*other; }, above};
     };
     const auto seconds = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what,
-                                const QString& help, std::optional<Partner<Emitter>> partner = {}) {
-        return part(label, &Emitter::sprinkling, member, {name, "s", what, help}, {1, 0.5}, std::move(partner));
+                                const QString& help, const std::optional<Partner<Emitter>>& partner = {}) {
+        return part(label, &Emitter::sprinkling, member, {name, "s", what, help}, {1, 0.5}, partner);
     };
     const auto metres = [this](const QString& label, const char* name, double Sprinkling::*member, const QString& what,
                                const Partner<Emitter>& partner) {

@@ -1,5 +1,6 @@
 #include "app/session/session.h"
 
+#include "engine/scene.h"
 #include "level/level_files.h"
 #include "level/mesh_import.h"
 #include "project/read.h"
@@ -610,28 +611,9 @@ void Session::moveSelected(const Vec3& by, const QString& gesture)
     edit(std::move(next), name, gesture);
 }
 
-/// Every file that the document names, as it is kept.
-std::vector<SoundBank::Key> Session::filesInUse() const
-{
-    std::vector<SoundBank::Key> used;
-    for (const auto& sound : project().sounds) {
-        for (const SoundFile& file : sound->files) {
-            used.push_back({resolve(file.file).string(), isLooped(*sound, file), sound->keeping});
-        }
-    }
-    for (const auto& level : project().levels) {
-        for (const auto& room : level->rooms) {
-            if (!room->reverb.response.empty()) {
-                used.push_back({resolve(room->reverb.response).string(), false, Keeping::decoded});
-            }
-        }
-    }
-    return used;
-}
-
 void Session::lookForFindings()
 {
-    bank_.letGoBut(filesInUse());
+    bank_.letGoBut(filesOf(project(), [this](const std::string& file) { return resolve(file); }));
     std::vector<LevelGeometry> geometry;
     if (!loadingLevel() && !loadedKey_.empty()) {
         geometry.push_back({levelId_, loaded_.ground, loaded_.error});

@@ -204,7 +204,6 @@ private:
     void readGeometry();
     void takeGeometry();
     void lookForFindings();
-    std::vector<SoundBank::Key> filesInUse() const;
     std::string geometryKey() const;
     void dropSpaces();
     int indexOf(const EmitterId& id) const;

@@ -49,6 +49,9 @@ public:
                  .where = notice.pointer,
                  .fix = "remove it or open the document with the version that wrote it"});
         }
+        if (e_.loading == Loading::now) {
+            e_.bank.loadAll(filesOf(e_.project, e_.resolve));
+        }
         for (const auto& sound : e_.project.sounds) {
             examine(*sound);
         }

@@ -105,7 +105,7 @@ BandFilter::Levels_db BandFilter::eased(Levels_db levels)
     return levels;
 }
 
-BandFilter::Designer::Designer(double rate) : used_(0)
+BandFilter::Designer::Designer(double rate)
 {
     while (used_ < shelves && BandFilter::borderGain(used_, rate) > 0.0) {
         ++used_;

@@ -61,7 +61,7 @@ public:
         using Effects = std::array<double, bands + 1>;
         Effects effectOf(std::size_t shelf, double gain_db, Effects& slope) const;
 
-        std::size_t used_; ///< shelves whose border the rate carries
+        std::size_t used_ = 0; ///< shelves whose border the rate carries
         std::array<std::vector<Effects>, shelves> table_;
     };
 

@@ -7,25 +7,67 @@
 namespace stone
 {
 
-STONE_WIDE void readStanding(const float* samples, float part, std::span<float> out)
+namespace
 {
+
+inline float delayAt(float from, float slope, std::size_t i)
+{
+    return from + slope * static_cast<float>(static_cast<std::int32_t>(i));
+}
+
+inline std::int32_t wholeAt(float from, float slope, std::size_t i)
+{
+    return static_cast<std::int32_t>(delayAt(from, slope, i));
+}
+
+inline float between(float at, float before, float part)
+{
+    return at * (1.0F - part) + before * part;
+}
+
+/// From `first` on as many as there are in `out`, of which all lie the same number of whole frames back.
+STONE_WIDE void readStretch(const float* samples, float from, float slope, std::size_t first, std::int32_t whole,
+                            std::span<float> out)
+{
+    const auto begin = static_cast<std::int32_t>(first);
     for (std::size_t i = 0; i < out.size(); ++i) {
-        out[i] = samples[i] * (1.0F - part) + *(samples + i - 1) * part;
+        const float delay = from + slope * static_cast<float>(begin + static_cast<std::int32_t>(i));
+        out[i] = between(samples[i], *(samples + i - 1), delay - static_cast<float>(whole));
     }
 }
 
-STONE_WIDE void readMoving(std::span<const float> line, std::size_t at, float from, float slope, std::span<float> out)
+} // namespace
+
+STONE_WIDE void readStanding(const float* samples, float part, std::span<float> out)
 {
-    const float* samples = line.data();
-    const auto mask = static_cast<std::uint32_t>(line.size() - 1);
-    const auto start = static_cast<std::uint32_t>(at);
-    const auto frames = static_cast<std::uint32_t>(out.size());
-    for (std::uint32_t i = 0; i < frames; ++i) {
-        const float delay = from + slope * static_cast<float>(static_cast<std::int32_t>(i));
-        const auto whole = static_cast<std::int32_t>(delay);
-        const float part = delay - static_cast<float>(whole);
-        const std::uint32_t place = start + i - static_cast<std::uint32_t>(whole);
-        out[i] = samples[place & mask] * (1.0F - part) + samples[(place - 1) & mask] * part;
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        out[i] = between(samples[i], *(samples + i - 1), part);
+    }
+}
+
+void readMoving(std::span<const float> line, std::size_t at, float from, float slope, std::span<float> out)
+{
+    const std::size_t mask = line.size() - 1;
+    // The delay goes one way only, so where it is as many whole frames at both ends of a stretch it is in between; what moves
+    // no faster than people do has few such stretches in a block.
+    for (std::size_t first = 0; first < out.size();) {
+        const std::int32_t whole = wholeAt(from, slope, first);
+        std::size_t last = out.size() - 1;
+        while (wholeAt(from, slope, last) != whole) {
+            last = first + (last - first) / 2;
+        }
+        const std::size_t count = last - first + 1;
+        const std::size_t start = (at + first - static_cast<std::size_t>(whole)) & mask;
+        if (start > 0 && start + count <= line.size()) {
+            readStretch(line.data() + start, from, slope, first, whole, out.subspan(first, count));
+        } else {
+            for (std::size_t i = first; i <= last; ++i) {
+                const std::size_t place = at + i - static_cast<std::size_t>(whole);
+                out[i] =
+                    between(line[place & mask], line[(place - 1) & mask], delayAt(from, slope, i) - static_cast<float>(whole));
+            }
+        }
+        first = last + 1;
     }
 }
 

@@ -73,7 +73,7 @@ double borderGain(std::size_t shelf, double rate)
     return border_hz < highestBorder * rate ? std::tan(std::numbers::pi * border_hz / rate) : 0.0;
 }
 
-Designer::Designer(double rate) : rate_(rate), used_(1), inverse_{}
+Designer::Designer(double rate) : rate_(rate), inverse_{}
 {
     while (used_ < bands && borderGain(used_ - 1, rate) > 0.0) {
         ++used_;

@@ -39,7 +39,7 @@ public:
 
 private:
     double rate_;
-    std::size_t used_; ///< bands
+    std::size_t used_ = 1; ///< bands
     std::array<std::array<double, bands>, bands> inverse_;
 };
 

@@ -41,7 +41,38 @@ LoadedMaterial materialOf(const std::shared_ptr<const Sound>& sound, SoundBank& 
     return {std::make_shared<const SoundMaterial>(std::move(material))};
 }
 
+void addFiles(const Sound& sound, const ResolveFile& resolve, std::vector<SoundBank::Key>& files)
+{
+    for (const SoundFile& file : sound.files) {
+        if (const std::filesystem::path path = resolve(file.file); !path.empty()) {
+            files.push_back({path.string(), isLooped(sound, file), sound.keeping});
+        }
+    }
+}
+
+void addFiles(const Level& level, const ResolveFile& resolve, std::vector<SoundBank::Key>& files)
+{
+    for (const auto& room : level.rooms) {
+        if (const std::filesystem::path path = resolve(room->reverb.response);
+            !room->reverb.response.empty() && !path.empty()) {
+            files.push_back({path.string(), false, Keeping::decoded});
+        }
+    }
+}
+
 } // namespace
+
+std::vector<SoundBank::Key> filesOf(const Project& project, const ResolveFile& resolve)
+{
+    std::vector<SoundBank::Key> files;
+    for (const auto& sound : project.sounds) {
+        addFiles(*sound, resolve, files);
+    }
+    for (const auto& level : project.levels) {
+        addFiles(*level, resolve, files);
+    }
+    return files;
+}
 
 std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading)
 {
@@ -97,13 +128,21 @@ LengthOf lengthsOf(std::vector<SharedMaterial> materials, std::uint64_t seed)
     };
 }
 
-std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
+std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& project, const LevelId& level, SoundBank& bank,
                                        const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground,
                                        SharedHead head, const ForEars& forEars)
 {
     std::vector<SharedMaterial> materials;
     std::vector<bool> unreadable;
-    for (const Playable& playable : playablesOf(*project, *project->levels.find(level))) {
+    const std::vector<Playable> playables = playablesOf(*project, *project->levels.find(level));
+    if (loading == Loading::now) {
+        std::vector<SoundBank::Key> files;
+        for (const Playable& playable : playables) {
+            addFiles(*playable.sound, resolve, files);
+        }
+        bank.loadAll(std::move(files));
+    }
+    for (const Playable& playable : playables) {
         LoadedMaterial loaded = materialOf(playable.sound, bank, resolve, loading);
         materials.push_back(std::move(loaded.material));
         unreadable.push_back(loaded.unreadable);

@@ -64,12 +64,15 @@ enum class Loading {
 /// Whether a file of a sound is played as a loop of its own.
 bool isLooped(const Sound& sound, const SoundFile& file);
 
+/// Every file that sounds of a project and rooms of its levels name, as a bank keeps it.
+std::vector<SoundBank::Key> filesOf(const Project& project, const ResolveFile& resolve);
+
 /// The impulse responses of a level's rooms, by room; see Scene.
 std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading);
 
 /// Puts a scene together. The project must have the level. `ground`: the level's geometry, if there
 /// is any; `head`: for binaural output; null: the built-in one; `forEars`: what is silent for whoever listens.
-std::shared_ptr<const Scene> makeScene(std::shared_ptr<const Project> project, const LevelId& level, SoundBank& bank,
+std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& project, const LevelId& level, SoundBank& bank,
                                        const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground = {},
                                        SharedHead head = {}, const ForEars& forEars = {});
 

@@ -499,7 +499,7 @@ Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uin
             }
             Heard heard = hearFrom(frame, moment, index, start, scratch);
             if (!loudest || heard.level_db > loudest->level_db) {
-                loudest = std::move(heard);
+                loudest = heard;
             }
         }
     }

@@ -66,9 +66,9 @@ public:
         std::vector<std::uint32_t> seen;
     };
 
-    /// The reflections of a source in the ears' own space, the nearest first. Clears `found`. `look`: whether rays are cast
-    /// anew, where the level's own walls count; else what is known still holds.
-    void find(const Vec3& ears, const Vec3& source, std::uint32_t room, const OpenShares& open, bool look, Scratch& scratch,
+    /// The reflections of a source in the ears' own space, the nearest first. Clears `found`. `anew`: whether rays are cast
+    /// once more, where the level's own walls count; else what is known still holds.
+    void find(const Vec3& ears, const Vec3& source, std::uint32_t room, const OpenShares& open, bool anew, Scratch& scratch,
               Known& known, std::vector<Reflection>& found) const;
 
 private:

@@ -123,7 +123,9 @@ void thin(const std::vector<Vec2>& points, std::size_t first, std::size_t last, 
 
 Vec2 FreeSpace::at(std::uint32_t cell) const
 {
-    return origin_ + Vec2{cell % width_ + 0.5, cell / width_ + 0.5} * cell_m_;
+    const auto row = static_cast<double>(cell / width_);
+    const auto column = static_cast<double>(cell % width_);
+    return origin_ + Vec2{column + 0.5, row + 0.5} * cell_m_;
 }
 
 FreeSpace::FreeSpace(const PlanCut& cut)
@@ -186,8 +188,11 @@ void FreeSpace::drawWalls(const PlanCut& cut)
         for (std::size_t i = 0; i + 1 < crossings[row].size(); ++i) {
             winding += crossings[row][i].second;
             if (winding != 0) {
-                const auto from = static_cast<std::size_t>((crossings[row][i].first - origin_.x) / cell_m_ + 0.5);
-                const auto to = static_cast<std::size_t>((crossings[row][i + 1].first - origin_.x) / cell_m_ + 0.5);
+                const auto columnAt = [&](double x) {
+                    return static_cast<std::size_t>(std::lround((x - origin_.x) / cell_m_));
+                };
+                const std::size_t from = columnAt(crossings[row][i].first);
+                const std::size_t to = columnAt(crossings[row][i + 1].first);
                 std::fill(label_.begin() + static_cast<std::ptrdiff_t>(row * width_ + from),
                           label_.begin() + static_cast<std::ptrdiff_t>(row * width_ + std::max(from, to)), wall);
             }

@@ -68,6 +68,27 @@ SoundBank::Entry SoundBank::load(const std::filesystem::path& file, bool loop, K
     return entry;
 }
 
+void SoundBank::loadAll(std::vector<Key> files)
+{
+    std::sort(files.begin(), files.end());
+    files.erase(std::unique(files.begin(), files.end()), files.end());
+    std::atomic<std::size_t> next = 0;
+    const auto work = [&] {
+        for (std::size_t i = next++; i < files.size(); i = next++) {
+            load(files[i].file, files[i].loop, files[i].keeping);
+        }
+    };
+    const std::size_t others = std::min<std::size_t>(std::thread::hardware_concurrency(), files.size());
+    std::vector<std::thread> threads;
+    for (std::size_t i = 1; i < others; ++i) {
+        threads.emplace_back(work);
+    }
+    work();
+    for (std::thread& thread : threads) {
+        thread.join();
+    }
+}
+
 void SoundBank::forget(const std::filesystem::path& file)
 {
     const std::lock_guard lock(mutex_);

@@ -44,6 +44,10 @@ public:
     /// The same, but loads here and now when it is not there yet. For renders and checks.
     Entry load(const std::filesystem::path& file, bool loop, Keeping keeping);
 
+    struct Key;
+    /// Loads all of them here and now, as many at once as there are cores.
+    void loadAll(std::vector<Key> files);
+
     /// Forgets a file, so that the next get() reads it again.
     void forget(const std::filesystem::path& file);
 

@@ -131,7 +131,7 @@ void SoundMeasure::addFrame(std::span<const float> frame)
         if (frames_ < context_) {
             channel.first.push_back(x);
         }
-        channel.last[frames_ % context_] = x;
+        channel.last[place_] = x;
         heard = heard || std::abs(x) > silent;
         alike_ = alike_ && x == frame.front();
         peak_ = std::max(peak_, std::abs(x));
@@ -143,7 +143,9 @@ void SoundMeasure::addFrame(std::span<const float> frame)
     }
     silentRun_ = heard ? 0 : silentRun_ + 1;
     ++frames_;
-    if (frames_ % halfWindow_ == 0) {
+    place_ = place_ + 1 == context_ ? 0 : place_ + 1;
+    if (++inHalf_ == halfWindow_) {
+        inHalf_ = 0;
         for (Channel& channel : channels_) {
             if (frames_ >= 2 * halfWindow_) {
                 const double squares = channel.windowSquares + channel.lastHalf;

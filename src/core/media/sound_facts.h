@@ -72,6 +72,8 @@ private:
     std::size_t frames_ = 0;
     std::size_t halfWindow_;
     std::size_t context_;
+    std::size_t place_ = 0;  ///< of the next frame in the rings
+    std::size_t inHalf_ = 0; ///< frames of the half window under way
     std::vector<Channel> channels_;
     LoudnessMeter meter_;
     std::size_t unmetered_ = 0;

@@ -155,7 +155,7 @@ Json toJson(const Storey& storey)
 Place readPlace(ObjectReader& reader)
 {
     const std::string name = reader.text("name", "Place");
-    Place place = readThing<Place>(reader);
+    auto place = readThing<Place>(reader);
     place.name = name;
     return place;
 }

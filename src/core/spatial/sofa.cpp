@@ -115,8 +115,8 @@ void equalise(std::vector<Measurement>& measurements)
                           static_cast<double>(2 * measurements.size());
         }
     }
-    const double overall =
-        std::sqrt(std::accumulate(power.begin() + 1, power.begin() + headBins / 2, 0.0) / (headBins / 2 - 1));
+    constexpr std::size_t half = headBins / 2;
+    const double overall = std::sqrt(std::accumulate(power.begin() + 1, power.begin() + half, 0.0) / (half - 1));
     std::array<float, headBins> correction{};
     for (std::size_t bin = 0; bin < headBins; ++bin) {
         const auto from = static_cast<std::size_t>(static_cast<double>(bin) / sixth);
