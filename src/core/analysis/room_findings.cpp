@@ -4,6 +4,8 @@
 #include "project/edit.h"
 
 #include <algorithm>
+#include <array>
+#include <vector>
 
 namespace stone
 {
@@ -14,6 +16,13 @@ namespace
 using Severity = Finding::Severity;
 
 constexpr int samplesAside = 6; ///< of a room on each axis, to see whether it cuts into another
+
+using Box3 = std::array<Vec3, 2>;
+
+bool meet(const Box3& a, const Box3& b)
+{
+    return glm::all(glm::lessThan(a[0], b[1])) && glm::all(glm::lessThan(b[0], a[1]));
+}
 
 /// How many of a room's places lie in another, of how many.
 std::pair<int, int> within(const Solid& room, const Solid& other)
@@ -47,6 +56,10 @@ void findInRooms(const Project& project, const Level& level, const RoomMap& map,
                          .level = level.id,
                          .remedies = std::move(remedies)});
     };
+    std::vector<Box3> boxes;
+    for (std::uint32_t i = 0; i < map.size(); ++i) {
+        boxes.push_back(map.solid(i).box());
+    }
     for (std::uint32_t i = 0; i < map.size(); ++i) {
         const Room& room = *level.rooms[i];
         if (map.volume_m3(i) < 1.0) {
@@ -54,6 +67,9 @@ void findInRooms(const Project& project, const Level& level, const RoomMap& map,
                 "give it a shape");
         }
         for (std::uint32_t k = i + 1; k < map.size(); ++k) {
+            if (!meet(boxes[i], boxes[k])) {
+                continue;
+            }
             const auto [inOther, own] = within(map.solid(i), map.solid(k));
             const auto [inThis, others] = within(map.solid(k), map.solid(i));
             // One in the other is a booth in a hall; cut into each other they are a slip.

@@ -76,13 +76,13 @@ std::shared_ptr<SoundBlocks> SoundBlocks::open(const std::filesystem::path& file
 }
 
 SoundBlocks::SoundBlocks(const std::filesystem::path& file, int rate, bool loop, Source source,
-                         std::shared_ptr<BlockLoader> loader)
+                         const std::shared_ptr<BlockLoader>& loader)
     : loop_(loop), source_(source), bytes_(source == Source::memory ? bytesOf(file) : std::vector<std::uint8_t>{}),
       reader_([this, file] {
           return source_ == Source::disk ? std::make_unique<SoundDecoder>(file)
                                          : std::make_unique<SoundDecoder>(bytes_, file.string());
       }),
-      change_{reader_.rate(), rate}, loader_(std::move(loader))
+      change_{reader_.rate(), rate}, loader_(loader)
 {
     // Whole units, so that every block is resampled as the whole file would be.
     blockFrames_ = (usualBlock + change_.unitTo() - 1) / change_.unitTo() * change_.unitTo();

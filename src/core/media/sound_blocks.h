@@ -77,7 +77,8 @@ public:
     SharedBlock load(std::size_t index);
 
 private:
-    SoundBlocks(const std::filesystem::path& file, int rate, bool loop, Source source, std::shared_ptr<BlockLoader> loader);
+    SoundBlocks(const std::filesystem::path& file, int rate, bool loop, Source source,
+                const std::shared_ptr<BlockLoader>& loader);
 
     struct Kept {
         SharedBlock block; ///< null: asked for

@@ -191,7 +191,7 @@ SoundFacts SoundMeasure::facts()
     facts.peak = peak_;
     facts.alike = channels_.size() > 1 && alike_;
     facts.seam.step_db = -100.0;
-    const double scale = static_cast<double>(2 * halfWindow_);
+    const auto scale = static_cast<double>(2 * halfWindow_);
     const auto level = [scale](double squares) { return 10.0 * std::log10(squares / scale + 1e-10); };
     for (const Channel& channel : channels_) {
         facts.dc = std::max(facts.dc, std::abs(channel.sum / static_cast<double>(frames_)));
