@@ -64,9 +64,9 @@ void BlockLoader::work()
 }
 
 std::shared_ptr<SoundBlocks> SoundBlocks::open(const std::filesystem::path& file, int rate, bool loop, Source source,
-                                               std::shared_ptr<BlockLoader> loader, const StopAsked& stop)
+                                               const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop)
 {
-    std::shared_ptr<SoundBlocks> blocks(new SoundBlocks(file, rate, loop, source, std::move(loader)));
+    std::shared_ptr<SoundBlocks> blocks(new SoundBlocks(file, rate, loop, source, loader));
     blocks->measure(file.string(), stop);
     if (blocks->frames_ == 0) {
         throw FileError(file.string() + ": holds no sound, whatever its header claims; export it again");

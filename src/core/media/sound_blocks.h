@@ -56,7 +56,7 @@ public:
 
     /// Reads the file once from end to end to measure it. `loop`: as in readSoundFile(). Throws FileError.
     static std::shared_ptr<SoundBlocks> open(const std::filesystem::path& file, int rate, bool loop, Source source,
-                                             std::shared_ptr<BlockLoader> loader, const StopAsked& stop = {});
+                                             const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop = {});
 
     std::size_t frames() const { return frames_; }
     std::size_t channels() const { return reader_.channels(); }
