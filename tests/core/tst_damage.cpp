@@ -37,7 +37,7 @@ private slots:
         }
         for (int round = 0; round < rounds; ++round) {
             std::string text = whole[static_cast<std::size_t>(round) % whole.size()];
-            for (unsigned hurt = random() % 4 + 1; hurt > 0; --hurt) {
+            for (unsigned hurt = random() % 4 + 1; hurt > 0 && !text.empty(); --hurt) {
                 const std::size_t at = random() % text.size();
                 switch (random() % 5) {
                 case 0: text[at] = static_cast<char>(random()); break;
