@@ -53,8 +53,8 @@ void addFiles(const Sound& sound, const ResolveFile& resolve, std::vector<SoundB
 void addFiles(const Level& level, const ResolveFile& resolve, std::vector<SoundBank::Key>& files)
 {
     for (const auto& room : level.rooms) {
-        if (const std::filesystem::path path = resolve(room->reverb.response);
-            !room->reverb.response.empty() && !path.empty()) {
+        const std::string& response = room->reverb.response;
+        if (const auto path = response.empty() ? std::filesystem::path() : resolve(response); !path.empty()) {
             files.push_back({path.string(), false, Keeping::decoded});
         }
     }
