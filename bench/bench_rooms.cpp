@@ -9,6 +9,7 @@
 
 #include <benchmark/benchmark.h>
 
+#include <cmath>
 #include <random>
 
 /// What rooms cost: a network against the least that one of this kind has to do, and a control step in a town of rooms.
@@ -149,8 +150,8 @@ void designOfANetwork(benchmark::State& state)
 }
 BENCHMARK(designOfANetwork)->Unit(benchmark::kMicrosecond);
 
-/// Rooms in rows of 20, each 6 x 6 x 3 m, with a door to the east and one to the north; emitters spread over all of them.
-std::shared_ptr<const Scene> town(int rooms, std::size_t emitters)
+/// A level on one triangle of ground, low to high, with whatever `fill` puts into it, and one sound, "loop".
+template <class Fill> std::shared_ptr<const Scene> sceneOn(double low, double high, Fill&& fill)
 {
     Project project = blankProject();
     Sound loop;
@@ -159,9 +160,48 @@ std::shared_ptr<const Scene> town(int rooms, std::size_t emitters)
     project.sounds.put(loop);
     Mesh mesh;
     mesh.materials = {"brick"};
-    mesh.points = {{-5, -5, 0}, {200, -5, 0}, {200, 200, 0}};
+    mesh.points = {{low, low, 0}, {high, low, 0}, {high, high, 0}};
     mesh.triangles = {{{0, 1, 2}, 0}};
-    project = withLevel(std::move(project), {"level"}, [&](Level& level) {
+    auto document = std::make_shared<const Project>(withLevel(std::move(project), {"level"}, fill));
+    auto ground = std::make_shared<const Ground>(std::make_shared<const Mesh>(std::move(mesh)));
+    auto world = std::make_shared<const World>(document, document->levels[0]->id, ground, LengthOf{});
+    return std::make_shared<const Scene>(Scene{.model = HearingModel(std::move(world)), .materials = {nullptr}});
+}
+
+/// As loud at any distance.
+Emitter flatEmitter(std::size_t number, const Vec3& at)
+{
+    Emitter emitter;
+    emitter.id = {"e" + std::to_string(number)};
+    emitter.sound = {"loop"};
+    emitter.at = at;
+    Falloff flat;
+    flat.lanes[0].on = false;
+    emitter.falloff = flat;
+    return emitter;
+}
+
+/// Control steps of somebody who walks eastwards from a place, and after so many steps begins again.
+void walk(benchmark::State& state, const std::shared_ptr<const Scene>& scene, const Vec3& from, std::uint64_t steps)
+{
+    Control control(Layout::stereo, 48'000);
+    control.setScene(scene, 0);
+    StepPlan plan;
+    plan.voices.reserve(64);
+    plan.rooms.reserve(mostRooms);
+    std::uint64_t step = 0;
+    for (auto _ : state) {
+        const double walked_m = 0.0075 * static_cast<double>(step % steps);
+        control.decide(step++, Ears(from + Vec3{walked_m, 0.0, 0.0}, 0.0, 0.0, 0.0), plan);
+    }
+}
+
+/// Rooms in rows of 20, each 6 x 6 x 3 m, with a door to the east and one to the north; emitters spread over all of them.
+void stepInATownOfRooms(benchmark::State& state)
+{
+    const auto rooms = static_cast<int>(state.range(0));
+    const auto emitters = static_cast<std::size_t>(state.range(1));
+    const auto town = sceneOn(-5.0, 200.0, [&](Level& level) {
         for (int i = 0; i < rooms; ++i) {
             const double x = 6.2 * (i % 20);
             const double y = 6.2 * (i / 20);
@@ -181,34 +221,10 @@ std::shared_ptr<const Scene> town(int rooms, std::size_t emitters)
         std::mt19937 chance(3);
         std::uniform_real_distribution<double> even(0, 1);
         for (std::size_t i = 0; i < emitters; ++i) {
-            Emitter emitter;
-            emitter.id = {"e" + std::to_string(i)};
-            emitter.sound = {"loop"};
-            emitter.at = {6.2 * 20 * even(chance), 6.2 * rooms / 20 * even(chance), 1.5};
-            Falloff flat;
-            flat.lanes[0].on = false;
-            emitter.falloff = flat;
-            level.emitters.append(emitter);
+            level.emitters.append(flatEmitter(i, {6.2 * 20 * even(chance), 6.2 * rooms / 20 * even(chance), 1.5}));
         }
     });
-    auto document = std::make_shared<const Project>(std::move(project));
-    auto ground = std::make_shared<const Ground>(std::make_shared<const Mesh>(std::move(mesh)));
-    auto world = std::make_shared<const World>(document, document->levels[0]->id, ground, LengthOf{});
-    return std::make_shared<const Scene>(Scene{.model = HearingModel(std::move(world)), .materials = {nullptr}});
-}
-
-void stepInATownOfRooms(benchmark::State& state)
-{
-    Control control(Layout::stereo, 48'000);
-    control.setScene(town(static_cast<int>(state.range(0)), static_cast<std::size_t>(state.range(1))), 0);
-    StepPlan plan;
-    plan.voices.reserve(64);
-    plan.rooms.reserve(mostRooms);
-    std::uint64_t step = 0;
-    for (auto _ : state) {
-        const double walked_m = 0.0075 * static_cast<double>(step % 2000);
-        control.decide(step++, Ears(Vec3{40.0 + walked_m, 40.0, 1.6}, 0.0, 0.0, 0.0), plan);
-    }
+    walk(state, town, {40.0, 40.0, 1.6}, 2000);
 }
 BENCHMARK(stepInATownOfRooms)
     ->ArgNames({"rooms", "emitters"})
@@ -216,5 +232,32 @@ BENCHMARK(stepInATownOfRooms)
     ->Args({300, 200})
     ->Args({300, 20})
     ->Unit(benchmark::kMicrosecond);
+
+/// Outdoors among 200 emitters, with huts 70 m away: what is far should cost little.
+void stepBesideHuts(benchmark::State& state)
+{
+    const auto yard = sceneOn(-100.0, 300.0, [&](Level& level) {
+        for (int i = 0; i < static_cast<int>(state.range(0)); ++i) {
+            const double turn = 0.02 * i;
+            Room room;
+            room.id = {"r" + std::to_string(i)};
+            room.at = {70.0 * std::cos(turn) + 4.0 * (i % 5), 70.0 * std::sin(turn) + 4.0 * (i / 300.0), 0};
+            room.shape = Box{{3, 3, 3}};
+            level.rooms.append(room);
+            Opening door;
+            door.id = {"o" + std::to_string(i)};
+            door.from = {room.at.x, room.at.y + 1.0};
+            door.to = {room.at.x, room.at.y + 2.0};
+            level.openings.append(door);
+        }
+        std::mt19937 chance(3);
+        std::uniform_real_distribution<double> even(-10, 10);
+        for (std::size_t i = 0; i < 200; ++i) {
+            level.emitters.append(flatEmitter(i, {even(chance), even(chance), 1.5}));
+        }
+    });
+    walk(state, yard, {-3.0, 0.0, 1.6}, 1000);
+}
+BENCHMARK(stepBesideHuts)->ArgName("huts")->Arg(10)->Arg(300)->Unit(benchmark::kMicrosecond);
 
 } // namespace

@@ -9,11 +9,13 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <atomic>
 #include <csignal>
 #include <fstream>
 #include <random>
 #include <sys/resource.h>
 #include <sys/wait.h>
+#include <thread>
 #include <unistd.h>
 
 using namespace stone;
@@ -371,6 +373,79 @@ private slots:
         const ReadProject read = readProjectFile(demo);
         QVERIFY(read.notices.empty());
         QCOMPARE(projectText(read.project), contentOf(demo));
+    }
+
+    /// However a long list came to be, each thing is found where it is, in copies too, and from several threads at once.
+    void longListsFindTheirThings()
+    {
+        std::mt19937 chance(5);
+        List<Signal> list;
+        std::vector<std::string> ids;
+        const auto put = [&](const std::string& id, const std::string& name) {
+            Signal signal;
+            signal.id = {id};
+            signal.name = name;
+            list.put(std::move(signal));
+        };
+        const auto holds = [&](const List<Signal>& of, const std::vector<std::string>& expected) {
+            QCOMPARE(of.size(), expected.size());
+            for (std::size_t i = 0; i < expected.size(); ++i) {
+                QVERIFY(of.indexOf({expected[i]}) == i);
+                QVERIFY(of.find({expected[i]}) == of[i].get());
+            }
+            QVERIFY(of.find({"nobody"}) == nullptr);
+        };
+        for (int step = 0; step < 2'000; ++step) {
+            const List<Signal> before = list;
+            const std::vector<std::string> idsBefore = ids;
+            const std::size_t at = ids.empty() ? 0 : chance() % ids.size();
+            switch (chance() % 5) {
+            case 0:
+            case 1:
+                ids.push_back("s" + std::to_string(step));
+                put(ids.back(), "New");
+                break;
+            case 2:
+                if (!ids.empty()) {
+                    put(ids[at], "Replaced");
+                    QVERIFY(list.find({ids[at]})->name == "Replaced");
+                }
+                break;
+            case 3:
+                if (!ids.empty() && ids.size() > 30) {
+                    list.remove({ids[at]});
+                    ids.erase(ids.begin() + static_cast<std::ptrdiff_t>(at));
+                }
+                break;
+            default:
+                if (step % 97 == 0) {
+                    const std::string last = ids.empty() ? "" : ids.back();
+                    list.removeIf([&](const Signal& signal) { return signal.id.text == last; });
+                    std::erase(ids, last);
+                }
+            }
+            QVERIFY(list.shares(list));
+            if (step % 10 == 0) {
+                holds(list, ids);
+                holds(before, idsBefore);
+            }
+        }
+        QVERIFY(ids.size() > 100);
+        for (int round = 0; round < 50; ++round) {
+            put("round" + std::to_string(round), "");
+            const List<Signal> asked = list;
+            std::vector<std::jthread> threads;
+            std::atomic<int> wrong{0};
+            for (int k = 0; k < 4; ++k) {
+                threads.emplace_back([&] {
+                    for (std::size_t i = 0; i < asked.size(); ++i) {
+                        wrong += asked.indexOf(asked[i]->id) == i ? 0 : 1;
+                    }
+                });
+            }
+            threads.clear();
+            QCOMPARE(wrong.load(), 0);
+        }
     }
 };
 

@@ -49,10 +49,10 @@ Project flatProject(const Vec3& at, double size_m = 0.4)
     return projectWith({emitter});
 }
 
-HearingModel modelOf(const Project& project, const std::shared_ptr<const Ground>& ground)
+HearingModel modelOf(const Project& project, const std::shared_ptr<const Ground>& ground, const HearingModel* before = nullptr)
 {
     auto document = std::make_shared<const Project>(project);
-    return HearingModel(std::make_shared<const World>(document, document->levels[0]->id, ground, LengthOf{}));
+    return HearingModel(std::make_shared<const World>(document, document->levels[0]->id, ground, LengthOf{}), {}, {}, before);
 }
 
 Screened screenedAt(const HearingModel& model, const Vec3& ears)
@@ -461,6 +461,112 @@ private slots:
         QVERIFY_EXCEPTION_THROWN(readProjectText(R"({"materials": [{"name": "x", "loss_db": [1, 2]}]})", "x"), FileError);
         QVERIFY_EXCEPTION_THROWN(readProjectText(R"({"materials": [{"name": "x", "absorption": [1,1,1,1,1,1,1,2]}]})", "x"),
                                  FileError);
+    }
+
+    /// A model made before the level's walls were searched hears none of them; the one made from it afterwards does.
+    void aModelMadeFromOneBeforeTheWallsWereKnownHearsThem()
+    {
+        const auto ground = groundOf(wallOf(-6.0, 9.0));
+        const auto document = std::make_shared<const Project>(flatProject({0, 8, 1}));
+        const auto made = [&](const HearingModel* before) {
+            return HearingModel(
+                std::make_shared<const World>(document, document->levels[0]->id, ground, LengthOf{}, Ways::foundOnly), {}, {},
+                before);
+        };
+        const HearingModel blind = made(nullptr);
+        QVERIFY(screenedAt(blind, {0, 2, 1.6}).rays == 0);
+        ground->obstacles(document->occlusion.slender_m);
+        const HearingModel seeing = made(&blind);
+        QVERIFY(screenedAt(seeing, {0, 2, 1.6}).rays > 0);
+        QVERIFY(screenedAt(seeing, {0, 2, 1.6}).level_db() < -5.0);
+        QVERIFY(seeing.hearOne(earsAt({0, 2, 1.6}), now, 0).level_db <
+                blind.hearOne(earsAt({0, 2, 1.6}), now, 0).level_db - 5.0);
+    }
+
+    /// What is taken over from the model before an edit is what would be found anew: whatever was edited, in whatever order.
+    void aModelMadeFromTheOneBeforeIsTheSame()
+    {
+        const auto ground = groundOf(wallOf(-6.0, 9.0));
+        const auto other = groundOf(wallOf(-2.0, 2.0, "glass"));
+        std::mt19937 chance(11);
+        std::uniform_real_distribution<double> place(-12.0, 12.0);
+        const auto upTo = [&](int n) { return std::uniform_int_distribution<int>(0, n - 1)(chance); };
+        std::vector<Emitter> emitters;
+        for (int i = 0; i < 40; ++i) {
+            Emitter emitter = pointAt("e" + std::to_string(i), {place(chance), place(chance), 1.0});
+            emitter.screening.size_m = 0.1 * (i % 5);
+            emitters.push_back(emitter);
+        }
+        Project project = projectWith(emitters);
+        const LevelId level = project.levels[0]->id;
+        HearingModel chained = modelOf(project, ground);
+        std::shared_ptr<const Ground> around = ground;
+        const auto withOne = [&](auto&& change) {
+            const auto& all = project.levels[0]->emitters;
+            return withEmitter(project, level, all[chance() % all.size()]->id, change);
+        };
+        for (int step = 0; step < 300; ++step) {
+            switch (upTo(12)) {
+            case 0: project = withOne([&](Emitter& e) { e.screening.size_m = 0.2 * upTo(8); }); break;
+            case 1: project = withOne([&](Emitter& e) { e.screening.on = !e.screening.on; }); break;
+            case 2: project = withOne([&](Emitter& e) { e.level_db = -30.0 + upTo(40); }); break;
+            case 3:
+                project = withOne([&](Emitter& e) {
+                    Falloff own;
+                    own.lanes[0].formula.silentAt_m = 5.0 + upTo(40);
+                    e.falloff = own;
+                });
+                break;
+            case 4:
+                project = withLevel(project, level, [&](Level& l) {
+                    if (l.emitters.size() > 5) {
+                        l.emitters.remove(l.emitters[chance() % l.emitters.size()]->id);
+                    }
+                });
+                break;
+            case 5:
+                project = withLevel(project, level, [&](Level& l) {
+                    l.emitters.append(pointAt("n" + std::to_string(step), {place(chance), place(chance), 1.0}));
+                });
+                break;
+            case 6: project.occlusion.rays = 1 + upTo(9); break;
+            case 7: {
+                Sound sound = *project.sounds[0];
+                sound.level_db = -upTo(20);
+                sound.binaural = upTo(4) == 0;
+                project.sounds.put(sound);
+                break;
+            }
+            case 8: {
+                Family family;
+                family.id = {"all"};
+                family.reachFactor = 0.5 + 0.25 * upTo(8);
+                project.families.put(family);
+                break;
+            }
+            case 9: project = withOne([&](Emitter& e) { e.family = {upTo(2) == 0 ? "all" : ""}; }); break;
+            case 10: around = upTo(2) == 0 ? ground : other; break;
+            default: project = withOne([&](Emitter& e) { e.at.x = place(chance); }); break;
+            }
+            chained = modelOf(project, around, &chained);
+            const HearingModel anew = modelOf(project, around);
+            const Ears ears = earsAt({place(chance), place(chance), 1.6});
+            const auto a = chained.hearAll(ears, now);
+            const auto b = anew.hearAll(ears, now);
+            QCOMPARE(a.size(), b.size());
+            for (std::size_t i = 0; i < a.size(); ++i) {
+                QCOMPARE(a[i].level_db, b[i].level_db);
+                QCOMPARE(a[i].screened.rays, b[i].screened.rays);
+                QVERIFY(a[i].screened.loss_db == b[i].screened.loss_db);
+                QCOMPARE(chained.reach_m(a[i].index), anew.reach_m(a[i].index));
+            }
+            std::vector<Heard> near;
+            std::vector<Heard> nearAnew;
+            HearScratch scratch;
+            chained.hear(Moment(ears, now), near, scratch);
+            anew.hear(Moment(ears, now), nearAnew, scratch);
+            QCOMPARE(near.size(), nearAnew.size());
+        }
     }
 };
 

@@ -483,7 +483,7 @@ private:
             e.sound = loudest.sound;
             e.starting = {};
         }));
-        return {HearingModel(std::move(project), level_.id), loudness(loudest.sound) + loudest.level_db};
+        return {HearingModel(project, level_.id), loudness(loudest.sound) + loudest.level_db};
     }
 
     /// Compared where the walks lead and where one starts, by the loudness of the files and all that is set.

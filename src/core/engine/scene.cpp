@@ -130,11 +130,11 @@ LengthOf lengthsOf(std::vector<SharedMaterial> materials, std::uint64_t seed)
 
 std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& project, const LevelId& level, SoundBank& bank,
                                        const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground,
-                                       SharedHead head, const ForEars& forEars)
+                                       SharedHead head, const ForEars& forEars, const Scene* before)
 {
     std::vector<SharedMaterial> materials;
     std::vector<bool> unreadable;
-    const std::vector<Playable> playables = playablesOf(*project, *project->levels.find(level));
+    std::vector<Playable> playables = playablesOf(*project, *project->levels.find(level));
     if (loading == Loading::now) {
         std::vector<SoundBank::Key> files;
         for (const Playable& playable : playables) {
@@ -148,10 +148,11 @@ std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& pro
         unreadable.push_back(loaded.unreadable);
     }
     auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
-                                               loading == Loading::now ? Ways::find : Ways::foundOnly);
-    return std::make_shared<const Scene>(Scene{HearingModel(std::move(world), forEars, std::move(unreadable)),
-                                               std::move(materials), loading == Loading::now, std::move(head),
-                                               responsesOf(*project->levels.find(level), bank, resolve, loading)});
+                                               loading == Loading::now ? Ways::find : Ways::foundOnly, std::move(playables));
+    return std::make_shared<const Scene>(
+        Scene{HearingModel(std::move(world), forEars, std::move(unreadable), before != nullptr ? &before->model : nullptr),
+              std::move(materials), loading == Loading::now, std::move(head),
+              responsesOf(*project->levels.find(level), bank, resolve, loading)});
 }
 
 } // namespace stone

@@ -71,9 +71,10 @@ std::vector<SoundBank::Key> filesOf(const Project& project, const ResolveFile& r
 std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading);
 
 /// Puts a scene together. The project must have the level. `ground`: the level's geometry, if there
-/// is any; `head`: for binaural output; null: the built-in one; `forEars`: what is silent for whoever listens.
+/// is any; `head`: for binaural output; null: the built-in one; `forEars`: what is silent for whoever listens; `before`: the
+/// scene before an edit, from which is taken over what has not changed.
 std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& project, const LevelId& level, SoundBank& bank,
                                        const ResolveFile& resolve, Loading loading, std::shared_ptr<const Ground> ground = {},
-                                       SharedHead head = {}, const ForEars& forEars = {});
+                                       SharedHead head = {}, const ForEars& forEars = {}, const Scene* before = nullptr);
 
 } // namespace stone

@@ -13,6 +13,7 @@
 #include <algorithm>
 #include <cmath>
 #include <functional>
+#include <map>
 
 namespace stone
 {
@@ -36,6 +37,18 @@ bool isEverywhere(const Emitter& emitter, const std::optional<std::uint32_t>& zo
     return emitter.kind == EmitterKind::bed && !zone;
 }
 
+/// Those of the project's gazes that count for an emitter.
+std::vector<std::uint32_t> gazesFor(const Project& project, const Emitter& emitter)
+{
+    std::vector<std::uint32_t> gazes;
+    for (std::uint32_t g = 0; g < project.gazes.size(); ++g) {
+        if (emitter.kind != EmitterKind::bed && isFor(*project.gazes[g], emitter)) {
+            gazes.push_back(g);
+        }
+    }
+    return gazes;
+}
+
 } // namespace
 
 HearingModel::Source HearingModel::gather(std::uint32_t index, const ForEars& forEars) const
@@ -57,32 +70,31 @@ HearingModel::Source HearingModel::gather(std::uint32_t index, const ForEars& fo
             // What was made for two ears has no place in the world.
             .inWorld = sound != nullptr && sound->binaural ? 0.0 : emitter.placement.inWorld,
             .forTwoEars = sound != nullptr && sound->binaural,
-            .reach_m = isEverywhere(emitter, zone) ? boundless : silentFrom_m(project(), emitter),
+            .reach_m = isEverywhere(emitter, zone) ? boundless : parts_[index]->silentFrom_m,
             .zone = zone,
             .sharers = {},
             .sharedBy = {},
             .emitter = &emitter,
             .falloff = &falloffOf(project(), emitter),
             .family = family,
-            .gazes = {},
-            .extent = {},
-            .housing = {}};
+            .gazes = gazesFor(project(), emitter),
+            .extent = parts_[index]->extent,
+            .housing = screens(emitter) ? occluder_.nodeOf(emitter.screening.housing) : std::nullopt};
 }
 
 /// Areas of one sound that share: the first has the voice, from wherever any of them is.
 void HearingModel::shareVoices()
 {
+    std::map<SoundId, std::uint32_t> firsts;
     for (std::uint32_t i = 0; i < sources_.size(); ++i) {
         const Emitter& emitter = *sources_[i].emitter;
-        if (emitter.kind != EmitterKind::area || !emitter.area.sharesVoice || sources_[i].sharedBy) {
+        if (emitter.kind != EmitterKind::area || !emitter.area.sharesVoice) {
             continue;
         }
-        for (std::uint32_t k = i + 1; k < sources_.size(); ++k) {
-            const Emitter& other = *sources_[k].emitter;
-            if (other.kind == EmitterKind::area && other.area.sharesVoice && other.sound == emitter.sound) {
-                sources_[k].sharedBy = i;
-                sources_[i].sharers.push_back(k);
-            }
+        const auto [first, alone] = firsts.emplace(emitter.sound, i);
+        if (!alone) {
+            sources_[i].sharedBy = first->second;
+            sources_[first->second].sharers.push_back(i);
         }
     }
 }
@@ -94,8 +106,7 @@ Sphere HearingModel::askedWithin(std::uint32_t index) const
     if (isShot(source.kind)) {
         return {Vec3{1e12}, 0.0};
     }
-    const double within_m =
-        isEverywhere(*source.emitter, source.zone) ? boundless : audibleWithin_m(project(), *source.emitter);
+    const double within_m = isEverywhere(*source.emitter, source.zone) ? boundless : parts_[index]->audibleWithin_m;
     Sphere range = world_->rangeOf(index);
     for (const std::uint32_t other : source.sharers) {
         const Sphere more = world_->rangeOf(other);
@@ -105,23 +116,26 @@ Sphere HearingModel::askedWithin(std::uint32_t index) const
     return range;
 }
 
-HearingModel::HearingModel(std::shared_ptr<const Project> project, const LevelId& level, LengthOf length)
-    : HearingModel(std::make_shared<const World>(std::move(project), level, nullptr, std::move(length)))
+HearingModel::HearingModel(const std::shared_ptr<const Project>& project, const LevelId& level, LengthOf length)
+    : HearingModel(std::make_shared<const World>(project, level, nullptr, std::move(length)))
 {
 }
 
-HearingModel::HearingModel(std::shared_ptr<const World> world, const ForEars& forEars, std::vector<bool> unreadable)
+HearingModel::HearingModel(std::shared_ptr<const World> world, const ForEars& forEars, std::vector<bool> unreadable,
+                           const HearingModel* before)
     : world_(std::move(world)), unreadable_(std::move(unreadable)), air_db_m_(airLoss_db_m(world_->project().air)),
       occluder_(world_->sharedProject(), world_->level(), world_->sharedGround(), world_->ways() == Ways::find),
       roomField_(*world_, world_->rooms()), reflections_(*world_, roomField_)
 {
     const auto& emitters = level().emitters;
+    parts_.reserve(emitters.size());
     sources_.reserve(emitters.size());
+    const HearingModel* sharing = before != nullptr && sharesParts(*before) ? before : nullptr;
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
+        parts_.push_back(partOf(sharing, i));
         sources_.push_back(gather(i, forEars));
     }
     shareVoices();
-    spreadRays();
     std::vector<Sphere> spheres;
     spheres.reserve(emitters.size());
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
@@ -130,36 +144,58 @@ HearingModel::HearingModel(std::shared_ptr<const World> world, const ForEars& fo
     index_ = SphereIndex(spheres);
 }
 
-/// Where the rays to each emitter go, and which gazes are for it.
-void HearingModel::spreadRays()
+bool HearingModel::sharesParts(const HearingModel& other) const
 {
-    const int rays = project().occlusion.rays;
-    for (std::uint32_t i = 0; i < sources_.size(); ++i) {
-        Source& source = sources_[i];
-        const Emitter& emitter = *source.emitter;
-        for (std::uint32_t g = 0; g < project().gazes.size(); ++g) {
-            if (source.kind != EmitterKind::bed && isFor(*project().gazes[g], emitter)) {
-                source.gazes.push_back(g);
-            }
-        }
-        if (!screens(i)) {
-            continue;
-        }
-        source.housing = occluder_.nodeOf(emitter.screening.housing);
-        if (emitter.kind != EmitterKind::area) {
-            source.extent = pointsInBall(emitter.screening.size_m > 0.0 ? rays : 1, emitter.id.text);
-            for (Vec3& point : source.extent) {
-                point *= emitter.screening.size_m;
-            }
-            continue;
-        }
-        const Solid& solid = *world_->solidOf(i);
-        const auto [low, high] = solid.box();
-        for (const Vec3& point : pointsInCube(rays - 1, emitter.id.text)) {
-            const Vec3 within = low + point * (high - low);
-            source.extent.push_back(solid.nearest(within));
+    const Project& a = project();
+    const Project& b = other.project();
+    // Walls count from when they have been searched for what they are.
+    return world_->ground() == other.world_->ground() && occluder_.active() == other.occluder_.active() &&
+           a.occlusion == b.occlusion && a.sounds.shares(b.sounds) && a.falloffs.shares(b.falloffs) &&
+           a.families.shares(b.families) && a.patterns.shares(b.patterns) && a.gazes.shares(b.gazes);
+}
+
+std::shared_ptr<const HearingModel::Part> HearingModel::partOf(const HearingModel* before, std::uint32_t index) const
+{
+    const auto& emitter = level().emitters[index];
+    if (before != nullptr) {
+        // Mostly it is where it was.
+        const auto& there = before->level().emitters;
+        const auto same =
+            index < there.size() && there[index] == emitter ? std::optional<std::size_t>(index) : there.indexOf(emitter->id);
+        if (same && there[*same] == emitter) {
+            return before->parts_[*same];
         }
     }
+    auto part = std::make_shared<Part>();
+    part->emitter = emitter;
+    part->silentFrom_m = stone::silentFrom_m(project(), *emitter);
+    part->audibleWithin_m = stone::audibleWithin_m(project(), *emitter);
+    part->extent = extentOf(index);
+    return part;
+}
+
+/// Where the rays to an emitter go.
+std::vector<Vec3> HearingModel::extentOf(std::uint32_t index) const
+{
+    const Emitter& emitter = *level().emitters[index];
+    if (!screens(emitter)) {
+        return {};
+    }
+    const int rays = project().occlusion.rays;
+    if (emitter.kind != EmitterKind::area) {
+        std::vector<Vec3> extent = pointsInBall(emitter.screening.size_m > 0.0 ? rays : 1, emitter.id.text);
+        for (Vec3& point : extent) {
+            point *= emitter.screening.size_m;
+        }
+        return extent;
+    }
+    const Solid& solid = *world_->solidOf(index);
+    const auto [low, high] = solid.box();
+    std::vector<Vec3> extent;
+    for (const Vec3& point : pointsInCube(rays - 1, emitter.id.text)) {
+        extent.push_back(solid.nearest(low + point * (high - low)));
+    }
+    return extent;
 }
 
 /// Distance, facing, direction, placement and width of what has a place.

@@ -78,11 +78,13 @@ struct HearScratch {
 class HearingModel
 {
 public:
-    /// `unreadable`: by playable, those none of whose files can be read; empty: nothing is known of that.
-    explicit HearingModel(std::shared_ptr<const World> world, const ForEars& forEars = {}, std::vector<bool> unreadable = {});
+    /// `unreadable`: by playable, those none of whose files can be read; empty: nothing is known of that. `before`: a model
+    /// from which what has not changed is taken over, as after an edit; the result is the same without it.
+    explicit HearingModel(std::shared_ptr<const World> world, const ForEars& forEars = {}, std::vector<bool> unreadable = {},
+                          const HearingModel* before = nullptr);
     /// A level without its geometry. The project must have the level. `length`: see World; without it a sound never counts
     /// as over.
-    HearingModel(std::shared_ptr<const Project> project, const LevelId& level, LengthOf length = {});
+    HearingModel(const std::shared_ptr<const Project>& project, const LevelId& level, LengthOf length = {});
 
     const World& world() const { return *world_; }
     const std::shared_ptr<const World>& sharedWorld() const { return world_; }
@@ -150,6 +152,15 @@ public:
     std::vector<RoomHeard> hearRooms(const Moment& moment) const;
 
 private:
+    /// What of an emitter takes long to find, and depends on the emitter, on what of the project it names and on the ground
+    /// alone.
+    struct Part {
+        std::shared_ptr<const Emitter> emitter;
+        double silentFrom_m = 0.0;
+        double audibleWithin_m = 0.0;
+        std::vector<Vec3> extent; ///< where its rays go: beside its place; of an area: in its own frame
+    };
+
     /// What of an emitter does not depend on the ears, gathered where a control step finds it in one place.
     struct Source {
         EmitterKind kind;
@@ -172,7 +183,7 @@ private:
         const Falloff* falloff;
         const Family* family;             ///< null: none
         std::vector<std::uint32_t> gazes; ///< into the project's
-        std::vector<Vec3> extent;         ///< where its rays go: beside its place; of an area: in its own frame
+        std::span<const Vec3> extent;     ///< of its part
         std::optional<std::uint32_t> housing;
     };
 
@@ -187,6 +198,9 @@ private:
         double moving = 1.0; ///< of a Roamer that is heard only on its way
     };
 
+    /// Whether parts of another model hold for this one, where their emitters are the same.
+    bool sharesParts(const HearingModel& other) const;
+    std::shared_ptr<const Part> partOf(const HearingModel* before, std::uint32_t index) const;
     Source gather(std::uint32_t index, const ForEars& forEars) const;
     void shareVoices();
     Sphere askedWithin(std::uint32_t index) const;
@@ -203,7 +217,8 @@ private:
     void placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent, Heard& heard,
                       HearScratch& scratch) const;
     void followLanes(const Moment& moment, const Source& source, Heard& heard) const;
-    void spreadRays();
+    bool screens(const Emitter& emitter) const;
+    std::vector<Vec3> extentOf(std::uint32_t index) const;
     Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
     void excite(const Source& source, const Vec3& ears, Heard& heard, const HearScratch& scratch) const;
     static void addUp(const std::vector<Heard>& heard, const RoomField& field, std::vector<RoomHeard>& rooms);
@@ -214,6 +229,7 @@ private:
 
     std::shared_ptr<const World> world_;
     std::vector<bool> unreadable_;
+    std::vector<std::shared_ptr<const Part>> parts_; ///< by emitter
     std::vector<Source> sources_;
     SphereIndex index_;
     Bands air_db_m_;

@@ -32,25 +32,37 @@ double surrounding(double share)
 
 /// What bending at one opening takes, dB, beside the spreading: behind its nearest edge as a thin rigid screen has it, within
 /// its light less and less the further from the edge; alike at the border.
-struct Bend {
-    WedgePath path;
-    bool shadow;
-    double detour_m; ///< over the edge; negative in the light
+class Bend
+{
+public:
+    /// `detour_m`: over the edge; negative in the light.
+    Bend(const WedgePath& path, bool shadow, double detour_m)
+        : shadow_(shadow), detour_m_(detour_m), edge_(shadow ? path : atBorder(path))
+    {
+        if (shadow) {
+            spreading_db_ = 20.0 * std::log10(path.round_m() / path.direct_m(path.receiver_rad - path.source_rad));
+        }
+    }
 
     double loss_db(double hz) const
     {
-        if (shadow) {
-            const double direct_m =
-                std::sqrt(std::pow(path.source_m, 2.0) + std::pow(path.receiver_m, 2.0) -
-                          2.0 * path.source_m * path.receiver_m * std::cos(path.receiver_rad - path.source_rad) +
-                          path.along_m * path.along_m);
-            const double round_m = std::hypot(path.source_m + path.receiver_m, path.along_m);
-            return wedgeLoss_db(path, hz) - 20.0 * std::log10(round_m / direct_m);
+        if (shadow_) {
+            return edge_.at_db(hz) - spreading_db_;
         }
-        WedgePath border = path;
-        border.receiver_rad = path.source_rad + std::numbers::pi;
-        return wedgeLoss_db(border, hz) * kurzeAnderson_db(2.0 * detour_m * hz / speedOfSound_m_s) / kurzeAnderson_db(0.0);
+        return edge_.at_db(hz) * kurzeAnderson_db(2.0 * detour_m_ * hz / speedOfSound_m_s) / kurzeAnderson_db(0.0);
     }
+
+private:
+    static WedgePath atBorder(WedgePath path)
+    {
+        path.receiver_rad = path.source_rad + std::numbers::pi;
+        return path;
+    }
+
+    bool shadow_;
+    double detour_m_;
+    WedgeLoss edge_;
+    double spreading_db_ = 0.0; ///< in the shadow: which the way's own length already has
 };
 
 Bend bendAt(const RoomMap::Hole& hole, const Vec3& before, const Vec3& at, const Vec3& after)
@@ -72,15 +84,14 @@ Bend bendAt(const RoomMap::Hole& hole, const Vec3& before, const Vec3& at, const
     };
     const Vec3 a = across(before);
     const Vec3 b = across(after);
-    Bend bend;
-    bend.path.source_m = std::max(glm::length(a), least_m);
-    bend.path.receiver_m = std::max(glm::length(b), least_m);
-    bend.path.source_rad = angle(a, bend.path.source_m);
-    bend.path.receiver_rad = 2.0 * std::numbers::pi - angle(b, bend.path.receiver_m);
-    bend.path.along_m = glm::dot(after - before, line);
-    bend.shadow = !hole.passedBy(before, after) && bend.path.receiver_rad - bend.path.source_rad > std::numbers::pi;
-    bend.detour_m = -(glm::length(edge - before) + glm::length(after - edge) - glm::length(after - before));
-    return bend;
+    WedgePath path;
+    path.source_m = std::max(glm::length(a), least_m);
+    path.receiver_m = std::max(glm::length(b), least_m);
+    path.source_rad = angle(a, path.source_m);
+    path.receiver_rad = 2.0 * std::numbers::pi - angle(b, path.receiver_m);
+    path.along_m = glm::dot(after - before, line);
+    const bool shadow = !hole.passedBy(before, after) && path.receiver_rad - path.source_rad > std::numbers::pi;
+    return {path, shadow, -(glm::length(edge - before) + glm::length(after - edge) - glm::length(after - before))};
 }
 
 } // namespace
@@ -174,6 +185,11 @@ RoomSends RoomField::sendsOf(const Vec3& place, double level_db, const OpenShare
     if (room != RoomMap::outside) {
         sends[count++] = {room, level_db};
     }
+    // Where there are as many as there may be, the softest makes room.
+    const auto softest = [&] {
+        return std::min_element(sends.begin() + 1, sends.end(),
+                                [](const RoomSend& a, const RoomSend& b) { return a.level_db < b.level_db; });
+    };
     for (const std::uint32_t i : map_->holesOf(room)) {
         const RoomMap::Hole& hole = map_->holes()[i];
         const std::uint32_t next = hole.beyond(room);
@@ -181,24 +197,28 @@ RoomSends RoomField::sendsOf(const Vec3& place, double level_db, const OpenShare
             continue;
         }
         const double passes = through(i, open)[weighedBand];
+        const auto known = std::find_if(sends.begin(), sends.begin() + static_cast<std::ptrdiff_t>(count),
+                                        [&](const RoomSend& send) { return send.room == next; });
+        const bool isKnown = known != sends.begin() + static_cast<std::ptrdiff_t>(count);
+        if (room == RoomMap::outside && !isKnown && count == mostSends) {
+            // From outside there may be hundreds: none fills more of all directions than its area at its nearest place.
+            const Vec3 way = hole.nearest(place) - place;
+            const double most = hole.area_m2() * passes / (4.0 * std::numbers::pi * std::max(glm::dot(way, way), 1e-12));
+            if (level_db + 10.0 * std::log10(std::max(most, 1e-12)) < softest()->level_db) {
+                continue;
+            }
+        }
         // Out of a room by its share of the absorbing area; from outside by what the opening is met by.
         const double leaving = room != RoomMap::outside
                                    ? std::min(hole.area_m2() * passes / absorption_m2_[room][weighedBand], mostLeaving)
                                    : hole.share(place) * passes;
         const double into_db = level_db + 10.0 * std::log10(std::max(leaving, 1e-12));
-        const auto known = std::find_if(sends.begin(), sends.begin() + static_cast<std::ptrdiff_t>(count),
-                                        [&](const RoomSend& send) { return send.room == next; });
-        if (known != sends.begin() + static_cast<std::ptrdiff_t>(count)) {
+        if (isKnown) {
             known->level_db = 10.0 * std::log10(std::pow(10.0, known->level_db / 10.0) + std::pow(10.0, into_db / 10.0));
         } else if (count < mostSends) {
             sends[count++] = {next, into_db};
-        } else {
-            // The softest makes room.
-            const auto softest = std::min_element(sends.begin() + 1, sends.end(),
-                                                  [](const RoomSend& a, const RoomSend& b) { return a.level_db < b.level_db; });
-            if (softest->level_db < into_db) {
-                *softest = {next, into_db};
-            }
+        } else if (RoomSend* const least = softest(); least->level_db < into_db) {
+            *least = {next, into_db};
         }
     }
     return sends;

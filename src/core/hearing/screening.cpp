@@ -21,7 +21,11 @@ constexpr double leastGaze_s = 0.03;
 
 bool HearingModel::screens(std::uint32_t index) const
 {
-    const Emitter& emitter = *sources_[index].emitter;
+    return screens(*sources_[index].emitter);
+}
+
+bool HearingModel::screens(const Emitter& emitter) const
+{
     // Beds surround, and steps fall where the listener's own body is.
     const bool stands = emitter.kind != EmitterKind::bed && emitter.kind != EmitterKind::steps;
     return occluder_.active() && stands && emitter.screening.on;

@@ -4,6 +4,10 @@
 
 #include <algorithm>
 #include <memory>
+#include <mutex>
+#include <optional>
+#include <string>
+#include <unordered_map>
 #include <vector>
 
 namespace stone
@@ -11,6 +15,9 @@ namespace stone
 
 /// An ordered list of immutable things that copies of a document share. Changing one thing replaces its pointer and
 /// leaves the others as they are, so that copies are cheap and "what changed" is a comparison of pointers.
+///
+/// Where a thing is by its id is looked up in a table that long lists make when they are first asked; copies, and copies in
+/// which things were replaced by things of the same ids, share it. A const list may be asked from any thread.
 template <class Thing> class List
 {
 public:
@@ -26,35 +33,66 @@ public:
     /// The thing with this id, or null.
     const Thing* find(const ThingId& id) const
     {
-        const auto found = locate(id);
-        return found == items_.end() ? nullptr : found->get();
+        const auto found = indexOf(id);
+        return found ? items_[*found].get() : nullptr;
     }
 
     /// The same, for whoever keeps it beyond the list.
     Item share(const ThingId& id) const
     {
-        const auto found = locate(id);
-        return found == items_.end() ? nullptr : *found;
+        const auto found = indexOf(id);
+        return found ? items_[*found] : nullptr;
     }
+
+    /// Its place in the list; of several with this id the first.
+    std::optional<std::size_t> indexOf(const ThingId& id) const
+    {
+        if (items_.size() < longFrom) {
+            const auto found = std::find_if(items_.begin(), items_.end(), [&](const Item& item) { return item->id == id; });
+            return found == items_.end() ? std::nullopt : std::optional(static_cast<std::size_t>(found - items_.begin()));
+        }
+        std::call_once(places_->made, [this] {
+            places_->byId.reserve(items_.size());
+            for (std::size_t i = 0; i < items_.size(); ++i) {
+                places_->byId.emplace(items_[i]->id.text, i);
+            }
+        });
+        const auto found = places_->byId.find(id.text);
+        return found == places_->byId.end() ? std::nullopt : std::optional(found->second);
+    }
+
+    /// Whether it is the same things that two lists share, not only equal ones.
+    bool shares(const List& other) const { return items_ == other.items_; }
 
     /// Replaces the thing of the same id, or appends it when there is none.
     void put(Thing thing)
     {
-        const auto found = locate(thing.id);
-        auto item = std::make_shared<const Thing>(std::move(thing));
-        if (found == items_.end()) {
-            items_.push_back(std::move(item));
+        const auto found = indexOf(thing.id);
+        if (found) {
+            items_[*found] = std::make_shared<const Thing>(std::move(thing));
         } else {
-            items_[static_cast<std::size_t>(found - items_.begin())] = std::move(item);
+            append(std::move(thing));
         }
     }
 
     /// Adds at the end without looking for the id: for readers that have checked it already.
-    void append(Thing thing) { items_.push_back(std::make_shared<const Thing>(std::move(thing))); }
+    void append(Thing thing)
+    {
+        items_.push_back(std::make_shared<const Thing>(std::move(thing)));
+        places_ = std::make_shared<Places>();
+    }
 
     void remove(const ThingId& id)
     {
         std::erase_if(items_, [&](const Item& item) { return item->id == id; });
+        places_ = std::make_shared<Places>();
+    }
+
+    /// Removes all that a condition holds for.
+    template <class Condition> void removeIf(Condition&& condition)
+    {
+        std::erase_if(items_, [&](const Item& item) { return condition(*item); });
+        places_ = std::make_shared<Places>();
     }
 
     /// An id made from the name that no thing in this list has yet.
@@ -75,12 +113,15 @@ public:
     }
 
 private:
-    auto locate(const ThingId& id) const
-    {
-        return std::find_if(items_.begin(), items_.end(), [&](const Item& item) { return item->id == id; });
-    }
+    /// Below this a list is searched faster than a table is asked.
+    static constexpr std::size_t longFrom = 24;
+    struct Places {
+        std::once_flag made;
+        std::unordered_map<std::string, std::size_t> byId;
+    };
 
     std::vector<Item> items_;
+    std::shared_ptr<Places> places_; ///< null only while the list is empty
 };
 
 } // namespace stone

@@ -209,7 +209,7 @@ void World::begin(WorldState& state, std::uint32_t emitter, double time_s) const
     if (what.kind == EmitterKind::roamer) {
         start.ends_s = std::min(start.ends_s, start.began_s + routeOf(emitter).ends_s());
     }
-    state.starts.push_back(std::move(start));
+    state.starts.push_back(start);
 }
 
 double World::floorBelow_m(const Vec3& feet, std::optional<std::uint32_t>& surface) const
@@ -294,7 +294,7 @@ void World::step(WorldState& state, const Input& input, double from_s) const
         Start start = startOf(emitter, Start::Part::own, *playing, state.steps++, from_s + share * takes_s, file);
         start.level_db += surface != surfaces.end() ? surface->level_db : 0.0;
         start.at = state.feet.at + way * share;
-        state.starts.push_back(std::move(start));
+        state.starts.push_back(start);
     }
 }
 
@@ -436,7 +436,7 @@ void World::arrive(WorldState& state, std::uint32_t emitter, double from_s, doub
             start.stopped_s = start.began_s + how.arrivingFor_s;
             start.fade_s = arrivalFade_s;
         }
-        state.starts.push_back(std::move(start));
+        state.starts.push_back(start);
     }
 }
 

@@ -295,6 +295,9 @@ void RoomWays::waysTo(const RoomMap& map, const Vec3& to, std::uint32_t room, st
     for (const Through& through : through_) {
         for (const std::uint32_t hole : map.holesOf(room)) {
             const Passage last = passage(map, hole, room);
+            if (through.way_m[last] >= furthest_m) {
+                continue;
+            }
             const double way_m = through.way_m[last] + glm::length(holes[hole].nearest(to) - to);
             // Through the room itself, out of it and in again: what is there has been heard on its way out.
             const auto returns = [&] {

@@ -97,7 +97,7 @@ private:
 
     static double firstHeading(const Way& way);
     const Way& wayOf(std::size_t from, std::size_t to) const;
-    Round makeRound(const std::vector<std::size_t>& stops, bool jumpsFirst) const;
+    Round makeRound(const std::vector<std::size_t>& order, bool setsOff) const;
     std::vector<std::size_t> nextOrder() const;
     /// The round in which a time lies, and its number.
     std::pair<const Round*, std::uint64_t> roundAt(double time_s, double& since_s) const;

@@ -109,7 +109,7 @@ std::optional<double> World::sprinkleStart(WorldState& state, std::uint32_t emit
     ++sprinkle.begun;
     const double ends_s = start.ends_s;
     answer(state, emitter, sprinkle, start);
-    state.starts.push_back(std::move(start));
+    state.starts.push_back(start);
     return ends_s;
 }
 
@@ -144,7 +144,7 @@ void World::answer(WorldState& state, std::uint32_t emitter, SprinkleState& spri
     start.ends_s = std::min(start.ends_s, std::isfinite(start.ends_s) ? start.ends_s : start.began_s + unknownLength_s);
     start.at = how.follows ? *at - state.feet.at : *at;
     start.follows = how.follows;
-    state.starts.push_back(std::move(start));
+    state.starts.push_back(start);
 }
 
 std::optional<Vec3> World::sprinkleAt(const WorldState& state, std::uint32_t emitter, const SprinkleChance& chance,

@@ -86,8 +86,8 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
     }
     for (const auto& emitter : level.emitters) {
         forEachSound(*emitter, [&](const SoundId& id, Rounds rounds) {
-            const auto sound = project.sounds.share(id);
-            if (!sound || !differs(*sound, rounds)) {
+            const Sound* sound = project.sounds.find(id);
+            if (sound == nullptr || !differs(*sound, rounds)) {
                 return;
             }
             const bool known = std::any_of(playables.begin() + static_cast<std::ptrdiff_t>(project.sounds.size()),
@@ -102,14 +102,17 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
     return playables;
 }
 
-World::World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground,
+World::World(const std::shared_ptr<const Project>& project, const LevelId& level, std::shared_ptr<const Ground> ground,
              LengthOf length, Ways ways)
-    : project_(std::move(project)), level_(project_->levels.find(level)), ground_(std::move(ground)),
-      length_(std::move(length)), playables_(playablesOf(*project_, *level_)), ways_(ways)
+    : World(project, level, std::move(ground), std::move(length), ways, playablesOf(*project, *project->levels.find(level)))
 {
-    for (std::uint32_t i = 0; i < project_->sounds.size(); ++i) {
-        sounds_.emplace(project_->sounds[i]->id.text, i);
-    }
+}
+
+World::World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground,
+             LengthOf length, Ways ways, std::vector<Playable> playables)
+    : project_(std::move(project)), level_(project_->levels.find(level)), ground_(std::move(ground)),
+      length_(std::move(length)), playables_(std::move(playables)), ways_(ways)
+{
     std::vector<Solid> solids;
     for (const auto& zone : level_->zones) {
         solids.emplace_back(withTriangles(zone->shape, ground_.get()), frameAt(zone->at, zone->heading_deg));
@@ -127,7 +130,6 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
     const auto& emitters = level_->emitters;
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
         const Emitter& emitter = *emitters[i];
-        emitters_.emplace(emitter.id.text, i);
         own_.push_back(playable(emitter.sound, roundsOf(emitter)));
         const bool shots = emitter.kind == EmitterKind::sprinkle || emitter.kind == EmitterKind::steps;
         ofItself_.push_back(startsWithTheLevel(emitter.starting));
@@ -178,12 +180,12 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
 
 std::optional<std::uint32_t> World::playable(const SoundId& id, Rounds rounds) const
 {
-    const auto found = sounds_.find(id.text);
-    if (found == sounds_.end()) {
+    const auto found = project_->sounds.indexOf(id);
+    if (!found) {
         return {};
     }
-    if (!differs(*playables_[found->second].sound, rounds)) {
-        return found->second;
+    if (!differs(*playables_[*found].sound, rounds)) {
+        return static_cast<std::uint32_t>(*found);
     }
     const auto other = std::find_if(playables_.begin() + static_cast<std::ptrdiff_t>(project_->sounds.size()), playables_.end(),
                                     [&](const Playable& p) { return p.sound->id == id; });
@@ -244,7 +246,7 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
         if (playing) {
             start.emitter = *index;
             start.playable = *playing;
-            now.starts.push_back(std::move(start));
+            now.starts.push_back(start);
         }
     }
     const auto renumber = [&](auto& to, const auto& from) {
@@ -310,8 +312,8 @@ bool World::gazes(std::size_t gaze, const Moment& moment, const ZonesAt& zones) 
 
 std::optional<std::uint32_t> World::indexOf(const EmitterId& id) const
 {
-    const auto found = emitters_.find(id.text);
-    return found != emitters_.end() ? std::optional(found->second) : std::nullopt;
+    const auto found = level_->emitters.indexOf(id);
+    return found ? std::optional(static_cast<std::uint32_t>(*found)) : std::nullopt;
 }
 
 const Solid* World::solidOf(std::uint32_t emitter) const

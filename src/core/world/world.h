@@ -42,8 +42,11 @@ class World
 {
 public:
     /// The project must have the level. `ground`: null when there is no geometry, or none is needed. `length`: may be empty.
+    World(const std::shared_ptr<const Project>& project, const LevelId& level, std::shared_ptr<const Ground> ground,
+          LengthOf length, Ways ways = Ways::find);
+    /// The same for whoever has listed them already. `playables`: playablesOf() the level.
     World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground, LengthOf length,
-          Ways ways = Ways::find);
+          Ways ways, std::vector<Playable> playables);
 
     const Project& project() const { return *project_; }
     const Level& level() const { return *level_; }
@@ -151,8 +154,6 @@ private:
     std::shared_ptr<const Ground> ground_;
     LengthOf length_;
     std::vector<Playable> playables_;
-    std::unordered_map<std::string, std::uint32_t> sounds_;
-    std::unordered_map<std::string, std::uint32_t> emitters_;
     std::vector<std::optional<std::uint32_t>> own_;
     std::vector<bool> ofItself_; ///< starts with the level, without any rule
     std::vector<bool> simple_;   ///< and is no source of one-shots
