@@ -2,6 +2,8 @@
 
 #include "acoustics/air.h"
 
+#include <array>
+
 namespace stone
 {
 
@@ -13,11 +15,43 @@ struct WedgePath {
     double source_rad = 1.0; ///< round the edge, from the face on the source's side
     double receiver_rad = 5.0; ///< the same; more than pi beyond the source's angle is in the shadow
     double along_m = 0.0;      ///< between the two, along the edge
+
+    /// From the source over the edge to the place.
+    double round_m() const;
+    /// The same straight through whatever is in the way; `off_rad`: from the source to the place, round the edge.
+    double direct_m(double off_rad) const;
 };
 
-/// What gets round the edge, dB below the field that would be there without anything in the way (R. G. Kouyoumjian and P. H.
+/// What gets round an edge, dB below the field that would be there without anything in the way (R. G. Kouyoumjian and P. H.
 /// Pathak, Proc. IEEE 62, 1974: uniform theory of diffraction, rigid faces). The diffracted part alone: all there is in the
 /// shadow. The transition function is Kawai's approximation as N. Tsingos and others give it (SIGGRAPH 2001).
-double wedgeLoss_db(const WedgePath& path, double frequency_hz);
+class WedgeLoss
+{
+public:
+    /// What does not depend on the frequency is found here, once for all bands.
+    explicit WedgeLoss(const WedgePath& path);
+    double at_db(double frequency_hz) const;
+
+private:
+    /// One of the four terms of the coefficient.
+    struct Term {
+        double tangent; ///< whose inverse it is weighed by
+        double a;       ///< how far from the border, 0 to 2
+    };
+    static Term termOf(double n, double beta, double sign);
+
+    double n_;
+    double s1_; ///< along the way, from the source to the edge
+    double s2_;
+    double sine_; ///< of the angle at which the way meets the edge
+    double direct_m_;
+    std::array<Term, 4> terms_;
+};
+
+/// The same for one frequency.
+inline double wedgeLoss_db(const WedgePath& path, double frequency_hz)
+{
+    return WedgeLoss(path).at_db(frequency_hz);
+}
 
 } // namespace stone
