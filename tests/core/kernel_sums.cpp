@@ -2,6 +2,7 @@
 #include "dsp/delay_read.h"
 #include "dsp/late_network.h"
 #include "dsp/ramp.h"
+#include "dsp/sinc_read.h"
 #include "dsp/uniform_convolver.h"
 
 #include <array>
@@ -128,6 +129,20 @@ void reads()
     sum.say("reads");
 }
 
+void sinc()
+{
+    std::vector<float> samples(2'000);
+    fill(samples);
+    std::array<float, 256> out{};
+    Sum sum;
+    std::uniform_int_distribution<std::int64_t> step(0, 0x6FFFFFFFF);
+    for (int block = 0; block < 200; ++block) {
+        readSinc(samples.data(), step(chance) & 0xFFFFFFFF, step(chance), std::span(out).first(block % 4 == 0 ? 1 : 256));
+        sum.add(out);
+    }
+    sum.say("sinc");
+}
+
 } // namespace
 
 int main()
@@ -136,4 +151,5 @@ int main()
     network();
     convolver();
     reads();
+    sinc();
 }

@@ -1,11 +1,15 @@
 #include "engine/live.h"
+#include "engine/wakeup.h"
 #include "support/fixtures.h"
 #include "world/walk_pose.h"
 
 #include <QTest>
 
 #include <algorithm>
+#include <atomic>
+#include <chrono>
 #include <cmath>
+#include <thread>
 
 using namespace stone;
 
@@ -232,6 +236,60 @@ private slots:
         const auto out = fixture::rendered(job);
         QVERIFY(fixture::rms_db(out, 1, 0.1, 0.3) > -12.0);
         QVERIFY(fixture::rms_db(out, 0, 0.1, 0.3) < -100.0);
+    }
+
+    /// Whoever waits is woken, also by what came before it waited; and comes back by itself.
+    void whoWaitsIsWoken()
+    {
+        Wakeup wakeup;
+        wakeup.wait(std::chrono::milliseconds(1)); // nobody wakes it
+        wakeup.wake();
+        wakeup.wake();
+        constexpr std::chrono::hours endless(24);
+        wakeup.wait(endless); // both at once
+        std::atomic<int> rounds{0};
+        std::jthread waiting([&] {
+            for (int i = 0; i < 1'000; ++i) {
+                wakeup.wait(endless);
+                rounds = i + 1;
+            }
+        });
+        for (int i = 0; i < 1'000; ++i) {
+            wakeup.wake();
+            while (rounds < i + 1) {
+                std::this_thread::yield();
+            }
+        }
+        waiting.join();
+        QCOMPARE(rounds.load(), 1'000);
+    }
+
+    /// The control thread of an engine that no device asks does not spin; one that is asked decides as many steps as are
+    /// played.
+    void theControlThreadGoesWithTheDevice()
+    {
+        const auto scene = fixture::sceneOf(fixture::projectWith({fixture::pointAt("a", {0, 3, 0})}), fixture::toneBuffer());
+        Live live(Layout::stereo, 48'000);
+        live.setScene(scene);
+        live.start();
+        std::vector<float> out(2 * stepFrames);
+        const auto decided = [&] { return std::lround(live.snapshot().time_s * 48'000 / static_cast<double>(stepFrames)); };
+        const auto comesTo = [&](long steps) {
+            for (int ms = 0; ms < 5'000 && decided() < steps; ++ms) {
+                std::this_thread::sleep_for(std::chrono::milliseconds(1));
+            }
+            return decided() == steps;
+        };
+        const long ahead = static_cast<long>(Live::stepsAhead);
+        QVERIFY(comesTo(ahead));
+        std::this_thread::sleep_for(std::chrono::milliseconds(50));
+        QCOMPARE(decided(), ahead);
+        for (long step = 1; step <= 200; ++step) {
+            live.render(out.data(), stepFrames);
+            QVERIFY(comesTo(ahead + step));
+        }
+        QCOMPARE(live.snapshot().lateSteps, std::uint64_t{0});
+        live.stop();
     }
 };
 

@@ -10,6 +10,9 @@
 #include <chrono>
 #include <cmath>
 
+#include <sys/resource.h>
+#include <unistd.h>
+
 namespace stone
 {
 
@@ -21,6 +24,7 @@ namespace
 constexpr double glide_s = 0.012;
 constexpr double meterWindow_s = 0.1;
 constexpr double backWithin_m = 0.005;
+constexpr int controlNiceness = -10;
 
 } // namespace
 
@@ -129,16 +133,19 @@ void Live::start()
 void Live::stop()
 {
     if (running_.exchange(false)) {
+        taken_.wake();
         thread_.join();
     }
 }
 
 void Live::run()
 {
+    // Ahead of everything that only shows, where the system lets us; where not, it goes without.
+    setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), controlNiceness);
     while (running_.load(std::memory_order_acquire)) {
         pump();
-        // The audio thread must not wake anybody, so this side looks again by itself, several times a step.
-        std::this_thread::sleep_for(std::chrono::milliseconds(1));
+        // Without a device nobody takes plans up, and what is not needed any more is let go all the same.
+        taken_.wait(std::chrono::milliseconds(10));
     }
 }
 

@@ -3,6 +3,7 @@
 #include "dsp/loudness_meter.h"
 #include "engine/control.h"
 #include "engine/mixer.h"
+#include "engine/wakeup.h"
 
 #include <atomic>
 #include <limits>
@@ -104,7 +105,14 @@ public:
     void pump();
 
     /// Audio thread.
-    void render(float* interleaved, std::size_t frames) noexcept override { mixer_.process(interleaved, frames); }
+    void render(float* interleaved, std::size_t frames) noexcept override
+    {
+        const std::uint64_t before = mixer_.step();
+        mixer_.process(interleaved, frames);
+        if (mixer_.step() != before) {
+            taken_.wake(); // there is room for another plan
+        }
+    }
 
 private:
     /// What the window asks for, guarded by mutex_: neither side of it is the audio thread.
@@ -176,6 +184,7 @@ private:
     std::size_t meterSteps_ = 0;
 
     std::atomic<bool> running_{false};
+    Wakeup taken_; ///< plans were taken up
     std::thread thread_;
 };
 

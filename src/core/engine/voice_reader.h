@@ -10,9 +10,8 @@ namespace stone
 /// Reads a voice's samples of one step into `out` or, where they lie in memory as they are wanted, hands back a pointer
 /// to them. Silence before the sound's start and after the end of a one-shot.
 ///
-/// Between samples: a Kaiser-windowed sinc of 16 points from a table of 128 phases, interpolated between phases. A tone
-/// of up to 10 kHz shifted by up to 12 semitones leaves nothing else above -75 dB. At rate 1 and a whole position it
-/// gives the samples themselves, and they are then not touched at all.
+/// Between samples: see readSinc. At rate 1 and a whole position it gives the samples themselves, and they are then not
+/// touched at all.
 ///
 /// Audio thread. out.size() == stepFrames.
 const float* readVoice(const VoiceOrder& order, std::span<float> out);
