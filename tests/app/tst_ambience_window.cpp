@@ -1,6 +1,7 @@
 #include "app/window_fixture.h"
 
 #include "app/ambience/pad.h"
+#include "project/edit.h"
 
 #include <QInputDialog>
 #include <QMenu>
@@ -56,7 +57,66 @@ private:
         }
     }
 
+    /// Whether what the Plan keeps as a picture is what it would draw now.
+    static bool drawnAsNew(PlanView& plan)
+    {
+        const QImage kept = plan.grab().toImage();
+        const QSize size = plan.size();
+        plan.resize(size + QSize(8, 0)); // another picture
+        plan.grab();
+        plan.resize(size);
+        return plan.grab().toImage() == kept;
+    }
+
 private slots:
+    /// What stays is kept as a picture; whatever it depends on makes another.
+    void whatStaysOnThePlanIsDrawnAnewWhenItChanges()
+    {
+        WindowFixture f(R"({"sounds": [{"id": "tone", "name": "Tone", "file": "tone.wav"}],
+          "levels": [{"name": "Yard", "storeys": [{"name": "Ground"}, {"name": "Upper", "floor_m": 4, "cut_m": 5.5}],
+            "zones": [{"id": "z", "name": "Grove", "at": [4, 4, 0], "shape": {"is": "box", "size_m": [4, 4, 3]}, "margin_m": 2}],
+            "rooms": [{"id": "r", "name": "Shed", "at": [-5, 4, 0], "shape": {"is": "box", "size_m": [3, 3, 3]}}],
+            "emitters": [
+              {"id": "a", "name": "Stream", "kind": "area", "at": [4, -4, 0], "sound": "tone",
+               "area": {"shape": {"is": "box", "size_m": [3, 2, 1]}}},
+              {"id": "w", "name": "Cart", "kind": "roamer", "at": [-4, -4, 0], "sound": "tone",
+               "roaming": {"stops": [{"at": [-4, -4, 0]}, {"at": [-8, -2, 0]}]}}],
+            "walks": [{"id": "walk", "name": "Round", "points": [{"t_s": 0, "at": [0, 0, 0]}, {"t_s": 4, "at": [4, 4, 0]}]}]}]})");
+        QImage last;
+        const auto changed = [&](const char* what) {
+            const QImage now = f.plan().grab().toImage();
+            const bool another = now != last;
+            last = now;
+            QVERIFY2(another, what);
+            QVERIFY2(drawnAsNew(f.plan()), what);
+        };
+        changed("opened");
+        f.session->selectZone({"z"});
+        changed("a zone selected");
+        f.plan().markSide(1);
+        changed("a side marked");
+        f.session->selectRoom({"r"});
+        changed("a room selected");
+        f.session->selectOnly({"a"});
+        changed("an area selected");
+        f.session->edit(withLevel(f.session->project(), f.session->levelId(),
+                                  [](Level& level) {
+                                      Zone zone = *level.zones[0];
+                                      zone.at.x = 6.0;
+                                      level.zones.put(zone);
+                                  }),
+                        "Move Grove");
+        changed("a zone moved");
+        f.session->undo();
+        changed("and back");
+        f.plan().zoomBy(1.5);
+        changed("zoomed");
+        f.plan().showStorey(1);
+        changed("another storey");
+        f.plan().showStorey(0);
+        changed("and back");
+    }
+
     /// Each shape is chosen, measured by number, and pulled at its grips.
     void everyShapeIsDrawnAndMeasured_data()
     {

@@ -51,7 +51,7 @@ void WindowFixture::waitForLoading()
 {
     QTRY_VERIFY(!session->loadingLevel());
     QTRY_COMPARE(session->bank().pending(), std::size_t{0});
-    QTest::qWait(200); // the findings follow a moment after the last change
+    QTRY_VERIFY(!session->examining());
 }
 
 bool WindowFixture::isShown(QObject* object)

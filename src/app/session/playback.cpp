@@ -116,7 +116,7 @@ void Playback::updateScene()
     shown_ = projectAsHeard();
     scene_ = makeScene(
         shown_, session_.level().id, session_.bank(), [this](const std::string& file) { return session_.resolve(file); },
-        Loading::later, session_.loadedLevel().ground, head_, forEars_);
+        Loading::later, session_.loadedLevel().ground, head_, forEars_, scene_.get());
     replay_.reset();
     sendScene();
     followFeet(0.001, false);
@@ -301,7 +301,7 @@ void Playback::sendScene()
         auto project = std::make_shared<const Project>(withAudition(*shown_, level, *audition_));
         sent_ = makeScene(
             project, level, session_.bank(), [this](const std::string& file) { return session_.resolve(file); }, Loading::later,
-            session_.loadedLevel().ground, head_, forAudition(forEars_, *audition_));
+            session_.loadedLevel().ground, head_, forAudition(forEars_, *audition_), scene_.get());
     }
     live_->setScene(sent_);
 }

@@ -100,14 +100,12 @@ Session::Session(int rate, std::filesystem::path state, QObject* parent)
     });
     connect(&watcher_, &QFutureWatcher<LoadedLevel>::finished, this, &Session::takeGeometry);
     connect(&geometryWatch_, &GeometryWatch::changed, this, &Session::readGeometry);
-    connect(this, &Session::soundsChanged, &findingsSoon_, qOverload<>(&QTimer::start));
+    connect(this, &Session::soundsChanged, &examiner_, &Examiner::lookSoon);
+    connect(&examiner_, &Examiner::changed, this, &Session::findingsChanged);
     connect(&ways_, &WayFinder::found, this, [this] {
         emit waysFound();
-        findingsSoon_.start();
+        examiner_.lookSoon();
     });
-    findingsSoon_.setSingleShot(true);
-    findingsSoon_.setInterval(150);
-    connect(&findingsSoon_, &QTimer::timeout, this, &Session::lookForFindings);
 }
 
 Session::~Session()
@@ -192,7 +190,7 @@ void Session::afterChange()
         emit selectionChanged();
     }
     emit fileChanged();
-    findingsSoon_.start();
+    examiner_.lookSoon();
 }
 
 void Session::showLevel(const LevelId& id)
@@ -265,7 +263,7 @@ void Session::takeGeometry()
         emit geometryReloaded();
     }
     emit levelChanged();
-    findingsSoon_.start();
+    examiner_.lookSoon();
 }
 
 QStringList Session::solidNodes() const
@@ -552,11 +550,7 @@ void Session::deleteSelected()
                              ? tr("Delete %1").arg(QString::fromStdString(primary()->name))
                              : tr("Delete %1 emitters").arg(selection_.size());
     edit(withLevel(project(), levelId_,
-                   [&](Level& l) {
-                       for (const EmitterId& id : selection_) {
-                           l.emitters.remove(id);
-                       }
-                   }),
+                   [&](Level& l) { l.emitters.removeIf([&](const Emitter& e) { return selection_.contains(e.id); }); }),
          name);
 }
 
@@ -611,23 +605,20 @@ void Session::moveSelected(const Vec3& by, const QString& gesture)
     edit(std::move(next), name, gesture);
 }
 
-void Session::lookForFindings()
+Examiner::Question Session::examined() const
 {
-    bank_.letGoBut(filesOf(project(), [this](const std::string& file) { return resolve(file); }));
     std::vector<LevelGeometry> geometry;
     if (!loadingLevel() && !loadedKey_.empty()) {
         geometry.push_back({levelId_, loaded_.ground, loaded_.error});
     }
-    findings_ = findAll({project(), notices_, geometry, bank_, [this](const std::string& file) { return resolve(file); },
-                         Loading::later, output_});
-    emit findingsChanged();
+    return {document(), notices_, std::move(geometry), files_, output_};
 }
 
 void Session::setOutput(const std::optional<OutputInUse>& output)
 {
     if (output != output_) {
         output_ = output;
-        findingsSoon_.start();
+        examiner_.lookSoon();
     }
 }
 

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "analysis/findings.h"
+#include "app/session/examiner.h"
 #include "app/session/geometry_watch.h"
 #include "app/session/project_files.h"
 #include "app/session/way_finder.h"
@@ -17,7 +18,6 @@
 #include <QObject>
 #include <QString>
 #include <QStringList>
-#include <QTimer>
 
 #include <filesystem>
 #include <map>
@@ -165,7 +165,9 @@ public:
     /// Changes a sound. `what` happened to it, for the history.
     template <class Change> void editSound(const SoundId& id, const QString& what, const QString& gesture, Change&& change);
 
-    const std::vector<Finding>& findings() const { return findings_; }
+    const std::vector<Finding>& findings() const { return examiner_.findings(); }
+    /// Whether more may be found than findings() has.
+    bool examining() const { return examiner_.looking(); }
     /// How it is listened to, for findings; nothing: not at all.
     void setOutput(const std::optional<OutputInUse>& output);
 
@@ -203,7 +205,7 @@ private:
     void loadLevel();
     void readGeometry();
     void takeGeometry();
-    void lookForFindings();
+    Examiner::Question examined() const;
     std::string geometryKey() const;
     void dropSpaces();
     int indexOf(const EmitterId& id) const;
@@ -230,8 +232,7 @@ private:
     bool reading_ = false; ///< until what the watcher brings has been taken up
     GeometryWatch geometryWatch_{this};
     WayFinder ways_{this};
-    QTimer findingsSoon_;
-    std::vector<Finding> findings_;
+    Examiner examiner_{bank_, [this] { return examined(); }, this};
 };
 
 template <class Change> void Session::editSound(const SoundId& id, const QString& what, const QString& gesture, Change&& change)
