@@ -42,12 +42,16 @@ EarDial::EarDial(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
 }
 
-std::vector<Heard> EarDial::heardNow() const
+std::vector<const Heard*> EarDial::heardNow() const
 {
-    std::vector<Heard> heard = playback_.heardInReach();
-    std::erase_if(heard, [](const Heard& h) { return !h.audible || h.level_db < quietest_db; });
+    std::vector<const Heard*> heard;
+    for (const Heard& one : playback_.heardInReach()) {
+        if (one.audible && one.level_db >= quietest_db) {
+            heard.push_back(&one);
+        }
+    }
     // The loudest is drawn first, so that short petals lie on top of long ones.
-    std::stable_sort(heard.begin(), heard.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });
+    std::stable_sort(heard.begin(), heard.end(), [](const Heard* a, const Heard* b) { return a->level_db > b->level_db; });
     return heard;
 }
 
@@ -61,6 +65,13 @@ QPainterPath EarDial::petal(const Heard& heard, double radius) const
         const double off = 2.0 * std::numbers::pi * i / outlinePoints;
         const double ahead = std::pow(std::max(std::cos(off), 0.0), petalSharpness);
         const double r = length * (1.0 - point + point * ahead);
+        if (r < 0.25 && !outline.isEmpty() && outline.back().isNull()) {
+            continue; // beside a narrow petal all points are the middle
+        }
+        if (r < 0.25) {
+            outline << QPointF();
+            continue;
+        }
         const double a = radians(heard.bearing.azimuth_deg) + off;
         outline << QPointF(r * std::sin(a), -r * std::cos(a));
     }
@@ -70,17 +81,15 @@ QPainterPath EarDial::petal(const Heard& heard, double radius) const
     return path;
 }
 
-void EarDial::paintEvent(QPaintEvent*)
+void EarDial::drawFace(QPainter& painter) const
 {
-    QPainter painter(this);
-    painter.setRenderHint(QPainter::Antialiasing);
-    const QPointF centre(width() / 2.0, height() / 2.0);
     const double rim = std::min(width(), height()) / 2.0 - 3.0;
     const double radius = rim - 15.0;
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.translate(QPointF(width() / 2.0, height() / 2.0));
     painter.setPen(QPen(theme::line, 1.2));
     painter.setBrush(QColor(251, 248, 239, 240));
-    painter.drawEllipse(centre, rim, rim);
-    painter.translate(centre);
+    painter.drawEllipse(QPointF(0, 0), rim, rim);
     painter.setPen(QPen(theme::line, 1.0));
     painter.setBrush(Qt::NoBrush);
     for (const double db : {0.0, -18.0, -36.0}) {
@@ -90,16 +99,41 @@ void EarDial::paintEvent(QPaintEvent*)
         const double a = spoke * std::numbers::pi / 4.0;
         painter.drawLine(QPointF(0, 0), QPointF(radius * std::sin(a), radius * std::cos(a)));
     }
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::ink);
+    painter.drawPolygon(QPolygonF{{QPointF(0, -radius - 12), QPointF(-5, -radius - 3), QPointF(5, -radius - 3)}});
+    painter.setFont(theme::text(7));
+    painter.setPen(theme::soft);
+    painter.drawText(QRectF(-rim + 3, -7, 14, 14), Qt::AlignCenter, tr("L"));
+    painter.drawText(QRectF(rim - 17, -7, 14, 14), Qt::AlignCenter, tr("R"));
+    painter.drawText(QRectF(-20, radius + 1, 40, 13), Qt::AlignCenter, tr("behind"));
+}
+
+void EarDial::paintEvent(QPaintEvent*)
+{
+    const double ratio = devicePixelRatioF();
+    if (face_.isNull() || face_.devicePixelRatio() != ratio) {
+        face_ = QPixmap(size() * ratio);
+        face_.setDevicePixelRatio(ratio);
+        face_.fill(Qt::transparent);
+        QPainter onFace(&face_);
+        drawFace(onFace);
+    }
+    QPainter painter(this);
+    painter.drawPixmap(0, 0, face_);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.translate(QPointF(width() / 2.0, height() / 2.0));
+    const double radius = innerRadius();
     const auto& emitters = session_.level().emitters;
     const Emitter* primary = session_.primary();
-    for (const Heard& heard : heardNow()) {
-        const Emitter& emitter = *emitters[heard.index];
+    for (const Heard* heard : heardNow()) {
+        const Emitter& emitter = *emitters[heard->index];
         QColor fill = theme::colourOf(emitter.kind);
         const bool selected = primary != nullptr && primary->id == emitter.id;
         fill.setAlpha(selected ? 220 : emitter.kind == EmitterKind::bed ? 45 : 110);
         painter.setBrush(fill);
         painter.setPen(selected ? QPen(theme::ink, 1.3) : QPen(theme::colourOf(emitter.kind), 0.8));
-        painter.drawPath(petal(heard, radius));
+        painter.drawPath(petal(*heard, radius));
     }
     if (const auto handle = earsHandle()) {
         painter.setPen(QPen(theme::ink, 1, Qt::DotLine));
@@ -111,12 +145,6 @@ void EarDial::paintEvent(QPaintEvent*)
     painter.setPen(Qt::NoPen);
     painter.setBrush(theme::ink);
     painter.drawEllipse(QPointF(0, 0), 3.5, 3.5);
-    painter.drawPolygon(QPolygonF{{QPointF(0, -radius - 12), QPointF(-5, -radius - 3), QPointF(5, -radius - 3)}});
-    painter.setFont(theme::text(7));
-    painter.setPen(theme::soft);
-    painter.drawText(QRectF(-rim + 3, -7, 14, 14), Qt::AlignCenter, tr("L"));
-    painter.drawText(QRectF(rim - 17, -7, 14, 14), Qt::AlignCenter, tr("R"));
-    painter.drawText(QRectF(-20, radius + 1, 40, 13), Qt::AlignCenter, tr("behind"));
 }
 
 double EarDial::innerRadius() const
@@ -175,11 +203,11 @@ bool EarDial::event(QEvent* event)
         const QPointF at = help->pos() - QPointF(width() / 2.0, height() / 2.0);
         QStringList names;
         const double radius = innerRadius();
-        for (const Heard& heard : heardNow()) {
-            if (petal(heard, radius).contains(at)) {
+        for (const Heard* heard : heardNow()) {
+            if (petal(*heard, radius).contains(at)) {
                 names << tr("%1  %2 dB")
-                             .arg(QString::fromStdString(session_.level().emitters[heard.index]->name),
-                                  theme::decibels(heard.level_db));
+                             .arg(QString::fromStdString(session_.level().emitters[heard->index]->name),
+                                  theme::decibels(heard->level_db));
             }
         }
         QToolTip::showText(help->globalPos(),

@@ -2,6 +2,7 @@
 
 #include "app/session/playback.h"
 
+#include <QPixmap>
 #include <QWidget>
 
 namespace stone
@@ -29,13 +30,17 @@ private:
     /// middle as it rises above the head. None for what is wholly in the world.
     std::optional<QPointF> earsHandle() const;
     double innerRadius() const;
+    /// What does not move: rim, circles, spokes and the letters beside them.
+    void drawFace(QPainter& painter) const;
     QPainterPath petal(const Heard& heard, double radius) const;
-    std::vector<Heard> heardNow() const;
+    /// What is loud enough to be drawn, the loudest first; holds until the playback moves on.
+    std::vector<const Heard*> heardNow() const;
 
     Session& session_;
     Playback& playback_;
     bool dragging_ = false;
     int gestures_ = 0;
+    QPixmap face_; ///< what drawFace has drawn
 };
 
 } // namespace stone

@@ -2,6 +2,7 @@
 
 #include "app/plan/drawn_shape.h"
 #include "app/plan/label_layer.h"
+#include "app/theme/haloed.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
 #include "hearing/terms.h"

@@ -1,8 +1,7 @@
 #include "app/plan/label_layer.h"
 
-#include "app/theme/theme.h"
+#include "app/theme/haloed.h"
 
-#include <QFontMetricsF>
 #include <QPainter>
 
 #include <algorithm>
@@ -20,9 +19,9 @@ bool LabelLayer::free(const QRectF& box) const
 bool LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at,
                      double radius, bool must)
 {
-    const QFontMetricsF metrics(font);
-    const double w = metrics.horizontalAdvance(text);
-    const double h = metrics.height();
+    const theme::LabelSize size = theme::sizeOfLabel(font, text);
+    const double w = size.size.width();
+    const double h = size.size.height();
     const double gap = radius + 4.0;
     const std::array<QPointF, 6> corners{{{at.x() + gap, at.y() - h / 2},
                                           {at.x() - w / 2, at.y() + gap - 2},
@@ -40,7 +39,7 @@ bool LabelLayer::add(QPainter& painter, const QString& text, const QFont& font, 
     }
     taken_.push_back(QRectF(*corner, QSizeF(w, h)));
     painter.setFont(font);
-    theme::drawHaloed(painter, *corner + QPointF(0, metrics.ascent()), text, colour);
+    theme::drawHaloed(painter, *corner + QPointF(0, size.ascent), text, colour);
     return true;
 }
 

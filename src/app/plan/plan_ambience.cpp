@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/plan/drawn_shape.h"
+#include "app/theme/haloed.h"
 #include "app/theme/theme.h"
 #include "world/carriage.h"
 
@@ -9,7 +10,7 @@
 
 #include <cmath>
 
-/// Zones, areas, routes and what falls at the moment: how the Plan shows them.
+/// Zones, areas, routes and what falls at the moment: how the Plan shows what of them changes.
 namespace stone
 {
 
@@ -31,43 +32,15 @@ std::vector<QPolygonF> PlanView::outlinesOf(const Shape& shape, const Solid::Fra
     return outlines;
 }
 
-void PlanView::paintZones(QPainter& painter, LabelLayer& labels) const
+void PlanView::nameZones(QPainter& painter, LabelLayer& labels) const
 {
-    const WorldState* state = playback_.world();
-    const World& world = playback_.hearing().world();
-    ZonesAt here;
-    if (state != nullptr) {
-        here = state->zones;
-    } else {
-        world.zonesAt(playback_.moment(), here);
-    }
-    for (const auto& zone : session_.level().zones) {
-        if (!onStorey(*zone)) {
-            continue;
-        }
-        const bool selected = session_.zone() == zone.get();
-        const auto index = world.zones().indexOf(zone->id);
-        const bool inside = index && here.depth(*index) > 0.0;
-        QColor colour = theme::lapis;
-        for (const QPolygonF& outline :
-             outlinesOf(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding))) {
-            QPainterPath path;
-            path.addPolygon(outline);
-            path.closeSubpath();
-            if (selected) {
-                paintMargin(painter, *zone, outline);
-            }
-            colour.setAlpha(inside ? 11 : 4);
-            painter.fillPath(path, colour);
-            colour.setAlpha(selected ? 255 : 150);
-            painter.setBrush(Qt::NoBrush);
-            painter.setPen(QPen(colour, selected ? 2.0 : 1.1, Qt::DashDotLine));
-            painter.drawPath(path);
-            const QRectF box = path.boundingRect();
-            labels.add(painter, QString::fromStdString(zone->name).toUpper(),
-                       theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::lapis,
-                       QPointF(box.left() + 6, box.top() + 9), 2.0, selected);
-        }
+    for (const Outlined& each : zonePaths_) {
+        const Zone& zone = *session_.level().zones[each.index];
+        const bool selected = session_.zone() == &zone;
+        const QRectF box = each.path.boundingRect();
+        labels.add(painter, QString::fromStdString(zone.name).toUpper(),
+                   theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::lapis,
+                   QPointF(box.left() + 6, box.top() + 9), 2.0, selected);
     }
 }
 
@@ -99,40 +72,20 @@ void PlanView::paintMargin(QPainter& painter, const Zone& zone, const QPolygonF&
     painter.drawLine(outline[markedSide_], outline[(markedSide_ + 1) % outline.size()]);
 }
 
+/// Where areas sound from just now.
 void PlanView::paintAreas(QPainter& painter) const
 {
     const auto& emitters = session_.level().emitters;
-    const World& world = playback_.hearing().world();
-    for (std::uint32_t i = 0; i < emitters.size(); ++i) {
+    const auto& known = playback_.hearing().world().level().emitters;
+    for (std::uint32_t i = 0; i < std::min(emitters.size(), known.size()); ++i) {
         const Emitter& emitter = *emitters[i];
-        const bool scatter = emitter.kind == EmitterKind::sprinkle && emitter.sprinkling.where == Sprinkling::Where::shape;
-        if (emitter.kind != EmitterKind::area && !scatter) {
-            continue;
-        }
-        const bool selected = session_.selection().contains(emitter.id);
-        QColor colour = theme::colourOf(emitter.kind);
-        const Shape& shape = scatter ? emitter.sprinkling.shape : emitter.area.shape;
-        for (const QPolygonF& outline :
-             outlinesOf(shape, frameNow(playback_, emitter.at, emitter.heading_deg, emitter.riding))) {
-            QPainterPath path;
-            path.addPolygon(outline);
-            path.closeSubpath();
-            colour.setAlpha(selected ? 60 : 32);
-            painter.fillPath(path, QBrush(colour, Qt::BDiagPattern));
-            colour.setAlpha(selected ? 255 : 140);
-            painter.setBrush(Qt::NoBrush);
-            painter.setPen(QPen(colour, selected ? 1.8 : 1.1, scatter ? Qt::DotLine : Qt::SolidLine));
-            painter.drawPath(path);
-        }
-        const bool known = i < world.level().emitters.size() && world.level().emitters[i]->id == emitter.id;
-        if (scatter || !known) {
+        if (emitter.kind != EmitterKind::area || known[i]->id != emitter.id) {
             continue;
         }
         const Heard& heard = playback_.heard()[i];
         if (heard.audible && heard.bearing.distance_m > 0.0) {
-            // Where it sounds from just now.
+            const QColor colour = theme::colourOf(emitter.kind);
             const QPointF at = camera_.toScreen(heard.at);
-            colour.setAlpha(255);
             painter.setPen(QPen(theme::paper, 3.5));
             painter.setBrush(colour);
             painter.drawEllipse(at, 4.5, 4.5);
@@ -155,13 +108,6 @@ void PlanView::paintRoutes(QPainter& painter) const
         std::vector<std::size_t> visited;
         if (index && world.level().emitters[*index]->kind == EmitterKind::roamer) {
             const Route& route = world.routeOf(*index);
-            QPolygonF line;
-            for (const Vec3& p : route.line()) {
-                line << camera_.toScreen(p);
-            }
-            painter.setBrush(Qt::NoBrush);
-            painter.setPen(QPen(colour, selected ? 1.6 : 0.9, Qt::DashLine));
-            painter.drawPolyline(line);
             if (const auto setOff = world.setOff_s(*index, playback_.moment()); setOff && playback_.world() != nullptr) {
                 visited = route.visited(playback_.moment().when.to_s - *setOff);
             }

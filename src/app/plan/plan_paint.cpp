@@ -3,6 +3,7 @@
 #include "acoustics/lane.h"
 #include "app/bench/lane_scale.h"
 #include "app/blind/blind_walk.h"
+#include "app/theme/haloed.h"
 #include "app/theme/lobe.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
@@ -14,14 +15,15 @@
 
 #include <cmath>
 
-/// How the Plan draws what moves on it. What stays is in plan_sheet.cpp, what the mouse does in plan_grips.cpp.
+/// How the Plan draws what moves on it. What stays is in plan_still.cpp and plan_sheet.cpp, what the mouse does in
+/// plan_grips.cpp.
 namespace stone
 {
 
 void PlanView::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
-    sheet_.paint(painter, camera_, devicePixelRatioF());
+    paintStill(painter);
     painter.setRenderHint(QPainter::Antialiasing);
     LabelLayer labels(QRectF(rect()).adjusted(4, 4, -4, -4));
     // Room for what lies over the sheet: the tools above, the Ear dial and the storeys at the right, the scale below.
@@ -38,7 +40,7 @@ void PlanView::paintEvent(QPaintEvent*)
     }
     labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
     paintRooms(painter, labels);
-    paintZones(painter, labels);
+    nameZones(painter, labels);
     paintAreas(painter);
     paintSprinkleRange(painter);
     paintRoutes(painter);
@@ -79,18 +81,6 @@ void PlanView::paintWalk(QPainter& painter) const
     const Walk* walk = session_.level().walks.find(playback_.walk());
     if (walk == nullptr || walk->points.empty()) {
         return;
-    }
-    QPolygonF way;
-    for (const WalkPoint& point : walk->points) {
-        way << camera_.toScreen(point.at);
-    }
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme::soft, 1.6, Qt::DotLine, Qt::RoundCap));
-    painter.drawPolyline(way);
-    painter.setPen(QPen(theme::soft, 1.2));
-    painter.setBrush(theme::paper);
-    for (const QPointF& point : way) {
-        painter.drawEllipse(point, 2.4, 2.4);
     }
     if (playback_.walk_s() > 0.0) {
         painter.setPen(Qt::NoPen);

@@ -28,40 +28,27 @@ Vec2 drawnAt(const Vec2& p)
 
 } // namespace
 
+/// What of rooms changes while one walks: the more of a room's late field is heard, the deeper its tint.
 void PlanView::paintRooms(QPainter& painter, LabelLayer& labels) const
 {
     const std::vector<RoomHeard>& heard = playback_.roomsHeard();
     const auto& rooms = session_.level().rooms;
-    for (std::uint32_t i = 0; i < rooms.size(); ++i) {
-        const Room& room = *rooms[i];
-        const auto [low, high] = Solid(room.shape, frameAt(room.at, room.heading_deg)).box();
-        if (!onStorey(low.z)) {
-            continue;
-        }
+    for (const Outlined& each : roomPaths_) {
+        const Room& room = *rooms[each.index];
         const bool selected = session_.room() == &room;
-        const auto of = std::find_if(heard.begin(), heard.end(), [i](const RoomHeard& h) { return h.room == i; });
-        const double share = of != heard.end() ? of->share() : 0.0;
-        for (const QPolygonF& outline : outlinesOf(room.shape, frameAt(room.at, room.heading_deg))) {
-            // The more of a room's late field is heard, the deeper its tint.
+        const auto of = std::find_if(heard.begin(), heard.end(), [&](const RoomHeard& h) { return h.room == each.index; });
+        if (of != heard.end() && of->share() > 0.0) {
             QColor tint = theme::ochre;
-            tint.setAlpha(static_cast<int>(8.0 + 40.0 * std::clamp(share, 0.0, 1.0)));
-            QPainterPath path;
-            path.addPolygon(outline);
-            path.closeSubpath();
-            painter.fillPath(path, tint);
-            QColor line = theme::umber;
-            line.setAlpha(selected ? 255 : 110);
-            painter.setBrush(Qt::NoBrush);
-            painter.setPen(QPen(line, selected ? 2.4 : 1.0));
-            painter.drawPath(path);
-            const QRectF box = path.boundingRect();
-            QString text = QString::fromStdString(room.name);
-            if (of != heard.end() && of->level_db > -60.0) {
-                text += tr(" · reverb %1 dB").arg(theme::decibels(of->level_db));
-            }
-            labels.add(painter, text, theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::umber,
-                       QPointF(box.left() + 6, box.bottom() - 9), 2.0, selected);
+            tint.setAlpha(static_cast<int>(40.0 * std::clamp(of->share(), 0.0, 1.0)));
+            painter.fillPath(each.path, tint);
         }
+        const QRectF box = each.path.boundingRect();
+        QString text = QString::fromStdString(room.name);
+        if (of != heard.end() && of->level_db > -60.0) {
+            text += tr(" · reverb %1 dB").arg(theme::decibels(of->level_db));
+        }
+        labels.add(painter, text, theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::umber,
+                   QPointF(box.left() + 6, box.bottom() - 9), 2.0, selected);
     }
 }
 

@@ -66,6 +66,7 @@ void PlanSheet::setCut(double floor_m, double cut_m)
     cut_ = loaded_.cutter ? loaded_.cutter->at(cut_m) : PlanCut{cut_m, {}};
     floors_ = loaded_.mesh() != nullptr ? floorPlan(*loaded_.mesh(), floor_m - depth_m, cut_m) : FloorPlan{};
     stale_ = true;
+    ++version_;
 }
 
 void PlanSheet::paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio)

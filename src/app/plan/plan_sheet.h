@@ -21,6 +21,8 @@ public:
     void paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio);
 
     const PlanCut& cut() const { return cut_; }
+    /// Another one: another picture.
+    std::uint64_t version() const { return version_; }
 
 private:
     void draw(QPainter& painter, const PlanCamera& camera) const;
@@ -38,6 +40,7 @@ private:
     QPixmap picture_;
     PlanCamera pictured_;
     bool stale_ = true;
+    std::uint64_t version_ = 0;
 };
 
 /// The grid of a sheet, in the level's unit.

@@ -29,6 +29,7 @@ PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
     setFocusPolicy(Qt::StrongFocus);
     setMouseTracking(true);
     setAcceptDrops(true);
+    setAttribute(Qt::WA_OpaquePaintEvent); // the sheet covers all of it
     setMinimumSize(320, 240);
     connect(&session_, &Session::documentChanged, this, &PlanView::followDocument);
     connect(&session_, &Session::selectionChanged, this, [this] { markSide(-1); });

@@ -6,7 +6,13 @@
 #include "app/plan/shape_grips.h"
 #include "app/session/playback.h"
 
+#include <QPainterPath>
+#include <QPixmap>
 #include <QWidget>
+
+#include <memory>
+#include <set>
+#include <vector>
 
 namespace stone
 {
@@ -121,6 +127,29 @@ private:
         opening
     };
 
+    /// All that the picture of what stays depends on. It keeps what it points to alive.
+    struct Still {
+        std::shared_ptr<const Project> document;
+        std::shared_ptr<const World> world;
+        LevelId level;
+        PlanCamera camera;
+        double ratio = 0.0;
+        int storey = 0;
+        int markedSide = 0;
+        std::set<EmitterId> selection;
+        const Zone* zone = nullptr;
+        const Room* room = nullptr;
+        WalkId walk;
+        std::uint64_t sheet = 0;
+        std::vector<double> numbers; ///< of each zone whether it is entered, and where it is; where areas are
+        bool operator==(const Still&) const = default;
+    };
+    /// A thing of the level by its index, and its outline on the screen.
+    struct Outlined {
+        std::uint32_t index;
+        QPainterPath path;
+    };
+
     struct Ring {
         double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
         double distance_m = 0.0;
@@ -174,7 +203,14 @@ private:
     bool onStorey(const Zone& zone) const;
     void followEars();
 
-    void paintZones(QPainter& painter, LabelLayer& labels) const;
+    Still stillNow() const;
+    void paintStill(QPainter& painter);
+    void drawRooms(QPainter& painter);
+    void drawZones(QPainter& painter);
+    void drawAreas(QPainter& painter) const;
+    void drawRoutes(QPainter& painter) const;
+    void drawWalk(QPainter& painter) const;
+    void nameZones(QPainter& painter, LabelLayer& labels) const;
     void paintRooms(QPainter& painter, LabelLayer& labels) const;
     void paintOpenings(QPainter& painter, LabelLayer& labels) const;
     void paintMargin(QPainter& painter, const Zone& zone, const QPolygonF& outline) const;
@@ -203,6 +239,10 @@ private:
     Playback& playback_;
     PlanCamera camera_;
     PlanSheet sheet_;
+    Still still_;
+    QPixmap stillPicture_;
+    std::vector<Outlined> roomPaths_; ///< as they are in the picture
+    std::vector<Outlined> zonePaths_;
     Tool tool_ = Tool::select;
     SoundId soundToPlace_;
     bool snap_ = false;

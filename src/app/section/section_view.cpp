@@ -3,6 +3,7 @@
 #include "app/plan/label_layer.h"
 #include "app/plan/outline_distance.h"
 #include "app/plan/plan_sheet.h"
+#include "app/theme/haloed.h"
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
 #include "geometry/drawing.h"

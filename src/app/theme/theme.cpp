@@ -1,9 +1,9 @@
 #include "app/theme/theme.h"
 
 #include <QApplication>
+#include <QHash>
 #include <QPainterPath>
 #include <QPalette>
-#include <QPixmapCache>
 
 #include <cmath>
 
@@ -91,21 +91,40 @@ void apply(QApplication& app)
     app.setStyleSheet(sheet);
 }
 
+namespace
+{
+
+/// A font that was made before, or made now. One map for each thread, so that none waits.
+template <typename Make>
+QFont kept(QHash<std::pair<double, int>, QFont>& fonts, double points, QFont::Weight weight, Make&& make)
+{
+    const std::pair<double, int> key{points, weight};
+    auto known = fonts.find(key);
+    if (known == fonts.end()) {
+        QFont font = make();
+        font.setPointSizeF(points);
+        font.setWeight(weight);
+        known = fonts.insert(key, font);
+    }
+    return *known;
+}
+
+} // namespace
+
 QFont text(double points, QFont::Weight weight)
 {
-    QFont font("Lato");
-    font.setPointSizeF(points);
-    font.setWeight(weight);
-    return font;
+    thread_local QHash<std::pair<double, int>, QFont> fonts;
+    return kept(fonts, points, weight, [] { return QFont("Lato"); });
 }
 
 QFont number(double points, QFont::Weight weight)
 {
-    QFont font("DejaVu Sans Mono");
-    font.setStyleHint(QFont::Monospace);
-    font.setPointSizeF(points);
-    font.setWeight(weight);
-    return font;
+    thread_local QHash<std::pair<double, int>, QFont> fonts;
+    return kept(fonts, points, weight, [] {
+        QFont font("DejaVu Sans Mono");
+        font.setStyleHint(QFont::Monospace);
+        return font;
+    });
 }
 
 QColor colourOf(EmitterKind kind)
@@ -170,35 +189,6 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size
         painter.drawPolygon(diamond);
     }
     painter.restore();
-}
-
-void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& label, const QColor& colour)
-{
-    // Stroking the outlines of letters costs a millisecond a name: each is made once and kept as a picture.
-    constexpr int margin = 4;
-    const double ratio = painter.device()->devicePixelRatioF();
-    const QString key = QString("halo|%1|%2|%3|%4").arg(label, painter.font().key(), colour.name()).arg(ratio);
-    QPixmap picture;
-    const QFontMetrics metrics(painter.font());
-    if (!QPixmapCache::find(key, &picture)) {
-        const QSize size(metrics.horizontalAdvance(label) + 2 * margin, metrics.height() + 2 * margin);
-        picture = QPixmap(size * ratio);
-        picture.setDevicePixelRatio(ratio);
-        picture.fill(Qt::transparent);
-        QPainter onPicture(&picture);
-        onPicture.setRenderHint(QPainter::Antialiasing);
-        onPicture.setFont(painter.font());
-        QPainterPath path;
-        const QPointF start(margin, margin + metrics.ascent());
-        path.addText(start, painter.font(), label);
-        onPicture.strokePath(path, QPen(paper, 4.0, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));
-        onPicture.setPen(colour);
-        onPicture.drawText(start, label);
-        onPicture.end();
-        QPixmapCache::insert(key, picture);
-    }
-    painter.drawPixmap(QPointF(std::round(baseline.x()) - margin, std::round(baseline.y()) - metrics.ascent() - margin),
-                       picture);
 }
 
 QString signedNumber(double value, int decimals)

@@ -33,6 +33,7 @@ inline const QColor sulphur{"#E2B33C"};   ///< warnings
 /// Fonts, palette and style sheet for the whole application.
 void apply(QApplication& app);
 
+/// Fonts that are asked for again are the same: Qt finds the letters' shapes once for each.
 QFont text(double points, QFont::Weight weight = QFont::Normal);
 /// Fixed-width, for numbers.
 QFont number(double points, QFont::Weight weight = QFont::Normal);
@@ -44,9 +45,6 @@ QColor colourOf(EmitterKind kind);
 /// sprinkle, an arrow on its way for a Roamer, two soles for steps. `hollow` where it is not on this storey.
 void drawMark(QPainter& painter, EmitterKind kind, const QPointF& centre, double size, const QColor& colour,
               bool hollow = false);
-
-/// Text with a halo in the paper's colour, so that it stays readable across lines.
-void drawHaloed(QPainter& painter, const QPointF& baseline, const QString& label, const QColor& colour);
 
 // Numbers as people read them, with a true minus.
 QString signedNumber(double value, int decimals);

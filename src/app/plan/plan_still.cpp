@@ -1,0 +1,211 @@
+#include "app/plan/plan_view.h"
+
+#include "app/plan/drawn_shape.h"
+#include "app/theme/theme.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include <cmath>
+
+/// What of the level's own things looks alike from one picture of the Plan to the next: outlines of rooms, zones and areas,
+/// ways and walks. Kept as a picture, with the sheet under it, until something of what it depends on changes.
+namespace stone
+{
+
+namespace
+{
+
+bool isScattered(const Emitter& emitter)
+{
+    return emitter.kind == EmitterKind::sprinkle && emitter.sprinkling.where == Sprinkling::Where::shape;
+}
+
+QPainterPath closed(const QPolygonF& outline)
+{
+    QPainterPath path;
+    path.addPolygon(outline);
+    path.closeSubpath();
+    return path;
+}
+
+} // namespace
+
+PlanView::Still PlanView::stillNow() const
+{
+    Still still{.document = session_.document(),
+                .world = playback_.hearing().sharedWorld(),
+                .level = session_.level().id,
+                .camera = camera_,
+                .ratio = devicePixelRatioF(),
+                .storey = storey_,
+                .markedSide = markedSide_,
+                .selection = session_.selection(),
+                .zone = session_.zone(),
+                .room = session_.room(),
+                .walk = playback_.walk(),
+                .sheet = sheet_.version(),
+                .numbers = {}};
+    const auto add = [&](const Solid::Frame& frame) {
+        for (const Vec3& v : {frame.at, frame.aside, frame.ahead}) {
+            still.numbers.insert(still.numbers.end(), {v.x, v.y, v.z});
+        }
+    };
+    const WorldState* state = playback_.world();
+    ZonesAt here;
+    if (state != nullptr) {
+        here = state->zones;
+    } else {
+        still.world->zonesAt(playback_.moment(), here);
+    }
+    for (const auto& zone : session_.level().zones) {
+        const auto index = still.world->zones().indexOf(zone->id);
+        still.numbers.push_back(index && here.depth(*index) > 0.0 ? 1.0 : 0.0);
+        add(frameNow(playback_, zone->at, zone->heading_deg, zone->riding));
+    }
+    for (const auto& emitter : session_.level().emitters) {
+        if (emitter->kind == EmitterKind::area || isScattered(*emitter)) {
+            add(frameNow(playback_, emitter->at, emitter->heading_deg, emitter->riding));
+        }
+    }
+    return still;
+}
+
+void PlanView::paintStill(QPainter& painter)
+{
+    Still now = stillNow();
+    const QSize size = (camera_.view * devicePixelRatioF()).toSize();
+    if (!(now == still_) || stillPicture_.size() != size) {
+        still_ = std::move(now);
+        stillPicture_ = QPixmap(size);
+        stillPicture_.setDevicePixelRatio(devicePixelRatioF());
+        QPainter onPicture(&stillPicture_);
+        sheet_.paint(onPicture, camera_, devicePixelRatioF());
+        onPicture.setRenderHint(QPainter::Antialiasing);
+        drawRooms(onPicture);
+        drawZones(onPicture);
+        drawAreas(onPicture);
+        drawRoutes(onPicture);
+        drawWalk(onPicture);
+    }
+    painter.drawPixmap(0, 0, stillPicture_);
+}
+
+void PlanView::drawRooms(QPainter& painter)
+{
+    roomPaths_.clear();
+    const auto& rooms = session_.level().rooms;
+    for (std::uint32_t i = 0; i < rooms.size(); ++i) {
+        const Room& room = *rooms[i];
+        const Solid::Frame frame = frameAt(room.at, room.heading_deg);
+        if (!onStorey(Solid(room.shape, frame).box().front().z)) {
+            continue;
+        }
+        const bool selected = session_.room() == &room;
+        for (const QPolygonF& outline : outlinesOf(room.shape, frame)) {
+            const QPainterPath path = closed(outline);
+            QColor tint = theme::ochre;
+            tint.setAlpha(8);
+            painter.fillPath(path, tint);
+            QColor line = theme::umber;
+            line.setAlpha(selected ? 255 : 110);
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(line, selected ? 2.4 : 1.0));
+            painter.drawPath(path);
+            roomPaths_.push_back({i, path});
+        }
+    }
+}
+
+void PlanView::drawZones(QPainter& painter)
+{
+    zonePaths_.clear();
+    const auto& zones = session_.level().zones;
+    constexpr std::size_t perZone = 10; // of the numbers: whether it is entered, and its frame
+    for (std::uint32_t i = 0; i < zones.size(); ++i) {
+        const Zone& zone = *zones[i];
+        if (!onStorey(zone)) {
+            continue;
+        }
+        const bool selected = session_.zone() == &zone;
+        const bool inside = still_.numbers[i * perZone] > 0.0;
+        QColor colour = theme::lapis;
+        for (const QPolygonF& outline : outlinesOf(zone.shape, frameNow(playback_, zone.at, zone.heading_deg, zone.riding))) {
+            const QPainterPath path = closed(outline);
+            if (selected) {
+                paintMargin(painter, zone, outline);
+            }
+            colour.setAlpha(inside ? 11 : 4);
+            painter.fillPath(path, colour);
+            colour.setAlpha(selected ? 255 : 150);
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(colour, selected ? 2.0 : 1.1, Qt::DashDotLine));
+            painter.drawPath(path);
+            zonePaths_.push_back({i, path});
+        }
+    }
+}
+
+void PlanView::drawAreas(QPainter& painter) const
+{
+    for (const auto& emitter : session_.level().emitters) {
+        const bool scatter = isScattered(*emitter);
+        if (emitter->kind != EmitterKind::area && !scatter) {
+            continue;
+        }
+        const bool selected = session_.selection().contains(emitter->id);
+        QColor colour = theme::colourOf(emitter->kind);
+        const Shape& shape = scatter ? emitter->sprinkling.shape : emitter->area.shape;
+        for (const QPolygonF& outline :
+             outlinesOf(shape, frameNow(playback_, emitter->at, emitter->heading_deg, emitter->riding))) {
+            const QPainterPath path = closed(outline);
+            colour.setAlpha(selected ? 60 : 32);
+            painter.fillPath(path, QBrush(colour, Qt::BDiagPattern));
+            colour.setAlpha(selected ? 255 : 140);
+            painter.setBrush(Qt::NoBrush);
+            painter.setPen(QPen(colour, selected ? 1.8 : 1.1, scatter ? Qt::DotLine : Qt::SolidLine));
+            painter.drawPath(path);
+        }
+    }
+}
+
+void PlanView::drawRoutes(QPainter& painter) const
+{
+    const World& world = *still_.world;
+    painter.setBrush(Qt::NoBrush);
+    for (const auto& emitter : session_.level().emitters) {
+        const auto index = emitter->kind == EmitterKind::roamer ? world.indexOf(emitter->id) : std::nullopt;
+        if (!index || world.level().emitters[*index]->kind != EmitterKind::roamer) {
+            continue;
+        }
+        QPolygonF line;
+        for (const Vec3& p : world.routeOf(*index).line()) {
+            line << camera_.toScreen(p);
+        }
+        painter.setPen(
+            QPen(theme::colourOf(EmitterKind::roamer), session_.selection().contains(emitter->id) ? 1.6 : 0.9, Qt::DashLine));
+        painter.drawPolyline(line);
+    }
+}
+
+void PlanView::drawWalk(QPainter& painter) const
+{
+    const Walk* walk = session_.level().walks.find(playback_.walk());
+    if (walk == nullptr) {
+        return;
+    }
+    QPolygonF way;
+    for (const WalkPoint& point : walk->points) {
+        way << camera_.toScreen(point.at);
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(theme::soft, 1.6, Qt::DotLine, Qt::RoundCap));
+    painter.drawPolyline(way);
+    painter.setPen(QPen(theme::soft, 1.2));
+    painter.setBrush(theme::paper);
+    for (const QPointF& point : way) {
+        painter.drawEllipse(point, 2.4, 2.4);
+    }
+}
+
+} // namespace stone
