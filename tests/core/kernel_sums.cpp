@@ -3,10 +3,12 @@
 #include "dsp/late_network.h"
 #include "dsp/ramp.h"
 #include "dsp/sinc_read.h"
+#include "dsp/spectrum.h"
 #include "dsp/uniform_convolver.h"
 
 #include <array>
 #include <bit>
+#include <complex>
 #include <cstdint>
 #include <cstdio>
 #include <random>
@@ -112,6 +114,23 @@ void convolver()
     sum.say("convolver");
 }
 
+void spectra()
+{
+    Sum sum;
+    for (std::size_t bins = 1; bins < 60; ++bins) {
+        std::array<std::vector<std::complex<float>>, 5> each;
+        for (auto& spectrum : each) {
+            spectrum.resize(bins);
+            fill({reinterpret_cast<float*>(spectrum.data()), 2 * bins});
+        }
+        blend(each[0], {each[1], each[2], each[3], each[4]}, {0.1F, 0.2F, 0.3F, 0.4F});
+        turn(each[0], -0.7);
+        addFiltered(each[0], each[1], each[2], 0.6F);
+        sum.add({reinterpret_cast<const float*>(each[0].data()), 2 * bins});
+    }
+    sum.say("spectra");
+}
+
 void reads()
 {
     std::vector<float> line(4'096);
@@ -150,6 +169,7 @@ int main()
     bands();
     network();
     convolver();
+    spectra();
     reads();
     sinc();
 }

@@ -135,8 +135,8 @@ private slots:
         std::vector<float> out(2 * stepFrames);
         mixer.process(out.data(), stepFrames);
         QVERIFY(std::all_of(out.begin(), out.end(), [](float sample) { return std::isfinite(sample); }));
-        QCOMPARE(mixer.contained(), std::uint64_t{1});
-        QCOMPARE(mixer.lastContained(), 7U);
+        QCOMPARE(mixer.contained().count(), std::uint64_t{1});
+        QCOMPARE(mixer.contained().last(), 7U);
     }
 };
 

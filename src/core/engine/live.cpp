@@ -284,10 +284,10 @@ void Live::pump()
     measure();
     freeRetired();
     show();
-    const std::uint64_t contained = mixer_.contained();
+    const std::uint64_t contained = mixer_.contained().count();
     if (contained != contained_) {
         contained_ = contained;
-        broken_ = control_.nameIn(mixer_.lastContained());
+        broken_ = control_.nameIn(mixer_.contained().last());
     }
     const std::lock_guard lock(mutex_);
     snapshot_.contained = contained_;

@@ -8,7 +8,10 @@
 #include <atomic>
 #include <cmath>
 #include <exception>
+#include <functional>
+#include <memory>
 #include <semaphore>
+#include <thread>
 #include <vector>
 
 namespace stone
@@ -48,52 +51,117 @@ private:
     Control::Situation situation_;
 };
 
-/// The plans of a render, one step after the other: each made when it is asked for, or a few ahead on a thread of their own.
-class Plans
+/// One stage of a render on a thread of its own, a few steps ahead of the one after it: does `work` for each step from one to
+/// before another, where the stage before has done its own.
+class Stage
+{
+public:
+    /// `work` may throw; `most`: steps that may be ahead. `before`: null for the first one.
+    Stage(std::uint64_t from, std::uint64_t end, std::ptrdiff_t most, Stage* before, std::function<void(std::uint64_t)> work)
+        : work_(std::move(work)), before_(before), room_(most)
+    {
+        thread_ = std::thread([this, from, end] { run(from, end); });
+    }
+    ~Stage()
+    {
+        stop_ = true;
+        room_.release();
+        thread_.join();
+    }
+    Stage(const Stage&) = delete;
+    Stage& operator=(const Stage&) = delete;
+
+    /// The stage after it: until the next step is done. Whether it was; false: it gave up, and so did this one. Each step once.
+    bool await()
+    {
+        ready_.acquire();
+        return !failed_;
+    }
+    /// The stage after it: it needs no more of the oldest step that was awaited.
+    void taken() { room_.release(); }
+
+    /// What made it give up. After await() said so.
+    const std::exception_ptr& failure() const { return failure_; }
+
+private:
+    void run(std::uint64_t step, std::uint64_t end)
+    {
+        try {
+            for (; step < end; ++step) {
+                room_.acquire();
+                if (stop_) {
+                    break;
+                }
+                if (before_ != nullptr && !before_->await()) {
+                    failure_ = before_->failure();
+                    failed_ = true;
+                    break;
+                }
+                work_(step);
+                if (before_ != nullptr) {
+                    before_->taken();
+                }
+                ready_.release();
+            }
+        } catch (...) {
+            failure_ = std::current_exception();
+            failed_ = true;
+        }
+        // Whoever comes after does not wait for more.
+        if (failed_ || stop_) {
+            failed_ = true;
+            ready_.release();
+        }
+    }
+
+    std::function<void(std::uint64_t)> work_;
+    Stage* before_;
+    std::counting_semaphore<> room_;
+    std::counting_semaphore<> ready_{0};
+    std::atomic<bool> stop_ = false;
+    std::atomic<bool> failed_ = false;
+    std::exception_ptr failure_; ///< written before failed_ says so
+    std::thread thread_;
+};
+
+/// What comes before the last stage of a render, one step after the other: each when it is asked for, or a few ahead on threads
+/// of their own.
+class Ahead
 {
 public:
     /// From one step to before another.
-    Plans(const OfflineJob& job, Control& control, Mixer& mixer, Situations& situations, std::uint64_t first, std::uint64_t end)
-        : job_(job), control_(control), mixer_(mixer), situations_(situations), next_(first), end_(end)
+    Ahead(const OfflineJob& job, Control& control, Mixer& mixer, Situations& situations, std::uint64_t first, std::uint64_t end)
+        : job_(job), control_(control), mixer_(mixer), situations_(situations), next_(first)
     {
         if (job.threads > 1) {
-            thread_ = std::thread([this] { run(); });
+            // Both together no further ahead than plans ever are: what they refer to is kept for so long.
+            deciding_ = std::make_unique<Stage>(first, end, static_cast<std::ptrdiff_t>(PlanRing::most - Mixer::mostPrepared),
+                                                nullptr, [this](std::uint64_t step) { decide(step); });
+            voices_ = std::make_unique<Stage>(first, end, static_cast<std::ptrdiff_t>(Mixer::mostPrepared), deciding_.get(),
+                                              [this](std::uint64_t) { mixer_.prepare(); });
         }
     }
-    ~Plans()
-    {
-        if (thread_.joinable()) {
-            stop_ = true;
-            room_.release();
-            thread_.join();
-        }
-    }
-    Plans(const Plans&) = delete;
-    Plans& operator=(const Plans&) = delete;
 
-    /// Until the next one is with the mixer.
+    /// Until the voices of the next step have sounded.
     void await()
     {
-        if (!thread_.joinable()) {
-            make(next_++);
-            return;
-        }
-        ready_.acquire();
-        if (failed_) {
-            std::rethrow_exception(failed_);
+        if (!voices_) {
+            decide(next_++);
+        } else if (!voices_->await()) {
+            std::rethrow_exception(voices_->failure());
         }
     }
 
-    /// The mixer has taken it.
+    /// The mixer has finished it.
     void taken()
     {
-        if (thread_.joinable()) {
-            room_.release();
+        if (voices_) {
+            voices_->taken();
         }
     }
 
 private:
-    void make(std::uint64_t step)
+    void decide(std::uint64_t step)
     {
         StepPlan* plan = mixer_.plans().free();
         control_.decide(step, situations_.at(step), *plan);
@@ -103,34 +171,13 @@ private:
         mixer_.plans().publish();
     }
 
-    void run()
-    {
-        try {
-            for (; next_ < end_; ++next_) {
-                room_.acquire();
-                if (stop_) {
-                    return;
-                }
-                make(next_);
-                ready_.release();
-            }
-        } catch (...) {
-            failed_ = std::current_exception();
-            ready_.release();
-        }
-    }
-
     const OfflineJob& job_;
     Control& control_;
     Mixer& mixer_;
     Situations& situations_;
     std::uint64_t next_;
-    std::uint64_t end_;
-    std::counting_semaphore<> room_{PlanRing::most};
-    std::counting_semaphore<> ready_{0};
-    std::atomic<bool> stop_ = false;
-    std::exception_ptr failed_; ///< written before ready_ says so
-    std::thread thread_;
+    std::unique_ptr<Stage> deciding_;
+    std::unique_ptr<Stage> voices_; ///< ends first
 };
 
 /// Of all rooms of a level; 0 where there are none.
@@ -180,24 +227,23 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     std::vector<float> out(block * channels);
     std::uint64_t frame = firstStep * stepFrames;
     std::uint64_t decided = firstStep;
-    Plans plans(job, control, mixer, situations, firstStep, (lastFrame + stepFrames - 1) / stepFrames);
+    Ahead ahead(job, control, mixer, situations, firstStep, (lastFrame + stepFrames - 1) / stepFrames);
     std::uint64_t skip = firstFrame - frame;
     while (frame < lastFrame) {
         const auto frames = static_cast<std::size_t>(std::min<std::uint64_t>(block, lastFrame - frame));
-        // The mixer takes a plan at each step boundary that this block crosses.
+        // The mixer takes up a step at each boundary that this block crosses, and has done with it at the next.
         for (std::size_t done = 0; done < frames;) {
             const std::uint64_t at = frame + done;
-            const bool begins = at == decided * stepFrames;
-            if (begins) {
-                plans.await();
+            if (at == decided * stepFrames) {
+                ahead.await();
                 ++decided;
             }
             const auto n = static_cast<std::size_t>(std::min<std::uint64_t>(frames - done, decided * stepFrames - at));
             mixer.process(out.data() + done * channels, n);
-            if (begins) {
-                plans.taken();
-            }
             done += n;
+            if (frame + done == decided * stepFrames) {
+                ahead.taken();
+            }
         }
         const auto dropped = static_cast<std::size_t>(std::min<std::uint64_t>(skip, frames));
         skip -= dropped;

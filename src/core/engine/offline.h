@@ -26,8 +26,9 @@ struct OfflineJob {
     std::function<std::vector<Happening>(double from_s, double to_s)> happenings{};
     /// Is told what is heard of each step, on the thread that decides, before its frames come; empty: nobody is.
     std::function<void(std::uint64_t step, std::span<const Heard>)> heard{};
-    /// With more than one what comes next is decided on a thread of its own while this is mixed: `ears`, `feet`, `happenings`
-    /// and `heard` are called there. Does not change the result.
+    /// With more than one, what comes next is decided on a thread of its own, and its voices sound on another, while walls and
+    /// rooms answer to what came before: `ears`, `feet`, `happenings` and `heard` are called on the first. Does not change the
+    /// result.
     unsigned threads = std::thread::hardware_concurrency();
 };
 

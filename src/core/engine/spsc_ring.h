@@ -26,7 +26,7 @@ public:
     void publish() { written_.store(written_.load(std::memory_order_relaxed) + 1, std::memory_order_release); }
 
     /// Reader: the oldest slot, or null when there is none. It stays the reader's until release().
-    const Slot* front() const
+    Slot* front()
     {
         const auto read = read_.load(std::memory_order_relaxed);
         return read != written_.load(std::memory_order_acquire) ? &slots_[read % capacity] : nullptr;
@@ -64,9 +64,10 @@ public:
             dropped_.fetch_add(samples.size(), std::memory_order_relaxed);
             return false;
         }
-        for (std::size_t i = 0; i < samples.size(); ++i) {
-            samples_[(written + i) % samples_.size()] = samples[i];
-        }
+        const std::size_t at = written % samples_.size();
+        const std::size_t first = std::min(samples.size(), samples_.size() - at);
+        std::copy_n(samples.begin(), first, samples_.begin() + static_cast<std::ptrdiff_t>(at));
+        std::copy(samples.begin() + static_cast<std::ptrdiff_t>(first), samples.end(), samples_.begin());
         written_.store(written + samples.size(), std::memory_order_release);
         return true;
     }

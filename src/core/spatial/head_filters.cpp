@@ -1,6 +1,7 @@
 #include "spatial/head_filters.h"
 
 #include "dsp/fft.h"
+#include "dsp/spectrum.h"
 #include "spatial/panning.h"
 
 #include <algorithm>
@@ -272,32 +273,11 @@ HeadFilters::Choice HeadFilters::choose(const Vec3& unit) const
 void HeadFilters::compose(const Choice& choice, std::span<Complex> left, std::span<Complex> right) const
 {
     const auto put = [&](std::size_t ear, double delay, std::span<Complex> out) {
-        const auto a = node(choice.nodes[0], ear);
-        const auto b = node(choice.nodes[1], ear);
-        const auto c = node(choice.nodes[2], ear);
-        const auto d = node(choice.nodes[3], ear);
-        const auto& w = choice.weights;
-        for (std::size_t bin = 0; bin < bins_; ++bin) {
-            out[bin] = a[bin] * w[0] + b[bin] * w[1] + c[bin] * w[2] + d[bin] * w[3];
-        }
-        // The delay, a turn of the phase that grows from bin to bin. Four turns side by side keep the processor busy.
-        const double turn =
-            -2.0 * std::numbers::pi * (static_cast<double>(baseFrames(rate_)) + delay) / static_cast<double>(fftSize());
-        std::array<std::complex<float>, 4> phases;
-        for (std::size_t i = 0; i < phases.size(); ++i) {
-            phases[i] = std::complex<float>(std::polar(1.0, turn * static_cast<double>(i)));
-        }
-        const std::complex<float> four(std::polar(1.0, 4.0 * turn));
-        const auto times = [](std::complex<float> p, std::complex<float> q) {
-            return std::complex<float>(p.real() * q.real() - p.imag() * q.imag(), p.real() * q.imag() + p.imag() * q.real());
-        };
-        for (std::size_t bin = 0; bin + 4 <= bins_; bin += 4) {
-            for (std::size_t i = 0; i < 4; ++i) {
-                out[bin + i] = times(out[bin + i], phases[i]);
-                phases[i] = times(phases[i], four);
-            }
-        }
-        out[bins_ - 1] = times(out[bins_ - 1], phases[0]);
+        blend(out,
+              {node(choice.nodes[0], ear), node(choice.nodes[1], ear), node(choice.nodes[2], ear), node(choice.nodes[3], ear)},
+              choice.weights);
+        // The delay, a turn of the phase that grows from bin to bin.
+        turn(out, -2.0 * std::numbers::pi * (static_cast<double>(baseFrames(rate_)) + delay) / static_cast<double>(fftSize()));
     };
     put(0, choice.leftDelay, left);
     put(1, choice.rightDelay, right);
