@@ -20,6 +20,7 @@
 #include <QStringList>
 
 #include <filesystem>
+#include <functional>
 #include <map>
 #include <memory>
 #include <set>
@@ -48,6 +49,9 @@ public:
     /// Empty: nowhere.
     explicit Session(int rate, std::filesystem::path state = {}, QObject* parent = nullptr);
     ~Session() override;
+
+    /// What is to become of a thing of the document.
+    template <class Thing> using Change = std::function<void(Thing&)>;
 
     // --- The document ---
     const Project& project() const { return *history_.current(); }
@@ -146,24 +150,24 @@ public:
     /// Puts an emitter down and selects it. `emitter` is set up as it is to be; it gets an id, and a falloff if it has none.
     EmitterId addEmitter(Emitter emitter);
     ZoneId addZone(Zone what);
-    template <class Change> void editZone(const QString& what, const QString& gesture, Change&& change);
+    void editZone(const QString& what, const QString& gesture, const Change<Zone>& change);
     RoomId addRoom(Room what);
-    template <class Change> void editRoom(const QString& what, const QString& gesture, Change&& change);
+    void editRoom(const QString& what, const QString& gesture, const Change<Room>& change);
     OpeningId addOpening(Opening what);
     /// Several at once, without ids, as one step of the history.
     void addSpaces(const std::vector<Room>& rooms, const std::vector<Opening>& openings, const QString& name);
-    template <class Change> void editOpening(const QString& what, const QString& gesture, Change&& change);
+    void editOpening(const QString& what, const QString& gesture, const Change<Opening>& change);
     EmitterId addEmitter(const SoundId& sound, const Vec3& at);
     void deleteSelected();
     void duplicateSelected();
     void moveSelected(const Vec3& by, const QString& gesture);
     /// Changes what is on the bench.
-    template <class Change> void editSubject(const QString& name, const QString& gesture, Change&& change);
+    void editSubject(const QString& name, const QString& gesture, const Change<Emitter>& change);
     /// The same for everything that is selected with it.
-    template <class Change> void editSelected(const QString& name, const QString& gesture, Change&& change);
+    void editSelected(const QString& name, const QString& gesture, const Change<Emitter>& change);
 
     /// Changes a sound. `what` happened to it, for the history.
-    template <class Change> void editSound(const SoundId& id, const QString& what, const QString& gesture, Change&& change);
+    void editSound(const SoundId& id, const QString& what, const QString& gesture, const Change<Sound>& change);
 
     const std::vector<Finding>& findings() const { return examiner_.findings(); }
     /// Whether more may be found than findings() has.
@@ -195,8 +199,8 @@ signals:
 
 private:
     /// `words`: %1 for the name, %2 for what happened to it.
-    template <class Thing, class Change> void editSpace(const Thing* found, List<Thing> Level::*list, const QString& words,
-                                                        const QString& what, const QString& gesture, Change&& change);
+    template <class Thing> void editSpace(const Thing* found, List<Thing> Level::*list, const QString& words,
+                                          const QString& what, const QString& gesture, const Change<Thing>& change);
     /// The document with what a person picked elsewhere, and what lies in its folder, copied to where it will lie.
     Project broughtTo(const std::filesystem::path& target) const;
     void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
@@ -234,67 +238,5 @@ private:
     WayFinder ways_{this};
     Examiner examiner_{bank_, [this] { return examined(); }, this};
 };
-
-template <class Change> void Session::editSound(const SoundId& id, const QString& what, const QString& gesture, Change&& change)
-{
-    const Sound* found = project().sounds.find(id);
-    if (found == nullptr) {
-        return;
-    }
-    Sound sound = *found;
-    const QString name = QString::fromStdString(sound.name);
-    std::forward<Change>(change)(sound);
-    if (!(sound == *found)) {
-        Project next = project();
-        next.sounds.put(std::move(sound));
-        edit(std::move(next), tr("Sound %1: %2").arg(name, what), gesture);
-    }
-}
-
-template <class Thing, class Change> void Session::editSpace(const Thing* found, List<Thing> Level::*list, const QString& words,
-                                                             const QString& what, const QString& gesture, Change&& change)
-{
-    if (found != nullptr) {
-        Thing next = *found;
-        std::forward<Change>(change)(next);
-        edit(withLevel(project(), levelId_, [&](Level& l) { (l.*list).put(std::move(next)); }),
-             words.arg(QString::fromStdString(found->name), what), gesture);
-    }
-}
-
-template <class Change> void Session::editZone(const QString& what, const QString& gesture, Change&& change)
-{
-    editSpace(zone(), &Level::zones, tr("Zone %1: %2"), what, gesture, std::forward<Change>(change));
-}
-
-template <class Change> void Session::editRoom(const QString& what, const QString& gesture, Change&& change)
-{
-    editSpace(room(), &Level::rooms, tr("Room %1: %2"), what, gesture, std::forward<Change>(change));
-}
-
-template <class Change> void Session::editOpening(const QString& what, const QString& gesture, Change&& change)
-{
-    editSpace(opening(), &Level::openings, tr("Opening %1: %2"), what, gesture, std::forward<Change>(change));
-}
-
-template <class Change> void Session::editSubject(const QString& name, const QString& gesture, Change&& change)
-{
-    if (const Emitter* emitter = subject()) {
-        edit(withEmitter(project(), levelId_, emitter->id, std::forward<Change>(change)), name, gesture);
-    }
-}
-
-template <class Change> void Session::editSelected(const QString& name, const QString& gesture, Change&& change)
-{
-    if (pinned() || selection_.size() < 2) {
-        editSubject(name, gesture, std::forward<Change>(change));
-        return;
-    }
-    Project next = project();
-    for (const EmitterId& id : selection_) {
-        next = withEmitter(std::move(next), levelId_, id, change);
-    }
-    edit(std::move(next), tr("%1, and %n more", nullptr, static_cast<int>(selection_.size()) - 1).arg(name), gesture);
-}
 
 } // namespace stone

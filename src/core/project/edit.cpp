@@ -4,6 +4,7 @@
 #include "project/picker.h"
 
 #include <cctype>
+#include <utility>
 
 namespace stone
 {
@@ -22,6 +23,30 @@ std::string slug(std::string_view name)
         text.pop_back();
     }
     return text.empty() ? "thing" : text;
+}
+
+Project withLevel(Project project, const LevelId& id, const std::function<void(Level&)>& change)
+{
+    if (const Level* found = project.levels.find(id)) {
+        Level level = *found;
+        change(level);
+        project.levels.put(std::move(level));
+    }
+    return project;
+}
+
+Project withEmitter(Project project, const LevelId& levelId, const EmitterId& id, const std::function<void(Emitter&)>& change)
+{
+    return withLevel(std::move(project), levelId, [&](Level& level) {
+        if (const Emitter* found = level.emitters.find(id)) {
+            Emitter emitter = *found;
+            change(emitter);
+            if (!emitter.pattern.empty()) {
+                emitter.own |= differing(*found, emitter);
+            }
+            level.emitters.put(std::move(emitter));
+        }
+    });
 }
 
 Project blankProject()

@@ -2,7 +2,7 @@
 
 #include "project/settings.h"
 
-#include <utility>
+#include <functional>
 
 /// Edits as functions from a document to a new one. They refer to things by id and leave the document as it was when
 /// the thing is gone. Anything they do not touch stays shared with the old document.
@@ -18,32 +18,12 @@ int usersOf(const Project& project, const FalloffId& id);
 /// The level with this id, else the first one, else null.
 const Level* levelOrFirst(const Project& project, const LevelId& id);
 
-/// Replaces a level by what `change` makes of it: change(Level&).
-template <class Change> Project withLevel(Project project, const LevelId& id, Change&& change)
-{
-    if (const Level* found = project.levels.find(id)) {
-        Level level = *found;
-        std::forward<Change>(change)(level);
-        project.levels.put(std::move(level));
-    }
-    return project;
-}
+/// Replaces a level by what `change` makes of it.
+Project withLevel(Project project, const LevelId& id, const std::function<void(Level&)>& change);
 
-/// Replaces an emitter by what `change` makes of it: change(Emitter&). A setting of a pattern's copy that this changes
-/// is from then on the copy's own.
-template <class Change> Project withEmitter(Project project, const LevelId& levelId, const EmitterId& id, Change&& change)
-{
-    return withLevel(std::move(project), levelId, [&](Level& level) {
-        if (const Emitter* found = level.emitters.find(id)) {
-            Emitter emitter = *found;
-            std::forward<Change>(change)(emitter);
-            if (!emitter.pattern.empty()) {
-                emitter.own |= differing(*found, emitter);
-            }
-            level.emitters.put(std::move(emitter));
-        }
-    });
-}
+/// Replaces an emitter by what `change` makes of it. A setting of a pattern's copy that this changes is from then on the
+/// copy's own.
+Project withEmitter(Project project, const LevelId& levelId, const EmitterId& id, const std::function<void(Emitter&)>& change);
 
 /// Replaces the falloff that an emitter uses, wherever it lives: a shared one changes for all its users.
 Project withFalloff(Project project, const LevelId& levelId, const EmitterId& id, Falloff falloff);
