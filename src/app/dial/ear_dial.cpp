@@ -23,6 +23,8 @@ constexpr double quietest_db = -54.0;
 /// A point's petal is half as long nine degrees aside.
 constexpr double petalSharpness = 56.0;
 constexpr int outlinePoints = 180;
+/// What moves is drawn anew no more often than this.
+constexpr int betweenPictures_ms = 60;
 
 double lengthOf(double level_db)
 {
@@ -37,9 +39,21 @@ EarDial::EarDial(Session& session, Playback& playback, QWidget* parent)
     setFixedSize(sizeHint());
     setAccessibleName(tr("Ear dial: what comes from where"));
     setMouseTracking(true);
-    connect(&playback_, &Playback::moved, this, qOverload<>(&QWidget::update));
-    connect(&session_, &Session::documentChanged, this, qOverload<>(&QWidget::update));
-    connect(&session_, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+    later_.setSingleShot(true);
+    later_.setInterval(betweenPictures_ms);
+    connect(&later_, &QTimer::timeout, this, &EarDial::look);
+    connect(&playback_, &Playback::moved, this, [this] {
+        if (!later_.isActive()) {
+            look();
+        }
+    });
+    // What is heard of another document is known when the picture is asked for, and not before.
+    const auto anew = [this] {
+        stale_ = true;
+        update();
+    };
+    connect(&session_, &Session::documentChanged, this, anew);
+    connect(&session_, &Session::selectionChanged, this, anew);
 }
 
 std::vector<const Heard*> EarDial::heardNow() const
@@ -55,11 +69,23 @@ std::vector<const Heard*> EarDial::heardNow() const
     return heard;
 }
 
-QPainterPath EarDial::petal(const Heard& heard, double radius) const
+void EarDial::drawPetals(QPainter& painter) const
 {
-    // Only what lies in the plane has a side: what comes from straight above is as wide as what comes from all round.
-    const double point = std::min(std::hypot(heard.direction.x, heard.direction.y), 1.0);
-    const double length = radius * lengthOf(heard.level_db);
+    painter.setRenderHint(QPainter::Antialiasing);
+    painter.translate(QPointF(width() / 2.0, height() / 2.0));
+    for (const Petal& petal : petals_) {
+        QColor fill = theme::colourOf(petal.kind);
+        fill.setAlpha(petal.selected ? 220 : petal.kind == EmitterKind::bed ? 45 : 110);
+        painter.setBrush(fill);
+        painter.setPen(petal.selected ? QPen(theme::ink, 1.3) : QPen(theme::colourOf(petal.kind), 0.8));
+        painter.drawPath(outlineOf(petal));
+    }
+}
+
+QPainterPath EarDial::outlineOf(const Petal& petal) const
+{
+    const double point = petal.point / Petal::partsOfPoint;
+    const double length = innerRadius() * lengthOf(petal.level / Petal::partsOfDecibel);
     QPolygonF outline;
     for (int i = 0; i < outlinePoints; ++i) {
         const double off = 2.0 * std::numbers::pi * i / outlinePoints;
@@ -72,7 +98,7 @@ QPainterPath EarDial::petal(const Heard& heard, double radius) const
             outline << QPointF();
             continue;
         }
-        const double a = radians(heard.bearing.azimuth_deg) + off;
+        const double a = radians(petal.azimuth / Petal::partsOfDegree) + off;
         outline << QPointF(r * std::sin(a), -r * std::cos(a));
     }
     QPainterPath path;
@@ -109,32 +135,66 @@ void EarDial::drawFace(QPainter& painter) const
     painter.drawText(QRectF(-20, radius + 1, 40, 13), Qt::AlignCenter, tr("behind"));
 }
 
+EarDial::Petal EarDial::petalOf(const Heard& heard) const
+{
+    const Emitter& emitter = *session_.level().emitters[heard.index];
+    const Emitter* primary = session_.primary();
+    // Only what lies in the plane has a side: what comes from straight above is as wide as what comes from all round.
+    const double point = std::min(std::hypot(heard.direction.x, heard.direction.y), 1.0);
+    return {emitter.kind, primary != nullptr && primary->id == emitter.id,
+            static_cast<int>(std::lround(heard.level_db * Petal::partsOfDecibel)),
+            static_cast<int>(std::lround(heard.bearing.azimuth_deg * Petal::partsOfDegree)),
+            static_cast<int>(std::lround(point * Petal::partsOfPoint))};
+}
+
+std::vector<EarDial::Petal> EarDial::petalsNow() const
+{
+    std::vector<Petal> now;
+    for (const Heard* heard : heardNow()) {
+        now.push_back(petalOf(*heard));
+    }
+    return now;
+}
+
+void EarDial::look()
+{
+    std::vector<Petal> now = petalsNow();
+    if (now != petals_) {
+        petals_ = std::move(now);
+        picture_ = QPixmap();
+        later_.start();
+        update();
+    }
+}
+
 void EarDial::paintEvent(QPaintEvent*)
 {
     const double ratio = devicePixelRatioF();
+    const auto blank = [&] {
+        QPixmap pixmap(size() * ratio);
+        pixmap.setDevicePixelRatio(ratio);
+        pixmap.fill(Qt::transparent);
+        return pixmap;
+    };
     if (face_.isNull() || face_.devicePixelRatio() != ratio) {
-        face_ = QPixmap(size() * ratio);
-        face_.setDevicePixelRatio(ratio);
-        face_.fill(Qt::transparent);
+        face_ = blank();
+        picture_ = QPixmap();
         QPainter onFace(&face_);
         drawFace(onFace);
     }
+    if (std::exchange(stale_, false)) {
+        petals_ = petalsNow();
+        picture_ = QPixmap();
+    }
+    if (picture_.isNull()) {
+        picture_ = face_;
+        QPainter onPicture(&picture_);
+        drawPetals(onPicture);
+    }
     QPainter painter(this);
-    painter.drawPixmap(0, 0, face_);
+    painter.drawPixmap(0, 0, picture_);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.translate(QPointF(width() / 2.0, height() / 2.0));
-    const double radius = innerRadius();
-    const auto& emitters = session_.level().emitters;
-    const Emitter* primary = session_.primary();
-    for (const Heard* heard : heardNow()) {
-        const Emitter& emitter = *emitters[heard->index];
-        QColor fill = theme::colourOf(emitter.kind);
-        const bool selected = primary != nullptr && primary->id == emitter.id;
-        fill.setAlpha(selected ? 220 : emitter.kind == EmitterKind::bed ? 45 : 110);
-        painter.setBrush(fill);
-        painter.setPen(selected ? QPen(theme::ink, 1.3) : QPen(theme::colourOf(emitter.kind), 0.8));
-        painter.drawPath(petal(*heard, radius));
-    }
     if (const auto handle = earsHandle()) {
         painter.setPen(QPen(theme::ink, 1, Qt::DotLine));
         painter.drawLine(QPointF(0, 0), *handle);
@@ -202,9 +262,8 @@ bool EarDial::event(QEvent* event)
         const auto* help = static_cast<QHelpEvent*>(event);
         const QPointF at = help->pos() - QPointF(width() / 2.0, height() / 2.0);
         QStringList names;
-        const double radius = innerRadius();
         for (const Heard* heard : heardNow()) {
-            if (petal(*heard, radius).contains(at)) {
+            if (outlineOf(petalOf(*heard)).contains(at)) {
                 names << tr("%1  %2 dB")
                              .arg(QString::fromStdString(session_.level().emitters[heard->index]->name),
                                   theme::decibels(heard->level_db));
