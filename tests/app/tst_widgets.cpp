@@ -1,8 +1,10 @@
 #include "app/window_fixture.h"
 
+#include "app/dial/ear_dial.h"
 #include "app/shell/findings_dialog.h"
 #include "app/shell/level_dialog.h"
 #include "app/shell/storey_switch.h"
+#include "app/theme/theme.h"
 
 #include <cmath>
 
@@ -14,6 +16,54 @@ class TestWidgets : public QObject
     Q_OBJECT
 
 private slots:
+    /// The dial's petal points to where the sound is, and is drawn anew when it can be seen to have changed: as one walks past, when
+    /// what is selected changes, and when it falls silent.
+    void theDialFollowsWhatIsHeard()
+    {
+        WindowFixture f(oneTone);
+        f.waitForLoading();
+        f.playback->setListening(true);
+        auto* dial = f.window->findChild<EarDial*>();
+        // How far to the right of the middle what is neither paper nor line lies, on the average; nothing: nothing is drawn.
+        const auto leaning = [&]() -> std::optional<double> {
+            const QImage image = dial->grab().toImage();
+            const QColor petal = theme::colourOf(EmitterKind::point);
+            double sum = 0.0;
+            int count = 0;
+            for (int y = 20; y < image.height() - 20; ++y) {
+                for (int x = 20; x < image.width() - 20; ++x) {
+                    const QColor here = image.pixelColor(x, y);
+                    if (here.saturation() > 60 && std::abs(here.hue() - petal.hue()) < 30) {
+                        sum += x - image.width() / 2.0;
+                        ++count;
+                    }
+                }
+            }
+            return count > 0 ? std::optional(sum / count) : std::nullopt;
+        };
+        // Time of the picture, not of the sound, lets the dial draw again.
+        const auto settle = [&] {
+            f.pass(0.2);
+            QTest::qWait(100);
+            f.pass(0.05);
+        };
+        f.playback->placeFeet({{-8, 5, 0}, 0.0, 0.0, 0.0});
+        settle();
+        QVERIFY(leaning().has_value() && *leaning() > 10.0);
+        const QImage before = dial->grab().toImage();
+        settle();
+        QCOMPARE(dial->grab().toImage(), before);
+        f.playback->placeFeet({{8, 5, 0}, 0.0, 0.0, 0.0});
+        settle();
+        QVERIFY(leaning().has_value() && *leaning() < -10.0);
+        const QImage unselected = dial->grab().toImage();
+        f.session->selectOnly({"a"});
+        QVERIFY(dial->grab().toImage() != unselected);
+        f.session->editSubject("muted", {}, [](Emitter& e) { e.muted = true; });
+        settle();
+        QVERIFY(!leaning().has_value());
+    }
+
     void numbersAreShownAsPeopleReadThem()
     {
         QCOMPARE(theme::signedNumber(-3.25, 1), QStringLiteral("−3.3"));

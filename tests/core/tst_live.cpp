@@ -185,24 +185,63 @@ private slots:
         QVERIFY(samples < 2 * 48'000 * 20);
     }
 
-    /// Decided ahead on a thread of its own, or in between: the same bytes, and an end or an error at any time ends both.
-    void aRenderIsTheSameOnTwoThreads()
+    void aRenderIsTheSameOnManyThreads_data()
+    {
+        QTest::addColumn<Layout>("layout");
+        QTest::newRow("stereo") << Layout::stereo;
+        QTest::newRow("headphones") << Layout::binaural;
+        QTest::newRow("7.1.4") << Layout::surround714;
+    }
+    /// Decided and sounded ahead on threads of their own, or in between: the same bytes, of what moves and of a room that
+    /// answers.
+    void aRenderIsTheSameOnManyThreads()
+    {
+        QFETCH(Layout, layout);
+        Project project = walked();
+        Room room;
+        room.id = {"hall"};
+        room.shape = Box{{12, 10, 4}};
+        room.reverb.on = true;
+        project = withLevel(std::move(project), project.levels[0]->id, [&](Level& level) { level.rooms.put(room); });
+        OfflineJob job;
+        job.scene = fixture::sceneOf(project, fixture::toneBuffer());
+        job.layout = layout;
+        job.from_s = 1.003;
+        job.to_s = 3.01;
+        job.ears = [](double t) { return Pose{{t, -0.5 * t, 1.6}, 30.0 * t, 0, 0}; };
+        std::vector<std::vector<float>> made;
+        std::vector<std::size_t> told;
+        for (const unsigned threads : {1U, 2U, 4U}) {
+            std::size_t sum = 0;
+            job.threads = threads;
+            job.heard = [&](std::uint64_t step, std::span<const Heard>) { sum += step; };
+            made.push_back(fixture::rendered(job));
+            told.push_back(sum);
+        }
+        QCOMPARE(made[0].size(), channelsOf(layout) * static_cast<std::size_t>(std::lround(2.007 * 48'000)));
+        QVERIFY(std::any_of(made[0].begin(), made[0].end(), [](float x) { return std::abs(x) > 1e-3F; }));
+        QVERIFY(made[0] == made[1] && made[0] == made[2]);
+        QVERIFY(told[0] > 0 && told[0] == told[1] && told[0] == told[2]);
+    }
+
+    /// Whoever stops listening to a render ends it, however far ahead it is; so does a sink that fails.
+    void aSinkThatFailsEndsARender()
     {
         OfflineJob job;
         job.scene = fixture::sceneOf(walked(), fixture::toneBuffer());
-        job.from_s = 1.003;
-        job.to_s = 3.01;
-        job.ears = [](double t) { return Pose{{t, -0.5 * t, 0}, 30.0 * t, 0, 0}; };
-        std::array<std::vector<float>, 2> made;
-        std::array<std::size_t, 2> told{};
+        job.to_s = 10.0;
+        job.ears = [](double) { return Pose{}; };
         for (const unsigned threads : {1U, 2U}) {
             job.threads = threads;
-            job.heard = [&](std::uint64_t step, std::span<const Heard>) { told[threads - 1] += step; };
-            made[threads - 1] = fixture::rendered(job);
+            std::size_t blocks = 0;
+            const auto full = [&](std::span<const float>) {
+                if (++blocks == 20) {
+                    throw std::runtime_error("the disk is full");
+                }
+            };
+            QVERIFY_EXCEPTION_THROWN(renderOffline(job, full, {}), std::runtime_error);
+            QCOMPARE(blocks, std::size_t{20});
         }
-        QCOMPARE(made[0].size(), 2 * static_cast<std::size_t>(std::lround(2.007 * 48'000)));
-        QVERIFY(made[0] == made[1]);
-        QVERIFY(told[0] > 0 && told[0] == told[1]);
     }
 
     void whatGoesWrongInDecidingEndsARender()

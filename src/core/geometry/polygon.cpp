@@ -72,7 +72,10 @@ bool crossesItself(std::span<const Vec2> corners)
             if (i == 0 && j + 1 == n) {
                 continue;
             }
-            const Vec2 &a = corners[i], &b = corners[i + 1], &c = corners[j], &d = corners[(j + 1) % n];
+            const Vec2& a = corners[i];
+            const Vec2& b = corners[i + 1];
+            const Vec2& c = corners[j];
+            const Vec2& d = corners[(j + 1) % n];
             if (apart(turn(a, b, c), turn(a, b, d)) && apart(turn(c, d, a), turn(c, d, b))) {
                 return true;
             }
@@ -92,7 +95,9 @@ std::vector<std::array<std::size_t, 3>> triangulate(std::span<const Vec2> corner
     while (left.size() >= 3) {
         const std::size_t n = left.size();
         const auto isEar = [&](std::size_t i) {
-            const Vec2 &a = corners[left[(i + n - 1) % n]], &b = corners[left[i]], &c = corners[left[(i + 1) % n]];
+            const Vec2& a = corners[left[(i + n - 1) % n]];
+            const Vec2& b = corners[left[i]];
+            const Vec2& c = corners[left[(i + 1) % n]];
             return turn(a, b, c) > 0.0 && std::none_of(left.begin(), left.end(), [&](std::size_t other) {
                        const Vec2& p = corners[other];
                        return p != a && p != b && p != c && inTriangle(p, a, b, c);
