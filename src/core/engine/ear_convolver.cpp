@@ -44,7 +44,7 @@ EarConvolver::EarConvolver(double rate)
 
 std::span<HeadFilters::Complex> EarConvolver::kept(std::uint32_t slot, std::size_t ear) noexcept
 {
-    return std::span(spectra_).subspan((2 * slot + ear) * transform_.bins(), transform_.bins());
+    return std::span(spectra_).subspan((2 * std::size_t{slot} + ear) * transform_.bins(), transform_.bins());
 }
 
 void EarConvolver::add(const VoiceOrder& order, bool fresh, const float* samples, float from, float to, EarSums& sums) noexcept
