@@ -16,8 +16,8 @@ class TestWidgets : public QObject
     Q_OBJECT
 
 private slots:
-    /// The dial's petal points to where the sound is, and is drawn anew when it can be seen to have changed: as one walks past, when
-    /// what is selected changes, and when it falls silent.
+    /// The dial's petal points to where the sound is, and is drawn anew when it can be seen to have changed: as one walks past,
+    /// when what is selected changes, and when it falls silent.
     void theDialFollowsWhatIsHeard()
     {
         WindowFixture f(oneTone);
