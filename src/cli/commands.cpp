@@ -4,8 +4,10 @@
 #include "engine/step_plan.h"
 #include "hearing/model.h"
 #include "hearing/reasons.h"
+#include "media/sound_decoder.h"
 #include "project/credits.h"
 #include "project/edit.h"
+#include "project/file_error.h"
 #include "world/replay.h"
 
 #include <nlohmann/json.hpp>
@@ -39,6 +41,35 @@ std::string decibels(double db)
     char text[32];
     std::snprintf(text, sizeof text, "%8.1f dB", db);
     return std::isfinite(db) ? text : "   silent  ";
+}
+
+bool canBeRead(const std::filesystem::path& file)
+{
+    try {
+        return !file.empty() && SoundDecoder(file).channels() > 0;
+    } catch (const FileError&) {
+        return false;
+    }
+}
+
+/// By playable, those none of whose files can be opened: nobody hears them.
+std::vector<bool> unreadableOf(const std::vector<Playable>& playables, const ResolveFile& resolve)
+{
+    std::vector<bool> unreadable;
+    for (const Playable& playable : playables) {
+        const auto& files = playable.sound->files;
+        unreadable.push_back(
+            std::none_of(files.begin(), files.end(), [&](const SoundFile& file) { return canBeRead(resolve(file.file)); }));
+    }
+    return unreadable;
+}
+
+/// A level as it is heard whose sounds need not be known further than whether there are any.
+HearingModel modelWithoutSounds(const Opened& opened, const Level& level)
+{
+    const std::vector<Playable> playables = playablesOf(*opened.project, level);
+    return HearingModel(std::make_shared<const World>(opened.project, level.id, opened.ground(level), LengthOf{}), {},
+                        unreadableOf(playables, filesInside(opened.folder)));
 }
 
 } // namespace
@@ -170,7 +201,7 @@ int probe(const Probe& options)
     const HearingModel model =
         options.time_s
             ? makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level))->model
-            : HearingModel(std::make_shared<const World>(opened.project, level.id, opened.ground(level), LengthOf{}));
+            : modelWithoutSounds(opened, level);
     WorldState state;
     Moment moment(options.ears, TimeSpan{});
     if (options.time_s) {

@@ -3,6 +3,7 @@
 #include "app/ambience/pad.h"
 #include "project/edit.h"
 
+#include <QDoubleSpinBox>
 #include <QInputDialog>
 #include <QMenu>
 #include <QSlider>
@@ -183,6 +184,15 @@ private slots:
         }
         QTest::keyClick(&f.plan(), Qt::Key_Return);
         QCOMPARE(corners().size(), std::size_t(3));
+        // Its handle has come along: the corners lie about it, where they were clicked.
+        Vec2 mean{0.0};
+        for (const Vec2& corner : corners()) {
+            mean += corner / 3.0;
+        }
+        QVERIFY(glm::length(mean) < 0.02);
+        const QPointF first = f.plan().placeOfGrip(ShapeGrip::Kind::corner, 0);
+        QVERIFY(std::hypot(first.x() - (middle.x() - 80), first.y() - (middle.y() + 60)) < 2.0);
+        QCOMPARE(f.find<QDoubleSpinBox>("zoneEast")->value(), f.level().zones[0]->at.x);
         // It is moved by its outline, nested, measured, taken out and brought back.
         const Vec3 at = f.level().zones[0]->at;
         const QPointF onOutline =

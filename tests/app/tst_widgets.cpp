@@ -4,7 +4,10 @@
 #include "app/shell/findings_dialog.h"
 #include "app/shell/level_dialog.h"
 #include "app/shell/storey_switch.h"
+#include "app/theme/name_chooser.h"
 #include "app/theme/theme.h"
+
+#include <QHelpEvent>
 
 #include <cmath>
 
@@ -16,6 +19,30 @@ class TestWidgets : public QObject
     Q_OBJECT
 
 private slots:
+    /// A name for which there is no room ends in dots, not within a letter; it is whole under the pointer.
+    void aLongNameEndsInDots()
+    {
+        NameChooser chooser;
+        const QString whole = "Last train, all the way round by the underpass";
+        chooser.addItems({whole, "other"});
+        chooser.resize(120, 30);
+        const QImage cut = chooser.grab().toImage();
+        chooser.setCurrentIndex(1);
+        const auto looksLike = [&](const QString& text) {
+            chooser.setItemText(1, text);
+            return chooser.grab().toImage() == cut;
+        };
+        int letters = 0;
+        while (letters < whole.size() && !looksLike(whole.left(letters).trimmed() + QChar(0x2026))) {
+            ++letters;
+        }
+        QVERIFY(letters > 5 && letters < 30);
+        chooser.setCurrentIndex(0);
+        QHelpEvent help(QEvent::ToolTip, {20, 10}, chooser.mapToGlobal(QPoint(20, 10)));
+        QApplication::sendEvent(&chooser, &help);
+        QCOMPARE(chooser.toolTip(), whole);
+    }
+
     /// The dial's petal points to where the sound is, and is drawn anew when it can be seen to have changed: as one walks past,
     /// when what is selected changes, and when it falls silent.
     void theDialFollowsWhatIsHeard()

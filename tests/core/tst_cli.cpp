@@ -137,6 +137,29 @@ private slots:
         QVERIFY(json["zones"].isArray() && json["rooms"].isArray());
     }
 
+    /// What cannot be read is silent, whether a moment is asked for or not; what needs no more than its name is not.
+    void probeKnowsWhatCannotBeRead()
+    {
+        QTemporaryDir folder;
+        fixture::writeTone(folder.filePath("tone.wav").toStdString(), 480.0, 0.5);
+        fixture::writeText(folder.filePath("text.wav").toStdString(), "no sound at all");
+        fixture::writeText(folder.filePath("project.json").toStdString(),
+                           R"({"emitters": [{"name": "Sounds", "at": [0, 4, 1.6], "sound": "tone.wav"},
+                                            {"name": "Gone", "at": [0, 4, 1.6], "sound": "gone.wav"},
+                                            {"name": "Text", "at": [0, 4, 1.6], "sound": "text.wav"},
+                                            {"name": "None", "at": [0, 4, 1.6]}]})");
+        for (const QStringList& more : {QStringList{}, QStringList{"--time", "1"}}) {
+            const Result result = run(QStringList{"probe", folder.path(), "--at", "0,0,1.6", "--json"} + more);
+            QCOMPARE(result.code, 0);
+            const QJsonArray emitters = result.json().value("emitters").toArray();
+            QCOMPARE(emitters.size(), 4);
+            QVERIFY(std::abs(emitters[0].toObject()["level_db"].toDouble() + 12.0412) < 1e-3);
+            for (int i = 1; i < 4; ++i) {
+                QVERIFY2(emitters[i].toObject()["level_db"].isNull(), qPrintable(emitters[i].toObject()["name"].toString()));
+            }
+        }
+    }
+
     void probeExplainsEachLevel()
     {
         const Result result =

@@ -362,6 +362,18 @@ private slots:
         project = withFalloff(project, {"level"}, {"a"}, changed);
         QCOMPARE(falloffOf(project, *project.levels[0]->emitters[1]).lanes.front().formula.reference_m, 7.0);
         QCOMPARE(usersOf(project, {"medium"}), 2);
+        // A bed that sounds everywhere is nowhere far off; one in a zone is.
+        const auto asBed = withEmitter(project, {"level"}, {"b"}, [](Emitter& e) { e.kind = EmitterKind::bed; });
+        QCOMPARE(usersOf(asBed, {"medium"}), 1);
+        const auto inZone = withLevel(asBed, {"level"}, [](Level& level) {
+            Zone zone;
+            zone.id = {"yard"};
+            level.zones.put(zone);
+            Emitter bed = *level.emitters.find({"b"});
+            bed.zone = zone.id;
+            level.emitters.put(bed);
+        });
+        QCOMPARE(usersOf(inZone, {"medium"}), 2);
         project = withOwnFalloff(project, {"level"}, {"a"});
         QCOMPARE(usersOf(project, {"medium"}), 1);
         QCOMPARE(falloffOf(project, *project.levels[0]->emitters[0]).lanes.front().formula.reference_m, 7.0);

@@ -263,24 +263,32 @@ void PlanView::finishDrawing()
         return;
     }
     const auto [low, high] = Solid(drawn->shape, {}).box();
-    const auto own = [&](const Vec2& p) {
+    std::vector<Vec2> own;
+    Vec2 middle{0.0};
+    for (const Vec2& p : points) {
         const Vec3 way{p.x - drawn->frame.at.x, p.y - drawn->frame.at.y, 0.0};
-        return Vec2{toCentimetre(glm::dot(way, drawn->frame.aside)), toCentimetre(glm::dot(way, drawn->frame.ahead))};
-    };
+        own.emplace_back(toCentimetre(glm::dot(way, drawn->frame.aside)), toCentimetre(glm::dot(way, drawn->frame.ahead)));
+        middle += own.back() / static_cast<double>(points.size());
+    }
+    // Its handle comes along to where it is now.
+    middle = {toCentimetre(middle.x), toCentimetre(middle.y)};
+    const Solid::Frame home = frameAt(drawn->at, drawn->heading_deg);
+    const Vec3 at = drawn->at + home.aside * middle.x + home.ahead * middle.y;
+    const auto aboutIt = [&](const Vec2& p) { return Vec2{toCentimetre(p.x - middle.x), toCentimetre(p.y - middle.y)}; };
     if (line) {
         Ribbon ribbon = std::get<Ribbon>(drawn->shape);
         const double z = ribbon.points.empty() ? 0.0 : ribbon.points.front().z;
         ribbon.points.clear();
-        for (const Vec2& p : points) {
-            ribbon.points.push_back({own(p).x, own(p).y, z});
+        for (const Vec2& p : own) {
+            ribbon.points.push_back({aboutIt(p), z});
         }
-        setDrawnShape(session_, {ribbon, drawn->at, drawn->heading_deg}, tr("a line of %1 points").arg(points.size()), {});
+        setDrawnShape(session_, {ribbon, at, drawn->heading_deg}, tr("a line of %1 points").arg(points.size()), {});
     } else {
         Prism prism{{}, std::max(high.z - low.z, 0.1)};
-        for (const Vec2& p : points) {
-            prism.corners.push_back(own(p));
+        for (const Vec2& p : own) {
+            prism.corners.push_back(aboutIt(p));
         }
-        setDrawnShape(session_, {prism, drawn->at, drawn->heading_deg}, tr("a polygon of %1 corners").arg(points.size()), {});
+        setDrawnShape(session_, {prism, at, drawn->heading_deg}, tr("a polygon of %1 corners").arg(points.size()), {});
     }
 }
 

@@ -13,12 +13,21 @@
 #include <QPainter>
 #include <QPainterPath>
 
+#include <algorithm>
 #include <cmath>
 
 /// How the Plan draws what moves on it. What stays is in plan_still.cpp and plan_sheet.cpp, what the mouse does in
 /// plan_grips.cpp.
 namespace stone
 {
+
+namespace
+{
+
+constexpr QSizeF flagSize(14, 18);
+constexpr QPointF flagFoot(1, 17); ///< of the pole, from the picture's corner
+
+} // namespace
 
 void PlanView::paintEvent(QPaintEvent*)
 {
@@ -89,21 +98,40 @@ void PlanView::paintWalk(QPainter& painter) const
     }
 }
 
-void PlanView::paintPlaces(QPainter& painter, LabelLayer& labels) const
+const QPixmap& PlanView::flagOf(int key)
+{
+    const double ratio = devicePixelRatioF();
+    if (flags_.empty() || flags_.front().devicePixelRatio() != ratio) {
+        flags_.clear();
+        constexpr int keys = 9; // beyond them flags have no number
+        for (int number = 1; number <= keys + 1; ++number) {
+            QPixmap flag(QSizeF(flagSize * ratio).toSize());
+            flag.setDevicePixelRatio(ratio);
+            flag.fill(Qt::transparent);
+            QPainter painter(&flag);
+            painter.setRenderHint(QPainter::Antialiasing);
+            painter.setPen(QPen(theme::faint, 1.2));
+            painter.setBrush(theme::paper);
+            painter.drawLine(flagFoot, flagFoot + QPointF(0, -9));
+            const QRectF cloth(flagFoot.x(), flagFoot.y() - 15, 11, 8);
+            painter.drawRect(cloth);
+            painter.setFont(theme::text(6, QFont::Bold));
+            painter.setPen(theme::soft);
+            if (number <= keys) {
+                painter.drawText(cloth, Qt::AlignCenter, QString::number(number));
+            }
+            flags_.push_back(flag);
+        }
+    }
+    return flags_[std::min(static_cast<std::size_t>(key), flags_.size()) - 1];
+}
+
+void PlanView::paintPlaces(QPainter& painter, LabelLayer& labels)
 {
     int key = 1;
     for (const Place& place : session_.level().places) {
         const QPointF at = camera_.toScreen(place.at);
-        painter.setPen(QPen(theme::faint, 1.2));
-        painter.setBrush(theme::paper);
-        painter.drawLine(at, at + QPointF(0, -9));
-        painter.drawRect(QRectF(at.x(), at.y() - 15, 11, 8));
-        painter.setFont(theme::text(6, QFont::Bold));
-        painter.setPen(theme::soft);
-        if (key <= 9) {
-            painter.drawText(QRectF(at.x(), at.y() - 15, 11, 8), Qt::AlignCenter, QString::number(key));
-        }
-        ++key;
+        painter.drawPixmap(at - flagFoot, flagOf(key++));
         labels.add(painter, QString::fromStdString(place.name), theme::text(7.5), theme::faint, at + QPointF(5, -11), 7);
     }
 }

@@ -220,7 +220,9 @@ private:
     void paintSprinkleRange(QPainter& painter) const;
     void paintGrips(QPainter& painter) const;
     void paintWalk(QPainter& painter) const;
-    void paintPlaces(QPainter& painter, LabelLayer& labels) const;
+    /// The flag of a saved place, with the key that leads there.
+    const QPixmap& flagOf(int key);
+    void paintPlaces(QPainter& painter, LabelLayer& labels);
     void paintRings(QPainter& painter, LabelLayer& labels) const;
     void paintEmitters(QPainter& painter, LabelLayer& labels) const;
     void paintEars(QPainter& painter) const;
@@ -241,6 +243,7 @@ private:
     PlanSheet sheet_;
     Still still_;
     QPixmap stillPicture_;
+    std::vector<QPixmap> flags_;      ///< by key from 1 on; the last has no number
     std::vector<Outlined> roomPaths_; ///< as they are in the picture
     std::vector<Outlined> zonePaths_;
     Tool tool_ = Tool::select;

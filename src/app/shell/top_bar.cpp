@@ -1,6 +1,7 @@
 #include "app/shell/top_bar.h"
 
 #include "app/theme/labels.h"
+#include "app/theme/name_chooser.h"
 #include "dsp/decibel.h"
 
 #include <QHBoxLayout>
@@ -66,8 +67,8 @@ void LevelMeter::paintEvent(QPaintEvent*)
 
 TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(theme::caption({})),
-      listen_(new QPushButton), walks_(new QComboBox), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)),
-      clock_(new QLabel), output_(new QComboBox), layout_(new OutputMenu(playback)), loudness_(new QLabel),
+      listen_(new QPushButton), walks_(new NameChooser), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)),
+      clock_(new QLabel), output_(new NameChooser), layout_(new OutputMenu(playback)), loudness_(new QLabel),
       meter_(new LevelMeter), voices_(new QLabel)
 {
     setAutoFillBackground(true);

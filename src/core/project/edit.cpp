@@ -81,7 +81,8 @@ int usersOf(const Project& project, const FalloffId& id)
     for (const auto& level : project.levels) {
         for (const auto& emitter : level->emitters) {
             const auto* shared = std::get_if<FalloffId>(&emitter->falloff);
-            users += shared != nullptr && *shared == id ? 1 : 0;
+            const bool everywhere = emitter->kind == EmitterKind::bed && level->zones.find(emitter->zone) == nullptr;
+            users += shared != nullptr && *shared == id && !everywhere ? 1 : 0;
         }
     }
     return users;

@@ -12,7 +12,7 @@ namespace stone
 /// The falloff that an emitter uses: its own, the shared one, or the default formula when the reference leads nowhere.
 const Falloff& falloffOf(const Project& project, const Emitter& emitter);
 
-/// How many emitters, over all levels, use a shared falloff.
+/// How many emitters, over all levels, use a shared falloff. Beds that sound everywhere are nowhere far off and do not count.
 int usersOf(const Project& project, const FalloffId& id);
 
 /// The level with this id, else the first one, else null.
