@@ -16,6 +16,7 @@
 #include <cmath>
 #include <cstdio>
 #include <iostream>
+#include <utility>
 
 namespace stone::cli
 {
@@ -67,9 +68,11 @@ std::vector<bool> unreadableOf(const std::vector<Playable>& playables, const Res
 /// A level as it is heard whose sounds need not be known further than whether there are any.
 HearingModel modelWithoutSounds(const Opened& opened, const Level& level)
 {
-    const std::vector<Playable> playables = playablesOf(*opened.project, level);
-    return HearingModel(std::make_shared<const World>(opened.project, level.id, opened.ground(level), LengthOf{}), {},
-                        unreadableOf(playables, filesInside(opened.folder)));
+    std::vector<Playable> playables = playablesOf(*opened.project, level);
+    std::vector<bool> unreadable = unreadableOf(playables, filesInside(opened.folder));
+    return HearingModel(std::make_shared<const World>(opened.project, level.id, opened.ground(level), LengthOf{}, Ways::find,
+                                                      std::move(playables)),
+                        {}, std::move(unreadable));
 }
 
 } // namespace
