@@ -20,7 +20,7 @@ int main(int argc, char** argv)
     parser.process(app);
 
     theme::apply(app);
-    Session session(48'000, stateFolder());
+    Session session(48'000, stateFolder(), cacheFolder());
     Playback playback(session, openOutput);
     MainWindow window(session, playback);
     window.show();

@@ -163,6 +163,10 @@ Command commandFrom(std::vector<std::string> arguments)
     merge->add_option("THEIRS", third, "the other")->required();
     merge->add_option("--out", mergedTo, "the document to write; may be OURS")->required();
 
+    bool forget = false;
+    CLI::App* measures = app.add_subcommand("measures", "what was measured of sounds and is kept, so that it is measured once");
+    measures->add_flag("--clear", forget, "forgets it");
+
     CLI::App* check = common(app.add_subcommand("check", "finds what a person should look at"));
     check->add_flag("--json", json);
 
@@ -206,6 +210,9 @@ Command commandFrom(std::vector<std::string> arguments)
     }
     if (merge->parsed()) {
         return [=] { return cli::merge(first, second, third, mergedTo); };
+    }
+    if (measures->parsed()) {
+        return [=] { return cli::measures(forget); };
     }
     if (check->parsed()) {
         return [=] { return cli::check(project, json); };

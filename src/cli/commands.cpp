@@ -136,6 +136,23 @@ std::vector<std::uint32_t> named(const Level& level, const std::vector<std::stri
     return indices;
 }
 
+Measuring measuring(Measure what)
+{
+    return {what, std::make_shared<const MeasureStore>(measuresFolder(cacheFolder()))};
+}
+
+int measures(bool clear)
+{
+    const MeasureStore store(measuresFolder(cacheFolder()));
+    const MeasureStore::Size size = store.size();
+    if (clear) {
+        store.clear();
+    }
+    std::printf("%s%zu files, %.1f MB, in %s\n", clear ? "forgotten: " : "", size.files, static_cast<double>(size.bytes) / 1e6,
+                store.folder().empty() ? "no folder: there is no home" : store.folder().c_str());
+    return 0;
+}
+
 int info(const std::string& path, bool json)
 {
     const Opened opened = open(path);
@@ -199,7 +216,7 @@ int probe(const Probe& options)
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
     constexpr int rate = 48'000;
-    SoundBank bank(rate);
+    SoundBank bank(rate, measuring(Measure::peak));
     // Only a moment in time asks for how long sounds are, and for what has happened by then.
     const HearingModel model =
         options.time_s
@@ -266,7 +283,7 @@ int probe(const Probe& options)
 int check(const std::string& path, bool json)
 {
     const Opened opened = open(path);
-    SoundBank bank(48'000);
+    SoundBank bank(48'000, measuring(Measure::all));
     const std::vector<LevelGeometry> geometry = readGeometry(*opened.project, opened.folder);
     const std::vector<Finding> findings =
         findAll({*opened.project, opened.notices, geometry, bank, filesInside(opened.folder), Loading::now});

@@ -3,6 +3,7 @@
 #include "engine/room_response.h"
 #include "geometry/pose.h"
 #include "level/ground.h"
+#include "media/sound_file.h"
 #include "project/read.h"
 
 #include <cstdint>
@@ -37,6 +38,11 @@ struct Opened {
     std::shared_ptr<const Ground> ground(const Level& level) const;
 };
 Opened open(const std::string& path);
+
+/// Measures are kept where the window keeps them.
+Measuring measuring(Measure what);
+/// How much of that there is, and where; `clear`: forgets it.
+int measures(bool clear);
 
 int info(const std::string& path, bool json);
 

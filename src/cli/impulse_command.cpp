@@ -58,7 +58,7 @@ int impulse(const Impulse& options)
     }
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
-    SoundBank bank(options.rate);
+    SoundBank bank(options.rate, measuring(Measure::peak));
     ImpulseQuestion question{.project = opened.project,
                              .level = level.id,
                              .ground = opened.ground(level),

@@ -195,7 +195,7 @@ int render(const Render& options)
                          " s; give a later --to, or --seconds above 0");
     }
 
-    SoundBank bank(options.rate);
+    SoundBank bank(options.rate, measuring(Measure::peak));
     const std::vector<std::uint32_t> wanted = named(level, options.only);
     ForEars forEars;
     if (!options.only.empty()) {

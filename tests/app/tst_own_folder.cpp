@@ -13,7 +13,7 @@ namespace
 
 const char* const secret = "what nobody may copy";
 
-std::string contentOf(const std::filesystem::path& file)
+std::string textIn(const std::filesystem::path& file)
 {
     std::ifstream in(file, std::ios::binary);
     return {std::istreambuf_iterator<char>(in), {}};
@@ -22,7 +22,7 @@ std::string contentOf(const std::filesystem::path& file)
 bool anywhereBelow(const QString& folder, const std::string& text)
 {
     for (const auto& entry : std::filesystem::recursive_directory_iterator(folder.toStdString())) {
-        if (entry.is_regular_file() && contentOf(entry.path()).find(text) != std::string::npos) {
+        if (entry.is_regular_file() && textIn(entry.path()).find(text) != std::string::npos) {
             return true;
         }
     }
@@ -175,8 +175,8 @@ private slots:
         QCOMPARE(one, QString("level/hut.gltf"));
         QCOMPARE(same, one);
         QCOMPARE(two, QString("level/hut-2/hut.gltf"));
-        QVERIFY(contentOf(folder.filePath("level/hut points.bin").toStdString()) !=
-                contentOf(folder.filePath("level/hut-2/hut points.bin").toStdString()));
+        QVERIFY(textIn(folder.filePath("level/hut points.bin").toStdString()) !=
+                textIn(folder.filePath("level/hut-2/hut points.bin").toStdString()));
     }
 
     void whatALevelNamesOutsideItsFolderStaysThere()
@@ -216,8 +216,8 @@ private slots:
         desk.session.open(folder.path().toStdString());
         desk.session.saveAs(elsewhere.filePath("project.json").toStdString());
         QCOMPARE(desk.session.project().sounds[0]->files[0].file, std::string("tone-2.wav"));
-        QCOMPARE(contentOf(elsewhere.filePath("tone-2.wav").toStdString()),
-                 contentOf(folder.filePath("tone.wav").toStdString()));
+        QCOMPARE(textIn(elsewhere.filePath("tone-2.wav").toStdString()),
+                 textIn(folder.filePath("tone.wav").toStdString()));
     }
 
     void aFolderThatIsGoneIsSaid()

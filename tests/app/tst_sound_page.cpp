@@ -32,6 +32,19 @@ private slots:
         QVERIFY(!words->isVisible());
     }
 
+    /// Measured once, kept beside what the program keeps for itself, and forgotten by hand.
+    void measuresAreForgottenFromTheMenu()
+    {
+        WindowFixture f(oneTone);
+        f.waitForLoading();
+        const MeasureStore& kept = *f.session->bank().measures();
+        QVERIFY(kept.folder().string().starts_with(f.state.path().toStdString()));
+        QTRY_COMPARE(kept.size().files, std::size_t{1});
+        f.menu("Forget measures of sounds");
+        QCOMPARE(kept.size().files, std::size_t{0});
+        QVERIFY(f.find<Banner>("banner")->message().contains("(1 files"));
+    }
+
     void aSoundIsLookedAtAndAuditioned()
     {
         WindowFixture f(oneTone);

@@ -23,7 +23,7 @@ void WindowFixture::start()
 {
     window.reset();
     playback.reset();
-    session = std::make_unique<stone::Session>(48'000, state.path().toStdString());
+    session = std::make_unique<stone::Session>(48'000, state.path().toStdString(), state.filePath("cache").toStdString());
     playback = std::make_unique<stone::Playback>(
         *session, [this](const QString& name, int rate, unsigned channels) -> std::unique_ptr<stone::AudioDevice> {
             ++opened;

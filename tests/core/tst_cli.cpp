@@ -71,6 +71,24 @@ private slots:
         }
     }
 
+    /// What a check measured is kept, said and forgotten; the second check says the same.
+    void measuresAreKeptAndForgotten()
+    {
+        QTemporaryDir cache;
+        const QByteArray before = qgetenv("XDG_CACHE_HOME");
+        qputenv("XDG_CACHE_HOME", cache.path().toUtf8());
+        QVERIFY(run({"measures"}).out.startsWith("0 files, 0.0 MB"));
+        const Result first = run({"check", DEMO});
+        const Result kept = run({"measures"});
+        QVERIFY2(kept.out.startsWith("55 files") && kept.out.contains(cache.path().toUtf8()), kept.out);
+        const Result second = run({"check", DEMO});
+        QCOMPARE(second.out, first.out);
+        QCOMPARE(second.code, first.code);
+        QVERIFY(run({"measures", "--clear"}).out.startsWith("forgotten: 55 files"));
+        QVERIFY(run({"measures"}).out.startsWith("0 files"));
+        qputenv("XDG_CACHE_HOME", before);
+    }
+
     void aRenderOverFullScaleSaysSo()
     {
         QTemporaryDir loud;

@@ -33,7 +33,7 @@ std::string messageOf(const std::string& text)
     return {};
 }
 
-std::string contentOf(const std::filesystem::path& file)
+std::string textIn(const std::filesystem::path& file)
 {
     std::ifstream in(file, std::ios::binary);
     return {std::istreambuf_iterator<char>(in), {}};
@@ -244,7 +244,7 @@ private slots:
         int status = 0;
         ::waitpid(child, &status, 0);
         QVERIFY(WIFEXITED(status) && WEXITSTATUS(status) == 0);
-        QCOMPARE(contentOf(file), std::string("the previous file"));
+        QCOMPARE(textIn(file), std::string("the previous file"));
         QCOMPARE(QDir(folder.path()).entryList(QDir::Files | QDir::Hidden).size(), 1);
     }
 
@@ -266,7 +266,7 @@ private slots:
             ::usleep(static_cast<useconds_t>(3'000 + 1'700 * round));
             ::kill(child, SIGKILL);
             ::waitpid(child, nullptr, 0);
-            const std::string content = contentOf(file);
+            const std::string content = textIn(file);
             QVERIFY(content == a || content == b);
         }
     }
@@ -384,7 +384,7 @@ private slots:
         const std::filesystem::path demo = std::filesystem::path(DEMO) / "project.json";
         const ReadProject read = readProjectFile(demo);
         QVERIFY(read.notices.empty());
-        QCOMPARE(projectText(read.project), contentOf(demo));
+        QCOMPARE(projectText(read.project), textIn(demo));
     }
 
     /// However a long list came to be, each thing is found where it is, in copies too, and from several threads at once.

@@ -129,11 +129,29 @@ void Playback::updateScene()
         walkId_ = level.walks.empty() ? WalkId{} : level.walks[0]->id;
         walk_s_ = 0.0;
         placeFeet(startPose(level.character));
+        loadHeardFirst();
         emit walkChanged();
     } else if (level.walks.find(walkId_) == nullptr) {
         chooseWalk(level.walks.empty() ? WalkId{} : level.walks[0]->id);
     }
     fetchWorld();
+}
+
+/// What is loudest where the character starts is read before the rest.
+void Playback::loadHeardFirst()
+{
+    std::vector<Heard> loudest = heardInReach();
+    std::stable_sort(loudest.begin(), loudest.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });
+    std::vector<SoundBank::Key> files;
+    const World& world = scene_->model.world();
+    for (const Heard& one : loudest) {
+        if (const auto playable = one.audible ? world.playableOf(one.index) : std::nullopt) {
+            const auto own = filesOf(*world.playables()[*playable].sound,
+                                     [this](const std::string& file) { return session_.resolve(file); });
+            files.insert(files.end(), own.begin(), own.end());
+        }
+    }
+    session_.bank().loadFirst(files);
 }
 
 TimeSpan Playback::when() const

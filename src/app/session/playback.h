@@ -193,6 +193,7 @@ signals:
 
 private:
     void updateScene();
+    void loadHeardFirst();
     std::shared_ptr<const Project> projectAsHeard() const;
     std::shared_ptr<const HeardStep> engineHeard() const;
     void look() const;

@@ -87,13 +87,26 @@ QString notCopied(const QString& file, const std::filesystem::filesystem_error& 
 
 } // namespace
 
-Session::Session(int rate, std::filesystem::path state, QObject* parent)
-    : QObject(parent), state_(std::move(state)), journal_(state_), bank_(rate),
+Session::Session(int rate, std::filesystem::path state, const std::filesystem::path& cache, QObject* parent)
+    : QObject(parent), state_(std::move(state)), journal_(state_),
+      bank_(rate, {Measure::all, std::make_shared<const MeasureStore>(measuresFolder(cache))}),
       history_(std::make_shared<const Project>(blankProject()))
 {
     common_ = document();
     levelId_ = project().levels[0]->id;
-    bank_.onLoaded([this] { QMetaObject::invokeMethod(this, &Session::soundsChanged, Qt::QueuedConnection); });
+    (void)QtConcurrent::run([measures = bank_.measures()] { measures->clearUnused(); });
+    // Many that come at once are one change.
+    bank_.onLoaded([this] {
+        if (!toldOfSounds_.exchange(true)) {
+            QMetaObject::invokeMethod(
+                this,
+                [this] {
+                    toldOfSounds_ = false;
+                    emit soundsChanged();
+                },
+                Qt::QueuedConnection);
+        }
+    });
     journal_.onTrouble([this](const std::string& trouble) {
         QMetaObject::invokeMethod(
             this, [this, why = QString::fromStdString(trouble)] { emit keepingTroubled(why); }, Qt::QueuedConnection);

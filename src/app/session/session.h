@@ -19,6 +19,7 @@
 #include <QString>
 #include <QStringList>
 
+#include <atomic>
 #include <filesystem>
 #include <functional>
 #include <map>
@@ -46,8 +47,9 @@ class Session : public QObject
 
 public:
     /// Sounds are kept at `rate`. `state`: where what is not saved is kept in case the program is killed; see stateFolder().
-    /// Empty: nowhere.
-    explicit Session(int rate, std::filesystem::path state = {}, QObject* parent = nullptr);
+    /// Empty: nowhere. `cache`: where what was measured of sounds is kept; see cacheFolder(). Empty: nowhere.
+    explicit Session(int rate, std::filesystem::path state = {}, const std::filesystem::path& cache = {},
+                     QObject* parent = nullptr);
     ~Session() override;
 
     /// What is to become of a thing of the document.
@@ -217,6 +219,7 @@ private:
     const std::filesystem::path state_;
     Journal journal_;
     std::shared_ptr<const Project> common_; ///< as last read from or written to path_
+    std::atomic<bool> toldOfSounds_ = false; ///< soundsChanged() is on its way
     mutable SoundBank bank_;                ///< reading a file on demand changes nothing that is seen
     History history_;
     std::filesystem::path path_;

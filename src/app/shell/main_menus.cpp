@@ -67,6 +67,7 @@ void MainWindow::makeFileMenu()
     menu->addSeparator();
     add(menu, tr("Add sou&nds…"), QKeySequence("Ctrl+I"), [this] { addSoundsByDialog(); });
     add(menu, tr("&Findings…"), QKeySequence("Ctrl+F"), [this] { showFindings(); });
+    add(menu, tr("For&get measures of sounds"), {}, [this] { forgetMeasures(); });
     menu->addSeparator();
     add(menu, tr("&Quit"), QKeySequence::Quit, [this] { close(); });
 }

@@ -327,6 +327,16 @@ void MainWindow::showFindings()
     dialog.exec();
 }
 
+void MainWindow::forgetMeasures()
+{
+    const MeasureStore& kept = *session_.bank().measures();
+    const MeasureStore::Size size = kept.size();
+    kept.clear();
+    banner_->say(tr("What was measured of sounds is forgotten (%1 files, %2 MB). Each is measured again when it is read next.")
+                     .arg(size.files)
+                     .arg(static_cast<double>(size.bytes) / 1e6, 0, 'f', 1));
+}
+
 void MainWindow::showWalls()
 {
     auto* dialog = new WallsDialog(session_, this);

@@ -81,6 +81,7 @@ private:
     void openByDialog();
     void addSoundsByDialog();
     void showFindings();
+    void forgetMeasures();
     void startPlacing();
     void nudge(double east, double north);
     void showKeys();

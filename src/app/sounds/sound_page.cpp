@@ -173,7 +173,7 @@ void SoundPage::refresh()
     const SoundBank::Entry entry = session_.soundEntry(*sound, file_);
     const bool loops = file_ < sound->files.size() && isLooped(*sound, sound->files[file_]);
     const SoundFile file = file_ < sound->files.size() ? sound->files[file_] : SoundFile{};
-    wave_->showSound(entry.buffer);
+    wave_->showSound(entry.buffer, session_.bank().measures());
     wave_->showLoop(loops && (file.loopFrom_s > 0.0 || file.loopTo_s > 0.0)
                         ? std::optional(std::pair(file.loopFrom_s, file.loopTo_s))
                         : std::nullopt);

@@ -1,7 +1,6 @@
 #include "app/sounds/waveform_view.h"
 
 #include "app/theme/theme.h"
-#include "media/true_peak.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -40,19 +39,17 @@ WaveformView::WaveformView(QWidget* parent) : QWidget(parent)
     });
 }
 
-void WaveformView::showSound(const SharedBuffer& buffer)
+void WaveformView::showSound(const SharedBuffer& buffer, const std::shared_ptr<const MeasureStore>& kept)
 {
     if (buffer == buffer_) {
         return;
     }
     buffer_ = buffer;
-    gathered_ = {};
+    gathered_.reset();
     positions_.clear();
     if (buffer_) {
         see(0.0, buffer_->seconds());
-        gathering_.setFuture(QtConcurrent::run([buffer] {
-            return Gathered{std::make_shared<const PeakPyramid>(buffer), stone::truePeak(*buffer)};
-        }));
+        gathering_.setFuture(QtConcurrent::run([buffer, kept] { return gatherPeaks(buffer, kept.get()); }));
     }
     update();
 }
@@ -100,7 +97,7 @@ void WaveformView::paintEvent(QPaintEvent*)
     painter.setPen(QPen(theme::line, 1));
     painter.drawRect(rect().adjusted(0, 0, -1, -1));
     painter.setFont(theme::text(8));
-    if (!gathered_.pyramid) {
+    if (!gathered_) {
         painter.setPen(theme::soft);
         painter.drawText(rect(), Qt::AlignCenter, buffer_ ? tr("gathering peaks …") : tr("the sound is being read …"));
         return;
@@ -115,7 +112,7 @@ void WaveformView::paintEvent(QPaintEvent*)
         for (int x = 0; x < width(); ++x) {
             const auto first = static_cast<std::size_t>(std::max(secondsAt(x) * buffer_->rate, 0.0));
             const auto last = static_cast<std::size_t>(std::max(secondsAt(x + 1) * buffer_->rate, 0.0)) + 1;
-            const auto [low, high] = gathered_.pyramid->range(channel, first, last);
+            const auto [low, high] = gathered_->pyramid->range(channel, first, last);
             const double scale = lane / 2.0 - 1.0;
             painter.drawLine(QPointF(x, middle - static_cast<double>(high) * scale),
                              QPointF(x, middle - static_cast<double>(low) * scale));

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "media/peak_pyramid.h"
+#include "media/gathered_peaks.h"
 
 #include <QFutureWatcher>
 #include <QWidget>
@@ -21,14 +21,17 @@ class WaveformView : public QWidget
 public:
     explicit WaveformView(QWidget* parent = nullptr);
 
-    /// Null: nothing to draw yet. The peaks are gathered off the window's thread.
-    void showSound(const SharedBuffer& buffer);
+    /// Null: nothing to draw yet. The peaks are gathered off the window's thread, or come from where they were kept.
+    void showSound(const SharedBuffer& buffer, const std::shared_ptr<const MeasureStore>& kept);
     void showPositions(std::vector<double> seconds);
     /// A loop that is not the whole sound, seconds; a second number of 0 means the end.
     void showLoop(const std::optional<std::pair<double, double>>& loop);
-    bool ready() const { return gathered_.pyramid != nullptr; }
+    bool ready() const { return gathered_.has_value(); }
     /// The largest sample between the samples, once it is known. 1: full scale.
-    std::optional<double> truePeak() const { return gathered_.truePeak; }
+    std::optional<double> truePeak() const
+    {
+        return gathered_ ? std::optional(gathered_->truePeak) : std::nullopt;
+    }
 
     /// What is seen, in seconds.
     double from_s() const { return from_s_; }
@@ -54,15 +57,9 @@ private:
     void see(double from_s, double length_s);
     double secondsAt(double x) const;
 
-    /// What takes too long for the window's thread.
-    struct Gathered {
-        std::shared_ptr<const PeakPyramid> pyramid;
-        std::optional<double> truePeak;
-    };
-
     SharedBuffer buffer_;
-    Gathered gathered_;
-    QFutureWatcher<Gathered> gathering_;
+    std::optional<GatheredPeaks> gathered_;
+    QFutureWatcher<GatheredPeaks> gathering_; ///< takes too long for the window's thread
     std::optional<std::pair<double, double>> loop_;
     std::vector<double> positions_;
     double from_s_ = 0.0;

@@ -74,6 +74,13 @@ std::vector<SoundBank::Key> filesOf(const Project& project, const ResolveFile& r
     return files;
 }
 
+std::vector<SoundBank::Key> filesOf(const Sound& sound, const ResolveFile& resolve)
+{
+    std::vector<SoundBank::Key> files;
+    addFiles(sound, resolve, files);
+    return files;
+}
+
 std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading)
 {
     std::vector<SharedResponse> responses;
@@ -138,12 +145,14 @@ std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& pro
     if (loading == Loading::now) {
         std::vector<SoundBank::Key> files;
         for (const Playable& playable : playables) {
-            addFiles(*playable.sound, resolve, files);
+            if (playable.used) {
+                addFiles(*playable.sound, resolve, files);
+            }
         }
         bank.loadAll(std::move(files));
     }
     for (const Playable& playable : playables) {
-        LoadedMaterial loaded = materialOf(playable.sound, bank, resolve, loading);
+        LoadedMaterial loaded = playable.used ? materialOf(playable.sound, bank, resolve, loading) : LoadedMaterial{};
         materials.push_back(std::move(loaded.material));
         unreadable.push_back(loaded.unreadable);
     }

@@ -34,7 +34,8 @@ using SharedMaterial = std::shared_ptr<const SoundMaterial>;
 /// are in memory. Immutable; a change makes a new one.
 struct Scene {
     HearingModel model;
-    std::vector<SharedMaterial> materials;   ///< by playable; null while a file is being read or when none can be played
+    /// By playable; null while a file is being read, when none can be played, and for what no emitter plays.
+    std::vector<SharedMaterial> materials;
     bool waits = false;                      ///< for sounds that are streamed, as renders do, instead of missing them
     SharedHead head{};                       ///< for binaural output; null: the built-in head
     std::vector<SharedResponse> responses{}; ///< by room; null where it has none, or while it is being read
@@ -66,6 +67,9 @@ bool isLooped(const Sound& sound, const SoundFile& file);
 
 /// Every file that sounds of a project and rooms of its levels name, as a bank keeps it.
 std::vector<SoundBank::Key> filesOf(const Project& project, const ResolveFile& resolve);
+
+/// Those of one sound.
+std::vector<SoundBank::Key> filesOf(const Sound& sound, const ResolveFile& resolve);
 
 /// The impulse responses of a level's rooms, by room; see Scene.
 std::vector<SharedResponse> responsesOf(const Level& level, SoundBank& bank, const ResolveFile& resolve, Loading loading);

@@ -47,6 +47,14 @@ void FrameReader::readThrough(const std::function<void(std::span<const float>)>&
     next_ = frames_;
 }
 
+bool FrameReader::know(std::size_t frames)
+{
+    if (decoder_->seeksExactly()) {
+        frames_ = frames;
+    }
+    return decoder_->seeksExactly();
+}
+
 void FrameReader::fromTheStart()
 {
     decoder_ = open_();

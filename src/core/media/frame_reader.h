@@ -24,6 +24,8 @@ public:
 
     /// Reads everything once, from start to end. Before any read().
     void readThrough(const std::function<void(std::span<const float>)>& take);
+    /// In place of readThrough(), by who knows how many frames there are: true when this format can do without.
+    bool know(std::size_t frames);
     /// How many frames there are; known after readThrough().
     std::size_t frames() const { return frames_; }
 

@@ -34,10 +34,33 @@ PeakPyramid::PeakPyramid(const SharedBuffer& buffer) : buffer_(buffer), levels_(
             }
         }
     }
-    for (std::vector<Level>& levels : levels_) {
+    build();
+}
+
+PeakPyramid::PeakPyramid(SharedBuffer buffer, std::vector<Stretches> finest) : buffer_(std::move(buffer))
+{
+    for (Stretches& stretches : finest) {
+        levels_.push_back({std::move(stretches)});
+    }
+    build();
+}
+
+std::vector<PeakPyramid::Stretches> PeakPyramid::finest() const
+{
+    std::vector<Stretches> finest;
+    for (const std::vector<Stretches>& levels : levels_) {
+        finest.push_back(levels.front());
+    }
+    return finest;
+}
+
+/// The coarser levels from the finest.
+void PeakPyramid::build()
+{
+    for (std::vector<Stretches>& levels : levels_) {
         while (levels.back().size() > factor) {
-            const Level& finer = levels.back();
-            Level coarser;
+            const Stretches& finer = levels.back();
+            Stretches coarser;
             for (std::size_t i = 0; i < finer.size(); i += factor) {
                 auto all = finer[i];
                 for (std::size_t k = i + 1; k < std::min(i + factor, finer.size()); ++k) {
@@ -68,7 +91,7 @@ std::pair<float, float> PeakPyramid::range(std::size_t channel, std::size_t from
         stretch *= factor;
         ++level;
     }
-    const Level& peaks = levels_[channel][level];
+    const Stretches& peaks = levels_[channel][level];
     std::pair<float, float> all = peaks[from / stretch];
     for (std::size_t i = from / stretch + 1; i < std::min((to + stretch - 1) / stretch, peaks.size()); ++i) {
         all = both(all, peaks[i]);

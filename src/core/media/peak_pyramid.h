@@ -15,6 +15,13 @@ class PeakPyramid
 public:
     explicit PeakPyramid(const SharedBuffer& buffer);
 
+    /// The smallest and largest sample of a stretch of frames.
+    using Stretches = std::vector<std::pair<float, float>>;
+    /// Of what was gathered before: finest(), by channel, of the same sound.
+    PeakPyramid(SharedBuffer buffer, std::vector<Stretches> finest);
+    static std::size_t stretchesOf(std::size_t frames) { return (frames + base - 1) / base; }
+    std::vector<Stretches> finest() const;
+
     /// Over frames [from, to) of a channel, to within the stretch of frames that a question this size is answered from.
     std::pair<float, float> range(std::size_t channel, std::size_t from, std::size_t to) const;
 
@@ -24,10 +31,10 @@ private:
     static constexpr std::size_t base = 64;  ///< frames of the finest level
     static constexpr std::size_t factor = 4; ///< from level to level
 
-    using Level = std::vector<std::pair<float, float>>;
+    void build();
 
     SharedBuffer buffer_;
-    std::vector<std::vector<Level>> levels_; ///< by channel, finest first
+    std::vector<std::vector<Stretches>> levels_; ///< by channel, finest first
 };
 
 } // namespace stone

@@ -6,6 +6,7 @@
 #include <cstddef>
 #include <memory>
 #include <span>
+#include <string>
 #include <vector>
 
 namespace stone
@@ -20,6 +21,8 @@ struct SampleBuffer {
     int rate = 48'000;                          ///< frames per second
     std::vector<std::vector<float>> channels{}; ///< decoded: at least one, all of one length, at least one frame
     SoundFacts facts{};
+    std::string content{}; ///< names what is in the file, see contentOf(); empty: nobody wanted to know
+    bool loop = false;     ///< brought to the rate as a loop
     /// The mean of all channels, for places that take one: empty when there is only one channel to begin with.
     std::vector<float> folded{};
     std::shared_ptr<SoundBlocks> blocks{}; ///< null: decoded

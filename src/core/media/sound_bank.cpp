@@ -1,6 +1,5 @@
 #include "media/sound_bank.h"
 
-#include "media/sound_file.h"
 #include "project/file_error.h"
 
 #include <algorithm>
@@ -9,7 +8,8 @@
 namespace stone
 {
 
-SoundBank::SoundBank(int rate) : rate_(rate), loader_(std::make_shared<BlockLoader>()), worker_([this] { work(); })
+SoundBank::SoundBank(int rate, Measuring measuring)
+    : rate_(rate), measuring_(std::move(measuring)), loader_(std::make_shared<BlockLoader>()), worker_([this] { work(); })
 {
 }
 
@@ -27,7 +27,7 @@ SoundBank::Entry SoundBank::read(const Key& key) const
 {
     try {
         const auto stop = [this] { return stop_.load(std::memory_order_relaxed); };
-        return {State::ready, openSoundFile(key.file, rate_, key.loop, key.keeping, loader_, stop), {}};
+        return {State::ready, openSoundFile(key.file, rate_, key.loop, key.keeping, loader_, stop, measuring_), {}};
     } catch (const FileError& error) {
         return {State::failed, {}, error.what()};
     } catch (const std::bad_alloc&) {
@@ -72,10 +72,19 @@ void SoundBank::loadAll(std::vector<Key> files)
 {
     std::sort(files.begin(), files.end());
     files.erase(std::unique(files.begin(), files.end()), files.end());
+    // The largest first, or one of them would be what all wait for at the end.
+    std::vector<std::pair<std::uintmax_t, std::size_t>> order;
+    for (std::size_t i = 0; i < files.size(); ++i) {
+        std::error_code unknown;
+        const std::uintmax_t size = std::filesystem::file_size(files[i].file, unknown);
+        order.emplace_back(unknown ? 0 : size, i);
+    }
+    std::sort(order.begin(), order.end(), std::greater<>());
     std::atomic<std::size_t> next = 0;
     const auto work = [&] {
         for (std::size_t i = next++; i < files.size(); i = next++) {
-            load(files[i].file, files[i].loop, files[i].keeping);
+            const Key& key = files[order[i].second];
+            load(key.file, key.loop, key.keeping);
         }
     };
     const std::size_t others = std::min<std::size_t>(std::thread::hardware_concurrency(), files.size());
@@ -86,6 +95,18 @@ void SoundBank::loadAll(std::vector<Key> files)
     work();
     for (std::thread& thread : threads) {
         thread.join();
+    }
+}
+
+void SoundBank::loadFirst(const std::vector<Key>& wanted)
+{
+    const std::lock_guard lock(mutex_);
+    auto front = queue_.begin();
+    for (const Key& key : wanted) {
+        if (const auto found = std::find(front, queue_.end(), key); found != queue_.end()) {
+            std::rotate(front, found, found + 1);
+            ++front;
+        }
     }
 }
 

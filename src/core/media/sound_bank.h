@@ -1,6 +1,7 @@
 #pragma once
 
 #include "media/sample_buffer.h"
+#include "media/sound_file.h"
 #include "project/sound.h"
 
 #include <atomic>
@@ -31,12 +32,15 @@ public:
         std::string error;   ///< when failed: one line
     };
 
-    explicit SoundBank(int rate);
+    /// `measuring`: how what is read is measured.
+    explicit SoundBank(int rate, Measuring measuring = {});
     ~SoundBank();
     SoundBank(const SoundBank&) = delete;
     SoundBank& operator=(const SoundBank&) = delete;
 
     int rate() const { return rate_; }
+    /// Where measures are kept; null: nowhere.
+    const std::shared_ptr<const MeasureStore>& measures() const { return measuring_.store; }
 
     /// What is known of a file now; asks for it to be loaded when nothing is.
     Entry get(const std::filesystem::path& file, bool loop, Keeping keeping);
@@ -47,6 +51,9 @@ public:
     struct Key;
     /// Loads all of them here and now, as many at once as there are cores.
     void loadAll(std::vector<Key> files);
+
+    /// Of what waits to be loaded these come first, in this order.
+    void loadFirst(const std::vector<Key>& wanted);
 
     /// Forgets a file, so that the next get() reads it again.
     void forget(const std::filesystem::path& file);
@@ -91,6 +98,7 @@ private:
     void work();
 
     const int rate_;
+    const Measuring measuring_;
     const std::shared_ptr<BlockLoader> loader_;
     mutable std::mutex mutex_;
     std::condition_variable wake_;

@@ -64,10 +64,11 @@ void BlockLoader::work()
 }
 
 std::shared_ptr<SoundBlocks> SoundBlocks::open(const std::filesystem::path& file, int rate, bool loop, Source source,
-                                               const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop)
+                                               const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop,
+                                               const KnownMeasures& known)
 {
     std::shared_ptr<SoundBlocks> blocks(new SoundBlocks(file, rate, loop, source, loader));
-    blocks->measure(file.string(), stop);
+    blocks->measure(file.string(), stop, known);
     if (blocks->frames_ == 0) {
         throw FileError(file.string() + ": holds no sound, whatever its header claims; export it again");
     }
@@ -88,10 +89,16 @@ SoundBlocks::SoundBlocks(const std::filesystem::path& file, int rate, bool loop,
     blockFrames_ = (usualBlock + change_.unitTo() - 1) / change_.unitTo() * change_.unitTo();
 }
 
-void SoundBlocks::measure(const std::string& label, const StopAsked& stop)
+void SoundBlocks::measure(const std::string& label, const StopAsked& stop, const KnownMeasures& known)
 {
+    const bool all = known.measured && known.measured->cost > 0.0;
+    if (all && reader_.know(static_cast<std::size_t>(known.measured->frames))) {
+        measured_ = *known.measured;
+        frames_ = change_.framesOf(reader_.frames());
+        return;
+    }
     using Clock = std::chrono::steady_clock;
-    SoundMeasure measure(reader_.channels(), reader_.rate());
+    SoundMeasure measure(reader_.channels(), reader_.rate(), known.measured ? Measure::peak : known.what);
     const auto begun = Clock::now();
     Clock::duration measuring{};
     std::size_t most = static_cast<std::size_t>(longestSound_s * reader_.rate()) * reader_.channels();
@@ -109,9 +116,11 @@ void SoundBlocks::measure(const std::string& label, const StopAsked& stop)
     });
     const Clock::duration decoding = Clock::now() - begun - measuring;
     if (reader_.frames() > 0) {
-        facts_ = measure.facts();
         frames_ = change_.framesOf(reader_.frames());
-        cost_ = std::chrono::duration<double>(decoding).count() / (static_cast<double>(reader_.frames()) / change_.from);
+        measured_.facts = known.measured ? known.measured->facts : measure.facts();
+        measured_.frames = reader_.frames();
+        measured_.cost =
+            std::chrono::duration<double>(decoding).count() / (static_cast<double>(reader_.frames()) / change_.from);
     }
 }
 

@@ -13,6 +13,7 @@
 #include <map>
 #include <memory>
 #include <mutex>
+#include <optional>
 #include <thread>
 #include <vector>
 
@@ -20,6 +21,12 @@ namespace stone
 {
 
 class SoundBlocks;
+
+/// What of a sound is to be measured, and what is known of it already.
+struct KnownMeasures {
+    Measure what = Measure::all;
+    std::optional<Measured> measured{};
+};
 
 /// Decodes blocks of sounds on a thread of its own, in the order in which they were asked for.
 class BlockLoader
@@ -54,20 +61,22 @@ public:
     using Block = std::vector<std::vector<float>>;
     using SharedBlock = std::shared_ptr<const Block>;
 
-    /// Reads the file once from end to end to measure it. `loop`: as in readSoundFile(). Throws FileError.
+    /// Reads the file once from end to end to measure it, unless all is known and the format can be read from any place.
+    /// `loop`: as in readSoundFile(). Throws FileError.
     static std::shared_ptr<SoundBlocks> open(const std::filesystem::path& file, int rate, bool loop, Source source,
-                                             const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop = {});
+                                             const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop = {},
+                                             const KnownMeasures& known = {});
 
     std::size_t frames() const { return frames_; }
     std::size_t channels() const { return reader_.channels(); }
     std::size_t blockFrames() const { return blockFrames_; }
-    const SoundFacts& facts() const { return facts_; }
+    const Measured& measured() const { return measured_; }
     Source source() const { return source_; }
     /// A block that could not be decoded is asked for again the next time it is needed.
     void giveUp(std::size_t index);
 
     /// Seconds of computing for a second of sound, as it took to measure it.
-    double cost() const { return cost_; }
+    double cost() const { return measured_.cost; }
     /// What it takes in memory now.
     std::size_t bytes() const;
 
@@ -85,7 +94,7 @@ private:
         std::uint64_t used = 0;
     };
 
-    void measure(const std::string& label, const StopAsked& stop);
+    void measure(const std::string& label, const StopAsked& stop, const KnownMeasures& known);
     std::shared_ptr<Block> decode(std::size_t index);
     std::vector<float> sourceFrames(std::int64_t first, std::size_t count);
     void keep(std::size_t index, SharedBlock block);
@@ -98,8 +107,7 @@ private:
     const RateChange change_;
     std::size_t frames_ = 0;
     std::size_t blockFrames_ = 0;
-    SoundFacts facts_;
-    double cost_ = 0.0;
+    Measured measured_;
     /// Not owned: the loader's own thread may be the last to hold a sound, and must not end itself.
     std::weak_ptr<BlockLoader> loader_;
 

@@ -110,8 +110,8 @@ double SoundFacts::loudness_lufs() const
     return std::isfinite(integrated_lufs) ? integrated_lufs : loudest_lufs;
 }
 
-SoundMeasure::SoundMeasure(std::size_t channels, int rate)
-    : rate_(rate), halfWindow_(std::max<std::size_t>(static_cast<std::size_t>(swellWindow_s * rate / 2.0), 1)),
+SoundMeasure::SoundMeasure(std::size_t channels, int rate, Measure what)
+    : what_(what), rate_(rate), halfWindow_(std::max<std::size_t>(static_cast<std::size_t>(swellWindow_s * rate / 2.0), 1)),
       context_(seamContext(rate)), channels_(channels), meter_(static_cast<int>(channels), rate),
       loudest_lufs_(-std::numeric_limits<double>::infinity())
 {
@@ -160,6 +160,12 @@ void SoundMeasure::addFrame(std::span<const float> frame)
 
 void SoundMeasure::add(std::span<const float> interleaved)
 {
+    if (what_ == Measure::peak) {
+        for (const float x : interleaved) {
+            peak_ = std::max(peak_, std::abs(x));
+        }
+        return;
+    }
     const std::size_t width = channels_.size();
     const auto hop = static_cast<std::size_t>(momentHop_s * rate_);
     for (std::size_t at = 0; at < interleaved.size(); at += width) {
@@ -180,6 +186,10 @@ void SoundMeasure::add(std::span<const float> interleaved)
 SoundFacts SoundMeasure::facts()
 {
     SoundFacts facts;
+    facts.peak = peak_;
+    if (what_ == Measure::peak) {
+        return facts;
+    }
     facts.integrated_lufs = meter_.integrated_lufs();
     if (static_cast<double>(frames_) < shortest_s * rate_) {
         // A short sound's loudest moment has silence around it.
@@ -188,7 +198,6 @@ SoundFacts SoundMeasure::facts()
         loudest_lufs_ = std::max(loudest_lufs_, meter_.momentary_lufs());
     }
     facts.loudest_lufs = loudest_lufs_;
-    facts.peak = peak_;
     facts.alike = channels_.size() > 1 && alike_;
     facts.seam.step_db = -100.0;
     const auto scale = static_cast<double>(2 * halfWindow_);

@@ -3,6 +3,7 @@
 #include "dsp/loudness_meter.h"
 
 #include <cstddef>
+#include <cstdint>
 #include <span>
 #include <vector>
 
@@ -16,6 +17,8 @@ struct SeamFacts {
     double step_db = 0.0;
     /// The largest difference in level of an octave band between the 100 ms before and after.
     double spectrum_db = 0.0;
+
+    bool operator==(const SeamFacts&) const = default;
 };
 
 /// The stretches on both sides of a seam, as long as there is sound, up to seamContext() frames each.
@@ -43,13 +46,30 @@ struct SoundFacts {
 
     /// How loud it is to people, whatever its length: gated where there is enough of it, else its loudest moment.
     double loudness_lufs() const;
+
+    bool operator==(const SoundFacts&) const = default;
+};
+
+/// What was measured of a sound file at its own rate.
+struct Measured {
+    SoundFacts facts;
+    std::uint64_t frames = 0;
+    double cost = 0.0; ///< seconds of computing for a second of sound, to decode it; 0: nobody looked
+
+    bool operator==(const Measured&) const = default;
+};
+
+/// What of a sound is measured while it is read.
+enum class Measure {
+    all,
+    peak ///< for who only plays it: the other facts stay as they are by default
 };
 
 /// Measures a sound that is handed over piece by piece.
 class SoundMeasure
 {
 public:
-    SoundMeasure(std::size_t channels, int rate);
+    SoundMeasure(std::size_t channels, int rate, Measure what = Measure::all);
 
     /// Whole frames, channels interleaved.
     void add(std::span<const float> interleaved);
@@ -68,6 +88,7 @@ private:
 
     void addFrame(std::span<const float> frame);
 
+    const Measure what_;
     int rate_;
     std::size_t frames_ = 0;
     std::size_t halfWindow_;

@@ -13,32 +13,45 @@ namespace
 
 constexpr std::size_t mostSamples = 256U << 20U; // 1 GiB of float
 
-std::vector<float> decode(SoundDecoder& decoder, const std::string& label, int rate, const StopAsked& stop)
+/// A file's channels side by side, as they are in it. `measure`: what is to be told of each frame; may be null.
+std::vector<std::vector<float>> decode(SoundDecoder& decoder, const std::string& label, int rate, const StopAsked& stop,
+                                       SoundMeasure* measure)
 {
     // What counts is what it comes to at the rate at which it is kept.
     const double grows = std::max(1.0, static_cast<double>(rate) / decoder.rate());
-    const auto most = static_cast<std::size_t>(mostSamples / grows);
-    std::vector<float> interleaved;
-    std::vector<float> chunk(chunkFrames * decoder.channels());
+    const std::size_t width = decoder.channels();
+    const auto most = static_cast<std::size_t>(mostSamples / grows) / width;
+    std::vector<std::vector<float>> planes(width);
+    std::vector<float> chunk(chunkFrames * width);
+    std::size_t frames = 0;
     while (const std::size_t got = decoder.read(chunk)) {
-        const std::size_t samples = got * decoder.channels();
         if (stop && stop()) {
             throw FileError(label + ": is not read any more");
         }
-        if (interleaved.size() + samples > most) {
+        if (frames + got > most) {
             throw FileError(label + ": longer than fits into memory (1 GiB decoded); stream it, or cut it into shorter files");
         }
-        interleaved.insert(interleaved.end(), chunk.begin(), chunk.begin() + static_cast<std::ptrdiff_t>(samples));
+        if (measure != nullptr) {
+            measure->add(std::span(chunk).first(got * width));
+        }
+        for (std::size_t channel = 0; channel < width; ++channel) {
+            std::vector<float>& plane = planes[channel];
+            plane.resize(frames + got);
+            for (std::size_t i = 0; i < got; ++i) {
+                plane[frames + i] = chunk[i * width + channel];
+            }
+        }
+        frames += got;
     }
-    if (interleaved.empty()) {
+    if (frames == 0) {
         throw FileError(label + ": holds no sound, whatever its header claims; export it again");
     }
-    return interleaved;
+    return planes;
 }
 
 /// A whole channel at the other rate; around it a loop's other end, or silence, so that the filter never sees an edge that
 /// is not in the sound.
-std::vector<float> resampled(const std::vector<float>& in, const RateChange& change, bool loop)
+std::vector<float> resampled(std::vector<float> in, const RateChange& change, bool loop)
 {
     if (change.none()) {
         return in;
@@ -57,25 +70,46 @@ std::vector<float> resampled(const std::vector<float>& in, const RateChange& cha
     return resample(padded, change, change.framesOf(in.size()));
 }
 
+std::string contentFor(const std::filesystem::path& file, const Measuring& measuring, const StopAsked& stop)
+{
+    return measuring.store ? contentOf(file, stop) : std::string();
+}
+
+std::optional<Measured> find(const Measuring& measuring, const std::string& content)
+{
+    return measuring.store ? measuring.store->find(content) : std::nullopt;
+}
+
+void keep(const Measuring& measuring, const std::string& content, const Measured& measured)
+{
+    if (measuring.store && measuring.what == Measure::all) {
+        measuring.store->keep(content, measured);
+    }
+}
+
 } // namespace
 
-SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop, const StopAsked& stop)
+SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loop, const StopAsked& stop,
+                           const Measuring& measuring)
 {
     SoundDecoder decoder(file);
-    const std::vector<float> interleaved = decode(decoder, file.string(), rate, stop);
     const std::size_t channels = decoder.channels();
     const RateChange change{decoder.rate(), rate};
     auto buffer = std::make_shared<SampleBuffer>();
     buffer->rate = rate;
-    SoundMeasure measure(channels, decoder.rate());
-    measure.add(interleaved);
-    buffer->facts = measure.facts();
-    for (std::size_t channel = 0; channel < channels; ++channel) {
-        std::vector<float> plane(interleaved.size() / channels);
-        for (std::size_t i = 0; i < plane.size(); ++i) {
-            plane[i] = interleaved[i * channels + channel];
-        }
-        buffer->channels.push_back(resampled(plane, change, loop));
+    buffer->loop = loop;
+    buffer->content = contentFor(file, measuring, stop);
+    const std::optional<Measured> known = find(measuring, buffer->content);
+    SoundMeasure measure(channels, decoder.rate(), measuring.what);
+    std::vector<std::vector<float>> planes = decode(decoder, file.string(), rate, stop, known ? nullptr : &measure);
+    if (known) {
+        buffer->facts = known->facts;
+    } else {
+        buffer->facts = measure.facts();
+        keep(measuring, buffer->content, {buffer->facts, planes.front().size(), 0.0});
+    }
+    for (std::vector<float>& plane : planes) {
+        buffer->channels.push_back(resampled(std::move(plane), change, loop));
     }
     if (channels > 1) {
         buffer->folded.assign(buffer->frames(), 0.0F);
@@ -89,7 +123,7 @@ SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loo
 }
 
 SharedBuffer openSoundFile(const std::filesystem::path& file, int rate, bool loop, Keeping keeping,
-                           const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop)
+                           const std::shared_ptr<BlockLoader>& loader, const StopAsked& stop, const Measuring& measuring)
 {
     if (keeping == Keeping::automatic) {
         const SoundDecoder decoder(file);
@@ -97,13 +131,19 @@ SharedBuffer openSoundFile(const std::filesystem::path& file, int rate, bool loo
         keeping = seconds > longSound_s ? Keeping::streamed : Keeping::decoded;
     }
     if (keeping == Keeping::decoded) {
-        return readSoundFile(file, rate, loop, stop);
+        return readSoundFile(file, rate, loop, stop, measuring);
     }
     const auto source = keeping == Keeping::streamed ? SoundBlocks::Source::disk : SoundBlocks::Source::memory;
     auto buffer = std::make_shared<SampleBuffer>();
     buffer->rate = rate;
-    buffer->blocks = SoundBlocks::open(file, rate, loop, source, loader, stop);
-    buffer->facts = buffer->blocks->facts();
+    buffer->loop = loop;
+    buffer->content = contentFor(file, measuring, stop);
+    const std::optional<Measured> known = find(measuring, buffer->content);
+    buffer->blocks = SoundBlocks::open(file, rate, loop, source, loader, stop, {measuring.what, known});
+    buffer->facts = buffer->blocks->measured().facts;
+    if (!known || known->cost <= 0.0) {
+        keep(measuring, buffer->content, buffer->blocks->measured());
+    }
     return buffer;
 }
 

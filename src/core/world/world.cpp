@@ -82,12 +82,17 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
 {
     std::vector<Playable> playables;
     for (const auto& sound : project.sounds) {
-        playables.push_back({sound});
+        playables.push_back({.sound = sound});
     }
     for (const auto& emitter : level.emitters) {
         forEachSound(*emitter, [&](const SoundId& id, Rounds rounds) {
-            const Sound* sound = project.sounds.find(id);
-            if (sound == nullptr || !differs(*sound, rounds)) {
+            const auto index = project.sounds.indexOf(id);
+            if (!index) {
+                return;
+            }
+            const Sound* sound = project.sounds[*index].get();
+            if (!differs(*sound, rounds)) {
+                playables[*index].used = true;
                 return;
             }
             const bool known = std::any_of(playables.begin() + static_cast<std::ptrdiff_t>(project.sounds.size()),
@@ -95,7 +100,7 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
             if (!known) {
                 Sound other = *sound;
                 other.loop = !other.loop;
-                playables.push_back({std::make_shared<const Sound>(std::move(other))});
+                playables.push_back({std::make_shared<const Sound>(std::move(other)), true});
             }
         });
     }

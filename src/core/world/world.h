@@ -22,6 +22,7 @@ namespace stone
 /// A sound as some emitter plays it: the emitter may have it go round and round, or once, against its own setting.
 struct Playable {
     std::shared_ptr<const Sound> sound;
+    bool used = false; ///< by an emitter of the level
 };
 
 /// All that can be played in a level: first the project's sounds in their order, then those that are looped otherwise.
