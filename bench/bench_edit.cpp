@@ -149,7 +149,7 @@ void moveAnEmitter(benchmark::State& state)
         state.ResumeTiming();
     }
 }
-BENCHMARK(moveAnEmitter)->Unit(benchmark::kMillisecond)->Iterations(40);
+BENCHMARK(moveAnEmitter)->Unit(benchmark::kMillisecond)->Iterations(400);
 
 /// Of that: making the next document.
 void makeTheDocument(benchmark::State& state)

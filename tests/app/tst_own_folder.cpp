@@ -216,8 +216,7 @@ private slots:
         desk.session.open(folder.path().toStdString());
         desk.session.saveAs(elsewhere.filePath("project.json").toStdString());
         QCOMPARE(desk.session.project().sounds[0]->files[0].file, std::string("tone-2.wav"));
-        QCOMPARE(textIn(elsewhere.filePath("tone-2.wav").toStdString()),
-                 textIn(folder.filePath("tone.wav").toStdString()));
+        QCOMPARE(textIn(elsewhere.filePath("tone-2.wav").toStdString()), textIn(folder.filePath("tone.wav").toStdString()));
     }
 
     void aFolderThatIsGoneIsSaid()

@@ -115,6 +115,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     connect(&playback_, &Playback::ticked, soundPage_, &SoundPage::refreshPositions);
 
     connect(&session_, &Session::documentChanged, this, &BenchPanel::refresh);
+    connect(&playback_, &Playback::sceneChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::selectionChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::soundsChanged, this, &BenchPanel::refresh);
     connect(&session_, &Session::waysFound, this, &BenchPanel::refresh);

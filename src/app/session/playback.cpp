@@ -69,10 +69,11 @@ Playback::Playback(Session& session, OpenDevice open, QObject* parent)
         forEars_ = {};
         otherFalloff_.reset();
     });
-    connect(&session_, &Session::documentChanged, this, &Playback::updateScene);
-    connect(&session_, &Session::soundsChanged, this, &Playback::updateScene);
+    for (const auto signal : {&Session::documentChanged, &Session::soundsChanged, &Session::waysFound}) {
+        connect(&session_, signal, this, &Playback::followDocument);
+    }
+    connect(&maker_, &SceneMaker::made, this, &Playback::takeScene);
     connect(&session_, &Session::levelChanged, this, &Playback::updateLevel);
-    connect(&session_, &Session::waysFound, this, &Playback::updateScene);
     updateScene();
     lookAgain_.setInterval(lookAgain_ms);
     connect(&lookAgain_, &QTimer::timeout, this, &Playback::lookForOutput);
@@ -111,8 +112,43 @@ std::shared_ptr<const Project> Playback::projectAsHeard() const
     return std::make_shared<const Project>(std::move(heard));
 }
 
+/// After an edit, or when files were read. In a large level the scene comes a little later, unless things came or went: then nothing may be shown of the
+/// one before.
+void Playback::followDocument()
+{
+    const World& before = scene_->model.world();
+    const Level& level = session_.level();
+    if (!SceneMaker::worthwhile(level) || session_.path() != pathShown_ ||
+        !sameNumbers(before.project(), before.level(), session_.project(), level)) {
+        updateScene();
+        return;
+    }
+    shown_ = projectAsHeard();
+    followFeet(0.001, false);
+    maker_.make(
+        [project = shown_, id = level.id, &bank = session_.bank(), files = session_.files(),
+         ground = session_.loadedLevel().ground, head = head_, forEars = forEars_](const Scene* scene) {
+            return makeScene(
+                project, id, bank, [&files](const std::string& file) { return files.resolve(file); }, Loading::later, ground,
+                head, forEars, scene);
+        },
+        scene_);
+}
+
+void Playback::takeScene(const std::shared_ptr<const Scene>& scene)
+{
+    scene_ = scene;
+    replay_.reset();
+    sendScene();
+    fetchWorld();
+    emit sceneChanged();
+    emit ticked();
+    emit moved();
+}
+
 void Playback::updateScene()
 {
+    maker_.forget();
     shown_ = projectAsHeard();
     scene_ = makeScene(
         shown_, session_.level().id, session_.bank(), [this](const std::string& file) { return session_.resolve(file); },

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/session/audition.h"
+#include "app/session/scene_maker.h"
 #include "app/session/session.h"
 #include "app/session/walker.h"
 #include "device/audio_device.h"
@@ -147,7 +148,8 @@ public:
 
     /// What the engine measured; nothing while it does not run.
     const std::optional<Live::Snapshot>& snapshot() const { return snapshot_; }
-    /// What reaches the ears now, of everything in the level.
+    /// What reaches the ears now, of everything in the level. In a large level it is that of the edit before for some
+    /// milliseconds, until sceneChanged(), with the same things under the same numbers.
     const HearingModel& hearing() const { return scene_->model; }
     /// The moment that is heard while listening, or that of a walk while it is scrubbed; otherwise all time, as if everything
     /// sounded.
@@ -181,6 +183,8 @@ signals:
     /// What is heard may have changed: the ears moved or, ten times a second while listening, sounds began or ended.
     /// For views that are costly to paint.
     void moved();
+    /// What is heard of the document is known: later than the document, where the level is large.
+    void sceneChanged();
     /// Listening began, ended, or goes through another output or layout.
     void listeningChanged();
     void walkChanged();
@@ -192,7 +196,9 @@ signals:
     void outputBack(const QString& name);
 
 private:
+    void followDocument();
     void updateScene();
+    void takeScene(const std::shared_ptr<const Scene>& scene);
     void loadHeardFirst();
     std::shared_ptr<const Project> projectAsHeard() const;
     std::shared_ptr<const HeardStep> engineHeard() const;
@@ -232,6 +238,7 @@ private:
     bool answering_ = true;
     std::shared_ptr<const Project> shown_; ///< the document, or what is heard of it while bare
     std::shared_ptr<const Scene> scene_;
+    SceneMaker maker_;
     ForEars forEars_;
     std::optional<OtherFalloff> otherFalloff_;
     /// What was heard at the moment that was last looked at.

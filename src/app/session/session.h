@@ -102,6 +102,8 @@ public:
     // --- Sounds ---
     SoundBank& bank() { return bank_; }
     std::filesystem::path resolve(const std::string& file) const { return files_.resolve(file); }
+    /// The same for another thread: a copy knows what this one knew.
+    const ProjectFiles& files() const { return files_; }
     SoundBank::Entry soundEntry(const Sound& sound, std::size_t file = 0) const;
     /// Adds sound files, each once, and says which. Files outside the project's folder are copied into it; before the
     /// project has a folder they stay where they are. One step of the history. Errors come by failed().
@@ -218,9 +220,9 @@ private:
 
     const std::filesystem::path state_;
     Journal journal_;
-    std::shared_ptr<const Project> common_; ///< as last read from or written to path_
+    std::shared_ptr<const Project> common_;  ///< as last read from or written to path_
     std::atomic<bool> toldOfSounds_ = false; ///< soundsChanged() is on its way
-    mutable SoundBank bank_;                ///< reading a file on demand changes nothing that is seen
+    mutable SoundBank bank_;                 ///< reading a file on demand changes nothing that is seen
     History history_;
     std::filesystem::path path_;
     std::vector<ReadNotice> notices_;

@@ -266,6 +266,14 @@ void MainWindow::refreshPlaces()
 
 void MainWindow::refreshLevels()
 {
+    QStringList levels{QString::fromStdString(session_.levelId().text)};
+    for (const auto& level : session_.project().levels) {
+        levels << QString::fromStdString(level->id.text) << QString::fromStdString(level->name);
+    }
+    if (levels == levelsListed_) {
+        return;
+    }
+    levelsListed_ = levels;
     levels_->clear();
     add(levels_, tr("&Settings of this level…"), QKeySequence("Ctrl+L"), [this] { LevelDialog(session_, this).exec(); });
     add(levels_, tr("&Walls and materials…"), QKeySequence("M"), [this] { showWalls(); });

@@ -110,6 +110,7 @@ private:
     bool fileTrouble_ = false; ///< opening or saving failed last, and the banner says so
     QMenu* places_ = nullptr;
     QMenu* levels_ = nullptr;
+    QStringList levelsListed_; ///< in it, ids and names
     bool toldOfClock_ = false;
 };
 

@@ -152,7 +152,6 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
 void TopBar::refreshProject()
 {
     const Project& project = session_.project();
-    title_->setText(QString::fromStdString(project.name));
     QStringList parts;
     if (!project.subtitle.empty()) {
         parts << QString::fromStdString(project.subtitle);
@@ -161,10 +160,14 @@ void TopBar::refreshProject()
         parts << QString::fromStdString(session_.level().name);
     }
     parts << tr("1 unit = %1 m").arg(session_.level().metresPerUnit);
-    // A long line must not push the window wide: what does not fit is in the tool tip.
-    constexpr int widest = 190;
-    subtitle_->setText(subtitle_->fontMetrics().elidedText(parts.join(" · "), Qt::ElideRight, widest));
-    subtitle_->setToolTip(parts.join(" · "));
+    title_->setText(QString::fromStdString(project.name));
+    const QString all = parts.join(" · ");
+    if (all != subtitle_->toolTip()) {
+        // A long line must not push the window wide: what does not fit is in the tool tip.
+        constexpr int widest = 190;
+        subtitle_->setText(subtitle_->fontMetrics().elidedText(all, Qt::ElideRight, widest));
+        subtitle_->setToolTip(all);
+    }
 }
 
 void TopBar::refreshWalks()

@@ -28,10 +28,7 @@ public:
     void showLoop(const std::optional<std::pair<double, double>>& loop);
     bool ready() const { return gathered_.has_value(); }
     /// The largest sample between the samples, once it is known. 1: full scale.
-    std::optional<double> truePeak() const
-    {
-        return gathered_ ? std::optional(gathered_->truePeak) : std::nullopt;
-    }
+    std::optional<double> truePeak() const { return gathered_ ? std::optional(gathered_->truePeak) : std::nullopt; }
 
     /// What is seen, in seconds.
     double from_s() const { return from_s_; }

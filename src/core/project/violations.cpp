@@ -56,21 +56,12 @@ Violation violationAt(const Json& root, const std::string& pointer, std::string 
 template <class Thing> List<Thing> changed(const List<Thing>& after, const List<Thing>& before)
 {
     List<Thing> different;
-    std::unordered_set<const Thing*> known;
     std::size_t index = 0;
     for (const auto& item : after) {
         // Mostly things stand where they stood: look there before asking everywhere.
         const bool inPlace = index < before.size() && before[index] == item;
         ++index;
-        if (inPlace) {
-            continue;
-        }
-        if (known.empty()) {
-            for (const auto& old : before) {
-                known.insert(old.get());
-            }
-        }
-        if (!known.contains(item.get())) {
+        if (!inPlace && before.find(item->id) != item.get()) {
             different.append(*item);
         }
     }
