@@ -33,10 +33,7 @@ class TestLargeLevel : public QObject
                         "Move", "drag");
     }
 
-    static double shown_m(const WindowFixture& f, std::size_t lamp)
-    {
-        return f.playback->heard().at(lamp).bearing.distance_m;
-    }
+    static double shown_m(const WindowFixture& f, std::size_t lamp) { return f.playback->heard().at(lamp).bearing.distance_m; }
 
 private slots:
     void whatIsHeardFollowsTheDocument()

@@ -112,8 +112,8 @@ std::shared_ptr<const Project> Playback::projectAsHeard() const
     return std::make_shared<const Project>(std::move(heard));
 }
 
-/// After an edit, or when files were read. In a large level the scene comes a little later, unless things came or went: then nothing may be shown of the
-/// one before.
+/// After an edit, or when files were read. In a large level the scene comes a little later, unless things came or went: then
+/// nothing may be shown of the one before.
 void Playback::followDocument()
 {
     const World& before = scene_->model.world();

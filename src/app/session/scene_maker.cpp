@@ -60,8 +60,8 @@ void SceneMaker::make(Make what, std::shared_ptr<const Scene> before)
 void SceneMaker::begin(Make what, std::shared_ptr<const Scene> before)
 {
     underWay_ = wanted_ = true;
-    making_.setFuture(QtConcurrent::run(
-        &thread_, [what = std::move(what), before = std::move(before)] { return what(before.get()); }));
+    making_.setFuture(
+        QtConcurrent::run(&thread_, [what = std::move(what), before = std::move(before)] { return what(before.get()); }));
 }
 
 void SceneMaker::forget()

@@ -16,8 +16,8 @@ namespace stone
 /// level, and of the project what lanes and sounds refer to. What is shown of one can then be shown with the other.
 bool sameNumbers(const Project& then, const Level& levelThen, const Project& now, const Level& levelNow);
 
-/// Makes scenes of large levels on another thread, so that the window goes on meanwhile: one at a time, and of what was asked for
-/// while one was being made only the latest. Window thread only.
+/// Makes scenes of large levels on another thread, so that the window goes on meanwhile: one at a time, and of what was asked
+/// for while one was being made only the latest. Window thread only.
 class SceneMaker : public QObject
 {
     Q_OBJECT
@@ -49,8 +49,8 @@ private:
     QThreadPool thread_; ///< of its own: what takes seconds elsewhere would keep it waiting
     QFutureWatcher<std::shared_ptr<const Scene>> making_;
     bool underWay_ = false; ///< until its result was taken
-    bool wanted_ = false;  ///< that result
-    Make next_;           ///< empty: nothing waits
+    bool wanted_ = false;   ///< that result
+    Make next_;             ///< empty: nothing waits
 };
 
 } // namespace stone

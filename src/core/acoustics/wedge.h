@@ -31,20 +31,19 @@ public:
     /// What does not depend on the frequency is found here, once for all bands.
     explicit WedgeLoss(const WedgePath& path);
     double at_db(double frequency_hz) const;
+    /// The same as a share of the power.
+    double shareAt(double frequency_hz) const;
 
 private:
     /// One of the four terms of the coefficient.
     struct Term {
-        double tangent; ///< whose inverse it is weighed by
-        double a;       ///< how far from the border, 0 to 2
+        double cotangent; ///< that it is weighed by
+        double a;         ///< how far from the border, 0 to 2
     };
     static Term termOf(double n, double beta, double sign);
 
-    double n_;
-    double s1_; ///< along the way, from the source to the edge
-    double s2_;
-    double sine_; ///< of the angle at which the way meets the edge
-    double direct_m_;
+    double perWavenumber_; ///< of the distance parameter
+    double power_; ///< of the field at a wavenumber of 1, where the terms add up to 1, against the field without the edge
     std::array<Term, 4> terms_;
 };
 

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <complex>
 #include <numbers>
 
 namespace stone::gentle
@@ -20,22 +19,9 @@ constexpr double steepest_db = 40.0;
 
 using Interaction = std::array<std::array<double, bands>, bands>;
 
-double shelf_db(std::size_t shelf, double k, double frequency_hz, double rate)
-{
-    const double border = borderGain(shelf, rate);
-    if (border == 0.0) {
-        return 0.0;
-    }
-    const double a = std::sqrt(k);
-    // The analogue shelf A (A s^2 + sqrt(A) sqrt(2) s + 1) / (s^2 + sqrt(A) sqrt(2) s + A), s prewarped.
-    const std::complex<double> s(0.0, std::tan(std::numbers::pi * frequency_hz / rate) / border);
-    const std::complex<double> middle = std::sqrt(a) * std::numbers::sqrt2 * s;
-    return 20.0 * std::log10(std::abs(a * (a * s * s + middle + 1.0) / (s * s + middle + a)));
-}
-
 /// By how much one more decibel of gain (row 0) and of each shelf changes the level at each band, near 0 dB; solved for
 /// the way back: which changes make one band a decibel louder.
-Interaction interactionAt(double rate, std::size_t used)
+Interaction interactionAt(const std::array<Place, bands>& centres, std::size_t used)
 {
     constexpr double probe_db = 6.0;
     Interaction a{};
@@ -44,7 +30,9 @@ Interaction interactionAt(double rate, std::size_t used)
         a[band][0] = 1.0;
         inverse[band][band] = 1.0;
         for (std::size_t shelf = 0; shelf + 1 < used; ++shelf) {
-            a[band][shelf + 1] = -shelf_db(shelf, std::pow(10.0, -probe_db / 20.0), bandCentre_hz(band), rate) / probe_db;
+            Settings one;
+            one.shelf[shelf] = static_cast<float>(std::pow(10.0, -probe_db / 20.0));
+            a[band][shelf + 1] = -centres[band].response_db(one) / probe_db;
         }
     }
     // Gauss-Jordan; the rows grow towards the diagonal, so no pivots need to be looked for.
@@ -73,12 +61,34 @@ double borderGain(std::size_t shelf, double rate)
     return border_hz < highestBorder * rate ? std::tan(std::numbers::pi * border_hz / rate) : 0.0;
 }
 
-Designer::Designer(double rate) : rate_(rate), inverse_{}
+Place::Place(double frequency_hz, double rate)
+{
+    const double there = std::tan(std::numbers::pi * frequency_hz / rate);
+    while (used_ < shelves && borderGain(used_, rate) > 0.0) {
+        powers_[used_] = std::pow(there / borderGain(used_, rate), 4.0);
+        ++used_;
+    }
+}
+
+double Place::response_db(const Settings& settings) const
+{
+    double power = static_cast<double>(settings.gain) * static_cast<double>(settings.gain);
+    for (std::size_t shelf = 0; shelf < used_; ++shelf) {
+        const auto k = static_cast<double>(settings.shelf[shelf]);
+        power *= k * (1.0 + k * powers_[shelf]) / (k + powers_[shelf]);
+    }
+    return 10.0 * std::log10(power);
+}
+
+Designer::Designer(double rate) : inverse_{}
 {
     while (used_ < bands && borderGain(used_ - 1, rate) > 0.0) {
         ++used_;
     }
-    inverse_ = interactionAt(rate, used_);
+    for (std::size_t band = 0; band < used_; ++band) {
+        centres_[band] = Place(bandCentre_hz(band), rate);
+    }
+    inverse_ = interactionAt(centres_, used_);
 }
 
 Settings Designer::operator()(const Levels_db& levels) const
@@ -88,7 +98,7 @@ Settings Designer::operator()(const Levels_db& levels) const
     for (int round = 0; round < refinements; ++round) {
         Levels_db missing{};
         for (std::size_t band = 0; band < used_; ++band) {
-            missing[band] = levels[band] - response_db(settings, bandCentre_hz(band), rate_);
+            missing[band] = levels[band] - centres_[band].response_db(settings);
         }
         for (std::size_t i = 0; i < used_; ++i) {
             for (std::size_t band = 0; band < used_; ++band) {
@@ -104,15 +114,6 @@ Settings Designer::operator()(const Levels_db& levels) const
         }
     }
     return settings;
-}
-
-double response_db(const Settings& settings, double frequency_hz, double rate)
-{
-    double sum = 20.0 * std::log10(static_cast<double>(settings.gain));
-    for (std::size_t shelf = 0; shelf < shelves; ++shelf) {
-        sum += shelf_db(shelf, settings.shelf[shelf], frequency_hz, rate);
-    }
-    return sum;
 }
 
 } // namespace stone::gentle

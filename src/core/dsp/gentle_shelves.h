@@ -29,6 +29,21 @@ struct Settings {
 /// carry: that shelf does nothing.
 double borderGain(std::size_t shelf, double rate);
 
+/// A frequency below half the rate as the shelves see it: found once, asked for many settings.
+class Place
+{
+public:
+    Place() = default;
+    Place(double frequency_hz, double rate);
+    /// The response of settings there, dB. The analogue shelf of gain k at x times its border has the square k (1 + k x^4) / (k
+    /// + x^4).
+    double response_db(const Settings& settings) const;
+
+private:
+    std::array<double, shelves> powers_{}; ///< x^4 of each shelf, prewarped; 0 for those that do nothing
+    std::size_t used_ = 0;                 ///< shelves that do something
+};
+
 /// Finds settings for a rate. Control thread. The response at the band centres is within 0.5 dB of the levels where
 /// neighbouring bands differ by up to 10 dB; bands beyond what the rate can carry are left out.
 class Designer
@@ -38,13 +53,10 @@ public:
     Settings operator()(const Levels_db& levels) const;
 
 private:
-    double rate_;
+    std::array<Place, bands> centres_;
     std::size_t used_ = 1; ///< bands
     std::array<std::array<double, bands>, bands> inverse_;
 };
-
-/// The response of settings at a frequency below half the rate, dB.
-double response_db(const Settings& settings, double frequency_hz, double rate);
 
 } // namespace gentle
 

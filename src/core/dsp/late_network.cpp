@@ -8,6 +8,7 @@
 #include <cmath>
 #include <cstring>
 #include <numbers>
+#include <numeric>
 
 namespace stone
 {
@@ -228,56 +229,85 @@ bool glideTo(LateNetwork::PerLine& value, const LateNetwork::PerLine& target)
     return there;
 }
 
+constexpr int bandPoints = 9;
+
+/// The frequencies at which a filter is looked at, as they are at a rate.
+struct Looks {
+    explicit Looks(double rate)
+    {
+        for (double hz = 10.0; hz < 0.49 * rate; hz *= 1.12) {
+            everywhere.emplace_back(hz, rate);
+        }
+        for (std::size_t band = 0; band < gentle::bands; ++band) {
+            for (int i = 0; i < bandPoints; ++i) {
+                const double hz = std::min(bandCentre_hz(band) * std::exp2(octaveOf(i)), 0.49 * rate);
+                within[band][static_cast<std::size_t>(i)] = gentle::Place(hz, rate);
+            }
+        }
+    }
+    /// How far from the middle of its band a point lies.
+    static double octaveOf(int point)
+    {
+        constexpr double reach = 0.45; ///< octaves to both sides
+        return reach * (2.0 * point / (bandPoints - 1) - 1.0);
+    }
+
+    std::vector<gentle::Place> everywhere;
+    std::array<std::array<gentle::Place, bandPoints>, gentle::bands> within;
+};
+
 /// The highest level that a filter gives at any frequency.
-double loudest_db(const gentle::Settings& settings, double rate)
+double loudest_db(const gentle::Settings& settings, const Looks& looks)
 {
     double loudest = -1e9;
-    for (double hz = 10.0; hz < 0.49 * rate; hz *= 1.12) {
-        loudest = std::max(loudest, gentle::response_db(settings, hz, rate));
+    for (const gentle::Place& place : looks.everywhere) {
+        loudest = std::max(loudest, place.response_db(settings));
     }
     return loudest;
 }
 
 /// What one would measure as RT60 in an octave band (T30, ISO 3382-1) of a field that loses at each frequency what a filter of
 /// these settings takes in each pass of `delay_s`. Where the loss changes within the band, what stays longest counts most.
-double measured_s(const gentle::Settings& settings, double delay_s, std::size_t band, double rate)
+double measured_s(const gentle::Settings& settings, double delay_s, std::size_t band, const Looks& looks)
 {
-    constexpr int points = 9;
-    constexpr double reach = 0.45;    ///< octaves to both sides
-    std::array<double, points> decay; ///< 1/s, of energy
-    std::array<double, points> weight;
-    for (int i = 0; i < points; ++i) {
-        const double octave = reach * (2.0 * i / (points - 1) - 1.0);
-        const double hz = std::min(bandCentre_hz(band) * std::exp2(octave), 0.49 * rate);
+    std::array<double, bandPoints> decay{};  ///< 1/s, of energy
+    std::array<double, bandPoints> energy{}; ///< of what dies away so fast
+    for (int i = 0; i < bandPoints; ++i) {
         const auto at = static_cast<std::size_t>(i);
-        decay[at] = std::max(-gentle::response_db(settings, hz, rate), 1e-3) / delay_s * std::numbers::ln10 / 10.0;
-        weight[at] = std::exp2(octave);
+        const double loss_db = std::max(-looks.within[band][at].response_db(settings), 1e-3);
+        decay[at] = loss_db / delay_s * std::numbers::ln10 / 10.0;
+        // What is left at a time, integrated backwards: the sum of exponentials, each over its rate.
+        energy[at] = std::exp2(Looks::octaveOf(i)) / decay[at];
     }
-    // What is left at a time, integrated backwards: the sum of exponentials, each over its rate.
-    const auto left = [&](double t) {
-        double sum = 0.0;
-        for (std::size_t i = 0; i < points; ++i) {
-            sum += weight[i] / decay[i] * std::exp(-decay[i] * t);
+    const double all = std::accumulate(energy.begin(), energy.end(), 0.0);
+    // The logarithm of what is left is convex and falls: Newton's steps come to the place from below.
+    const auto when = [&](double from_s, double db) {
+        constexpr int most = 30;
+        const double wanted = std::log(all) + db * std::numbers::ln10 / 10.0;
+        double t = from_s;
+        for (int round = 0; round < most; ++round) {
+            double left = 0.0;
+            double falls = 0.0;
+            for (std::size_t i = 0; i < bandPoints; ++i) {
+                const double now = energy[i] * std::exp(-decay[i] * t);
+                left += now;
+                falls += now * decay[i];
+            }
+            const double step = (std::log(left) - wanted) * left / falls;
+            t += step;
+            if (step < 1e-9 * t) {
+                break;
+            }
         }
-        return sum;
+        return t;
     };
-    const double all = left(0.0);
-    const auto when = [&](double db) {
-        const double wanted = all * std::pow(10.0, db / 10.0);
-        double low = 0.0;
-        double high = 60.0;
-        for (int i = 0; i < 40; ++i) {
-            const double middle = (low + high) / 2.0;
-            (left(middle) > wanted ? low : high) = middle;
-        }
-        return low;
-    };
-    return 2.0 * (when(-35.0) - when(-5.0));
+    const double early_s = when(0.0, -5.0);
+    return 2.0 * (when(early_s, -35.0) - early_s);
 }
 
 /// The RT60 to ask for at the middle of each band, so that what is measured over the whole of it is what is wanted.
 std::array<double, LateNetwork::bands> askedFor(const std::array<double, LateNetwork::bands>& rt60_s,
-                                                const gentle::Designer& designer, double rate)
+                                                const gentle::Designer& designer, const Looks& looks)
 {
     constexpr double usualDelay_s = 0.05;
     constexpr int rounds = 4;
@@ -289,7 +319,7 @@ std::array<double, LateNetwork::bands> askedFor(const std::array<double, LateNet
         }
         const gentle::Settings settings = designer(loss);
         for (std::size_t band = 0; band < asked.size(); ++band) {
-            const double off = rt60_s[band] / measured_s(settings, usualDelay_s, band, rate);
+            const double off = rt60_s[band] / measured_s(settings, usualDelay_s, band, looks);
             asked[band] = std::clamp(asked[band] * off, 0.5 * rt60_s[band], 1.5 * rt60_s[band]);
         }
     }
@@ -310,7 +340,8 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
 {
     Design made;
     const gentle::Designer designer(rate);
-    const std::array<double, bands> asked_s = askedFor(rt60_s, designer, rate);
+    const Looks looks(rate);
+    const std::array<double, bands> asked_s = askedFor(rt60_s, designer, looks);
     const double scale = lineScale(rt60_s[middleBand], volume_m3);
     std::array<std::uint32_t, lines> primes{};
     double leftOnce = 0.0; ///< of the energy, on the average, after one pass
@@ -337,7 +368,7 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
         }
         const gentle::Settings settings = designer(loss);
         // Between the bands the shelves may give a little more than at any of them: no frequency may come back louder.
-        const double most_db = loudest_db(settings, rate);
+        const double most_db = loudest_db(settings, looks);
         const double held_db = std::min(-60.0 * delay_s / longestRt60_s - most_db, 0.0);
         made.losses.gain[line] =
             static_cast<float>(std::log(static_cast<double>(settings.gain)) + held_db * std::numbers::ln10 / 20.0);

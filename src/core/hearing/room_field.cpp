@@ -40,16 +40,19 @@ public:
         : shadow_(shadow), detour_m_(detour_m), edge_(shadow ? path : atBorder(path))
     {
         if (shadow) {
-            spreading_db_ = 20.0 * std::log10(path.round_m() / path.direct_m(path.receiver_rad - path.source_rad));
+            spreading_ = std::pow(path.round_m() / path.direct_m(path.receiver_rad - path.source_rad), 2.0);
         }
     }
 
-    double loss_db(double hz) const
+    /// The share of the power that is left.
+    double shareAt(double hz) const
     {
         if (shadow_) {
-            return edge_.at_db(hz) - spreading_db_;
+            return std::min(edge_.shareAt(hz) * spreading_, 1.0);
         }
-        return edge_.at_db(hz) * kurzeAnderson_db(2.0 * detour_m_ * hz / speedOfSound_m_s) / kurzeAnderson_db(0.0);
+        static const double atBorder_db = kurzeAnderson_db(0.0);
+        return std::min(powerOf(edge_.at_db(hz) * kurzeAnderson_db(2.0 * detour_m_ * hz / speedOfSound_m_s) / atBorder_db),
+                        1.0);
     }
 
 private:
@@ -62,7 +65,7 @@ private:
     bool shadow_;
     double detour_m_;
     WedgeLoss edge_;
-    double spreading_db_ = 0.0; ///< in the shadow: which the way's own length already has
+    double spreading_ = 1.0; ///< in the shadow: which the way's own length already has
 };
 
 Bend bendAt(const RoomMap::Hole& hole, const Vec3& before, const Vec3& at, const Vec3& after)
@@ -164,7 +167,7 @@ const std::vector<WaySeen>& RoomField::waysTo(const Vec3& place, Scratch& scratc
             const Bend bend = bendAt(hole, before, way.points[i], after);
             const auto passes = through(way.holes[i], scratch.open);
             for (std::size_t band = 0; band < left.size(); ++band) {
-                left[band] *= passes[band] * powerOf(std::max(bend.loss_db(octaveBands_hz[band]), 0.0));
+                left[band] *= passes[band] * bend.shareAt(octaveBands_hz[band]);
             }
             seen.points.push_back(way.points[i]);
         }
