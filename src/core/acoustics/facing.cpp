@@ -31,7 +31,7 @@ double offFront_deg(double heading_deg, double tilt_deg, const Vec3& emitter, co
     if (length == 0.0) {
         return 0.0;
     }
-    const Vec3 front = frameOf(Pose{emitter, heading_deg, tilt_deg, 0.0}).ahead;
+    const Vec3 front = aheadOf(heading_deg, tilt_deg);
     return degrees(std::acos(std::clamp(glm::dot(front, way) / length, -1.0, 1.0)));
 }
 

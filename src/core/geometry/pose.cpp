@@ -12,12 +12,21 @@ double wrapDegrees(double angle_deg)
     return (wrapped < 0.0 ? wrapped + 360.0 : wrapped) - 180.0;
 }
 
+Vec3 aheadOf(double heading_deg, double pitch_deg)
+{
+    const double h = radians(heading_deg);
+    if (pitch_deg == 0.0) {
+        return {std::sin(h), std::cos(h), 0.0};
+    }
+    const double p = radians(pitch_deg);
+    return {std::sin(h) * std::cos(p), std::cos(h) * std::cos(p), std::sin(p)};
+}
+
 Frame frameOf(const Pose& pose)
 {
     const double h = radians(pose.heading_deg);
-    const double p = radians(pose.pitch_deg);
     const double r = radians(pose.roll_deg);
-    const Vec3 ahead{std::sin(h) * std::cos(p), std::cos(h) * std::cos(p), std::sin(p)};
+    const Vec3 ahead = aheadOf(pose.heading_deg, pose.pitch_deg);
     const Vec3 levelRight{std::cos(h), -std::sin(h), 0.0};
     const Vec3 pitchedUp = glm::cross(levelRight, ahead);
     return {ahead, levelRight * std::cos(r) - pitchedUp * std::sin(r), pitchedUp * std::cos(r) + levelRight * std::sin(r)};

@@ -25,6 +25,8 @@ struct Frame {
     Vec3 up;
 };
 
+/// A unit vector.
+Vec3 aheadOf(double heading_deg, double pitch_deg);
 Frame frameOf(const Pose& pose);
 
 /// A direction as seen from a pose.

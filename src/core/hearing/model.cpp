@@ -241,8 +241,9 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
     }
     if (source.inWorld > 0.0) {
         screen(moment, source, extent.at, heard, scratch);
-        if (heard.screened.rays > heard.screened.free || heard.screened.level_db() < 0.0) {
-            world.add(TermKind::walls, heard.screened.level_db());
+        const double walls_db = heard.screened.level_db();
+        if (heard.screened.rays > heard.screened.free || walls_db < 0.0) {
+            world.add(TermKind::walls, walls_db);
         }
     }
     heard.opened = pointLike ? 0.0 : 1.0 - extent.closed;
@@ -321,6 +322,7 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
 {
     scratch.fades.clear();
     scratch.zones.clear();
+    scratch.looksAlong = aheadOf(moment.gaze.heading_deg, moment.gaze.pitch_deg);
     if (scratch.memory) {
         scratch.memory->begin();
         scratch.walls.staleBy_m = staleBy_m;

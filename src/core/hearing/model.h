@@ -59,6 +59,7 @@ struct Heard {
 
 /// What hear() works with, kept by the caller so that a control step allocates nothing.
 struct HearScratch {
+    Vec3 looksAlong{0.0, 1.0, 0.0}; ///< the gaze of the moment, a unit vector
     std::vector<std::uint32_t> near;
     ZonesAt zones;
     std::vector<std::pair<std::uint32_t, LaneValues>> fades; ///< by zone, as far as they were needed

@@ -66,6 +66,9 @@ std::vector<Vec3> lifted(const Vec3& from, const std::vector<Vec2>& bends, const
 
 double Screened::level_db() const
 {
+    if (std::all_of(loss_db.begin(), loss_db.end(), [](double loss) { return loss == 0.0; })) {
+        return 0.0; // mostly there is nothing in the way
+    }
     double sum = 0.0;
     for (const double loss : loss_db) {
         sum += powerOf(loss);

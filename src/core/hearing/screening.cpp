@@ -150,7 +150,7 @@ std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard
 
 void HearingModel::gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
 {
-    heard.offGaze_deg = offGaze_deg(moment.gaze, at, false);
+    heard.offGaze_deg = angleBetween_deg(scratch.looksAlong, at - moment.gaze.at);
     if (source.gazes.empty()) {
         return;
     }

@@ -1,5 +1,6 @@
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -36,14 +37,25 @@ enum class TermKind : std::uint8_t {
 
 /// One line of the Ledger: a level that is added on the way from the recorded sound to the ears.
 struct Term {
-    TermKind kind = TermKind::sound;
-    double db = 0.0; ///< minus infinity: this alone makes it silent
+    TermKind kind;
+    double db; ///< minus infinity: this alone makes it silent
 };
 
 /// The lines of one sum, in a fixed array so that a control step allocates nothing.
 class Terms
 {
 public:
+    // Lines that are not there are neither cleared nor copied: that took a third of the time of deciding what is heard.
+    Terms() = default;
+    Terms(const Terms& other) : count_(other.count_) { std::copy(other.begin(), other.end(), items_.begin()); }
+    Terms& operator=(const Terms& other)
+    {
+        count_ = other.count_;
+        std::copy(other.begin(), other.end(), items_.begin());
+        return *this;
+    }
+    ~Terms() = default;
+
     void add(TermKind kind, double db) { items_[count_++] = {kind, db}; }
     const Term* begin() const { return items_.data(); }
     const Term* end() const { return items_.data() + count_; }
@@ -60,7 +72,7 @@ public:
     }
 
 private:
-    std::array<Term, 24> items_{};
+    std::array<Term, 24> items_;
     std::size_t count_ = 0;
 };
 

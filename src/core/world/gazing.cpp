@@ -39,21 +39,20 @@ bool isFor(const Gaze& gaze, const Emitter& emitter)
            (!emitter.family.empty() && has(gaze.families, emitter.family));
 }
 
+double angleBetween_deg(const Vec3& ahead, const Vec3& way)
+{
+    const double length = glm::length(way);
+    return length > 0.0 ? degrees(std::atan2(glm::length(glm::cross(ahead, way)), glm::dot(ahead, way))) : 0.0;
+}
+
 double offGaze_deg(const Pose& gaze, const Vec3& place, bool horizontal)
 {
     Vec3 way = place - gaze.at;
-    Vec3 ahead = frameOf(gaze).ahead;
     if (horizontal) {
         way.z = 0.0;
-        // The heading, also of somebody who looks straight down.
-        const double heading = radians(gaze.heading_deg);
-        ahead = {std::sin(heading), std::cos(heading), 0.0};
     }
-    const double length = glm::length(way);
-    if (length <= 0.0) {
-        return 0.0;
-    }
-    return degrees(std::atan2(glm::length(glm::cross(ahead, way)), glm::dot(ahead, way)));
+    // In the plane it is the heading, also of somebody who looks straight down.
+    return angleBetween_deg(aheadOf(gaze.heading_deg, horizontal ? 0.0 : gaze.pitch_deg), way);
 }
 
 GazeMost mostOfGazes(const Project& project, const Emitter& emitter)

@@ -11,6 +11,9 @@ namespace stone
 /// Whether a gaze is for an emitter.
 bool isFor(const Gaze& gaze, const Emitter& emitter);
 
+/// Degrees from a unit vector to a way, 0 to 180; 0 where the way has no length.
+double angleBetween_deg(const Vec3& ahead, const Vec3& way);
+
 /// Degrees between where somebody looks and the way to a place, 0 to 180: on the horizon or in space. 0 where the two
 /// coincide.
 double offGaze_deg(const Pose& gaze, const Vec3& place, bool horizontal);

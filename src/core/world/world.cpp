@@ -370,14 +370,12 @@ Start World::startOf(std::uint32_t emitter, Start::Part part, std::uint32_t play
 
 double World::valueAt(const Moment& moment, const GameValueId& id) const
 {
-    const auto& values = project_->gameValues;
-    for (std::size_t i = 0; i < values.size(); ++i) {
-        if (values[i]->id == id) {
-            const bool known = moment.state != nullptr && i < moment.state->values.size();
-            return known ? moment.state->values[i].at(moment.state->time_s) : values[i]->rest;
-        }
+    const auto index = project_->gameValues.indexOf(id);
+    if (!index) {
+        return 0.0;
     }
-    return 0.0;
+    const bool known = moment.state != nullptr && *index < moment.state->values.size();
+    return known ? moment.state->values[*index].at(moment.state->time_s) : project_->gameValues[*index]->rest;
 }
 
 std::optional<double> World::setOff_s(std::uint32_t roamer, const Moment& moment) const
