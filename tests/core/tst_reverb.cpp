@@ -1,6 +1,8 @@
 #include "analysis/decay.h"
 #include "analysis/impulse_response.h"
 #include "analysis/reverb_findings.h"
+#include "dsp/gentle_shelves.h"
+#include "dsp/octave_bands.h"
 #include "dsp/uniform_convolver.h"
 #include "hearing/echoed.h"
 #include "hearing/reflections.h"
@@ -13,6 +15,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <complex>
 #include <numbers>
 #include <random>
 #include <set>
@@ -82,6 +85,42 @@ class TestReverb : public QObject
     Q_OBJECT
 
 private slots:
+    /// The loop's shelves in closed form against the analogue shelf that they are made from, and what a designer promises.
+    void shelvesAnswerAsTheirFormula()
+    {
+        std::mt19937 chance(31);
+        std::uniform_real_distribution<double> even(0.0, 1.0);
+        for (const double at : {8'000.0, 22'050.0, 48'000.0, 192'000.0}) {
+            for (int i = 0; i < 200; ++i) {
+                gentle::Settings settings;
+                settings.gain = static_cast<float>(0.2 + even(chance));
+                for (float& shelf : settings.shelf) {
+                    shelf = static_cast<float>(std::pow(10.0, even(chance) - 0.5));
+                }
+                const double hz = 20.0 * std::pow(0.49 * at / 20.0, even(chance));
+                double wanted_db = 20.0 * std::log10(static_cast<double>(settings.gain));
+                for (std::size_t shelf = 0; shelf < gentle::shelves; ++shelf) {
+                    const double border = gentle::borderGain(shelf, at);
+                    if (border == 0.0) {
+                        continue;
+                    }
+                    const double a = std::sqrt(static_cast<double>(settings.shelf[shelf]));
+                    const std::complex<double> s(0.0, std::tan(std::numbers::pi * hz / at) / border);
+                    const std::complex<double> middle = std::sqrt(a) * std::numbers::sqrt2 * s;
+                    wanted_db += 20.0 * std::log10(std::abs(a * (a * s * s + middle + 1.0) / (s * s + middle + a)));
+                }
+                const double got_db = gentle::Place(hz, at).response_db(settings);
+                QVERIFY2(std::abs(got_db - wanted_db) < 1e-9, qPrintable(QString("%1 for %2").arg(got_db).arg(wanted_db)));
+            }
+        }
+        const gentle::Designer designer(rate);
+        const gentle::Levels_db levels{-1.0, -2.0, -4.0, -7.0, -10.0, -16.0, -20.0, -28.0};
+        const gentle::Settings made = designer(levels);
+        for (std::size_t band = 0; band < gentle::bands; ++band) {
+            QVERIFY(std::abs(gentle::Place(bandCentre_hz(band), rate).response_db(made) - levels[band]) < 0.5);
+        }
+    }
+
     /// Against the sum itself, in double precision: -90 dB of what comes out.
     void convolutionIsTheSum()
     {

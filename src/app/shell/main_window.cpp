@@ -11,6 +11,7 @@
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
+#include <QLocale>
 #include <QMenuBar>
 #include <QMessageBox>
 #include <QSettings>
@@ -340,9 +341,10 @@ void MainWindow::forgetMeasures()
     const MeasureStore& kept = *session_.bank().measures();
     const MeasureStore::Size size = kept.size();
     kept.clear();
-    banner_->say(tr("What was measured of sounds is forgotten (%1 files, %2 MB). Each is measured again when it is read next.")
-                     .arg(size.files)
-                     .arg(static_cast<double>(size.bytes) / 1e6, 0, 'f', 1));
+    banner_->say(
+        tr("What was measured of sounds is forgotten (%1 files, %2). Each is measured again when it is read next.")
+            .arg(size.files)
+            .arg(QLocale(QLocale::English).formattedDataSize(static_cast<qint64>(size.bytes), 1, QLocale::DataSizeSIFormat)));
 }
 
 void MainWindow::showWalls()
