@@ -36,8 +36,6 @@ public:
     void make(Make what, std::shared_ptr<const Scene> before);
     /// What is being made or waits is not wanted any more: another scene was made meanwhile.
     void forget();
-    /// Whether a scene is still to come.
-    bool busy() const { return wanted_ || next_; }
 
 signals:
     void made(const std::shared_ptr<const stone::Scene>& scene);

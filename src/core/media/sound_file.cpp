@@ -100,12 +100,15 @@ SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loo
     buffer->loop = loop;
     buffer->content = contentFor(file, measuring, stop);
     const std::optional<Measured> known = find(measuring, buffer->content);
-    SoundMeasure measure(channels, decoder.rate(), measuring.what);
-    std::vector<std::vector<float>> planes = decode(decoder, file.string(), rate, stop, known ? nullptr : &measure);
+    std::optional<SoundMeasure> measure;
+    if (!known) {
+        measure.emplace(channels, decoder.rate(), measuring.what);
+    }
+    std::vector<std::vector<float>> planes = decode(decoder, file.string(), rate, stop, measure ? &*measure : nullptr);
     if (known) {
         buffer->facts = known->facts;
     } else {
-        buffer->facts = measure.facts();
+        buffer->facts = measure->facts();
         keep(measuring, buffer->content, {buffer->facts, planes.front().size(), 0.0});
     }
     for (std::vector<float>& plane : planes) {
