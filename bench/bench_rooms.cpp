@@ -165,7 +165,10 @@ template <class Fill> std::shared_ptr<const Scene> sceneOn(double low, double hi
     auto document = std::make_shared<const Project>(withLevel(std::move(project), {"level"}, fill));
     auto ground = std::make_shared<const Ground>(std::make_shared<const Mesh>(std::move(mesh)));
     auto world = std::make_shared<const World>(document, document->levels[0]->id, ground, LengthOf{});
-    return std::make_shared<const Scene>(Scene{.model = HearingModel(std::move(world)), .materials = {nullptr}});
+    HearingModel model(std::move(world));
+    auto networks = networksOf(model, 48'000, {});
+    return std::make_shared<const Scene>(
+        Scene{.model = std::move(model), .materials = {nullptr}, .networks = std::move(networks)});
 }
 
 /// As loud at any distance.

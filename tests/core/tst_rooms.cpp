@@ -375,6 +375,54 @@ private slots:
         }
     }
 
+    /// Networks come with the scene: of what did not change the same ones, of rooms that ask for the same one for both, none
+    /// made for a response.
+    void networksAreTakenOver()
+    {
+        const TwoRooms rooms;
+        const auto networks = networksOf(rooms.model(), 48'000, {});
+        QCOMPARE(networks.size(), std::size_t{2});
+        QCOMPARE(networks[0], networks[1]);
+        TwoRooms edited = rooms;
+        edited.change([](Level& level) {
+            Room east = *level.rooms[1];
+            east.reverb.rt60_s.fill(3.0);
+            level.rooms.put(east);
+        });
+        const auto after = networksOf(edited.model(), 48'000, networks);
+        QCOMPARE(after[0], networks[0]);
+        QVERIFY(after[1] != networks[1]);
+        QCOMPARE(after[1]->asked.rt60_s[4], 3.0);
+        QVERIFY(networksOf(rooms.model(), 44'100, networks)[0] != networks[0]);
+        edited.change([](Level& level) {
+            Room east = *level.rooms[1];
+            east.reverb.tail = Tail::response;
+            level.rooms.put(east);
+        });
+        QVERIFY(!networksOf(edited.model(), 48'000, after)[1]);
+    }
+
+    /// What was made for another rate is not played: it would ring at other pitches.
+    void networksOfAnotherRateAreSilent()
+    {
+        const TwoRooms rooms(1.0, {-4, 0, 1.6});
+        auto scene = fixture::sceneOf(rooms.project, {noise()}, rooms.ground);
+        const auto tailOf = [](const std::shared_ptr<Scene>& of) {
+            OfflineJob job;
+            job.scene = of;
+            job.to_s = 1.0;
+            job.ears = [](double) { return Pose{{-4, 2, 1.6}}; };
+            return rms_db(rendered(job), 0, 0.5, 1.0, 2);
+        };
+        const double with = tailOf(scene);
+        auto strange = std::make_shared<Scene>(*scene);
+        strange->networks = networksOf(scene->model, 44'100, {});
+        auto without = std::make_shared<Scene>(*scene);
+        without->networks.clear();
+        QCOMPARE(tailOf(strange), tailOf(without));
+        QVERIFY2(with > tailOf(without) + 1.0, qPrintable(QString("%1 dB").arg(with - tailOf(without))));
+    }
+
     /// The smallest room counts; in the thickness of a wall the opening tells.
     void placesKnowTheirRoom()
     {

@@ -76,8 +76,10 @@ std::shared_ptr<Scene> sceneOf(const Project& project, const std::vector<SharedB
         materials.push_back(std::make_shared<const SoundMaterial>(SoundMaterial{playable.sound, files, effects}));
     }
     auto world = std::make_shared<const World>(document, document->levels[0]->id, ground, lengthsOf(materials, document->seed));
+    HearingModel model(std::move(world));
+    auto networks = networksOf(model, files.front()->rate, {});
     return std::make_shared<Scene>(
-        Scene{.model = HearingModel(std::move(world)), .materials = std::move(materials), .waits = true});
+        Scene{.model = std::move(model), .materials = std::move(materials), .waits = true, .networks = std::move(networks)});
 }
 
 std::shared_ptr<Scene> sceneOf(const Project& project, const SharedBuffer& buffer)

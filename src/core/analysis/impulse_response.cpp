@@ -78,8 +78,10 @@ std::optional<ImpulseResponse> impulseResponse(const ImpulseQuestion& question, 
     auto world = std::make_shared<const World>(project, question.level, question.ground, lengthsOf({material}, project->seed));
     std::vector<SharedMaterial> materials(world->playables().size(), material);
     OfflineJob job;
+    HearingModel model(std::move(world));
+    auto networks = networksOf(model, question.rate, {});
     job.scene = std::make_shared<const Scene>(
-        Scene{HearingModel(std::move(world)), std::move(materials), true, {}, question.responses});
+        Scene{std::move(model), std::move(materials), true, {}, std::move(networks), question.responses});
     job.layout = question.layout;
     job.rate = question.rate;
     job.from_s = settled_s;

@@ -328,7 +328,8 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
         scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
         heardAt_.emplace(ears, timeOf(step));
         chooseVoices();
-        rooms_.decide({scene_->model, scene_->responses}, designer_, scratch_.roomsHeard, ears, serial_, plan);
+        rooms_.decide({scene_->model, scene_->networks, scene_->responses}, designer_, scratch_.roomsHeard, ears, serial_,
+                      plan);
         candidates_.clear();
         for (const std::uint32_t i : chosen_) {
             if (heard_[i].given_db > -199.0) {

@@ -53,24 +53,12 @@ RoomSlots::RoomSlots(Layout layout, int rate) : layout_(layout), rate_(rate)
 void RoomSlots::release(Slot& slot, std::uint64_t step)
 {
     if (slot.room) {
-        old_.push_back({std::move(slot.design), step + designSafeSteps});
+        old_.push_back({std::move(slot.asked), step + designSafeSteps});
         old_.push_back({std::move(slot.response), step + designSafeSteps});
         slot.room.reset();
         slot.index = RoomMap::outside;
         slot.freeFrom = step + designSafeSteps;
     }
-}
-
-void RoomSlots::design(const HearingModel& model, Slot& slot, std::uint64_t step)
-{
-    const Reverb& reverb = slot.room->reverb;
-    auto made = std::make_shared<const LateNetwork::Design>(LateNetwork::design(
-        reverb.rt60_s, std::max(model.rooms().map().volume_m3(slot.index), 1.0), reverb.preDelay_ms / 1000.0, rate_));
-    if (slot.design) {
-        old_.push_back({std::move(slot.design), step + designSafeSteps});
-    }
-    slot.design = std::move(made);
-    slot.tail_s = *std::max_element(reverb.rt60_s.begin(), reverb.rt60_s.end());
 }
 
 /// One ear wants the channels as they are.
@@ -108,7 +96,7 @@ void RoomSlots::aim(const HearingModel& model, Slot& slot) const
     slot.windowGain = std::sqrt(field / std::max(slot.response->power(0), 1e-12));
 }
 
-/// Works out what the room asks for; other line lengths make another network of it, and the old one fades.
+/// Takes what the room asks for; other line lengths make another network of it, and the old one fades.
 void RoomSlots::furnish(const Wanted& wanted, Slot& slot, std::uint64_t step)
 {
     slot.room = wanted.model.level().rooms[slot.index];
@@ -117,7 +105,11 @@ void RoomSlots::furnish(const Wanted& wanted, Slot& slot, std::uint64_t step)
         slot.convolver = std::make_unique<UniformConvolver>(slot.response->outputs().front().partitions());
         slot.tail_s = slot.response->seconds() + slot.room->reverb.preDelay_ms / 1000.0;
     } else {
-        design(wanted.model, slot, step);
+        if (slot.asked) {
+            old_.push_back({std::move(slot.asked), step + designSafeSteps});
+        }
+        slot.asked = wanted.network(slot.index);
+        slot.tail_s = *std::max_element(slot.asked->asked.rt60_s.begin(), slot.asked->asked.rt60_s.end());
     }
     aim(wanted.model, slot);
 }
@@ -129,7 +121,17 @@ bool RoomSlots::goesOn(const Wanted& wanted, const Slot& slot) const
     const Reverb& before = slot.room->reverb;
     const bool alike =
         before.tail == now.reverb.tail && before.preDelay_ms == now.reverb.preDelay_ms && slot.room->shape == now.shape;
-    return alike && (slot.response ? slot.response == wanted.response(slot.index) : before.rt60_s == now.reverb.rt60_s);
+    return alike && (slot.response ? slot.response == wanted.response(slot.index) : slot.asked == wanted.network(slot.index));
+}
+
+/// Whether what a room asks for is there: a response that is still being read is not.
+bool RoomSlots::ready(const Wanted& wanted, std::uint32_t room) const
+{
+    if (wanted.model.level().rooms[room]->reverb.tail == Tail::response) {
+        return wanted.response(room) != nullptr;
+    }
+    const SharedNetwork network = wanted.network(room);
+    return network != nullptr && network->asked.rate == rate_;
 }
 
 RoomSlots::Slot* RoomSlots::slotFor(const Wanted& wanted, std::uint32_t room, std::uint64_t step)
@@ -146,10 +148,11 @@ RoomSlots::Slot* RoomSlots::slotFor(const Wanted& wanted, std::uint32_t room, st
                 aim(wanted.model, slot);
                 return &slot;
             }
-            if (!slot.response && now->reverb.tail == Tail::network) {
-                const std::shared_ptr<const LateNetwork::Design> before = slot.design;
+            if (!slot.response && now->reverb.tail == Tail::network && ready(wanted, room)) {
+                const SharedNetwork before = slot.asked;
                 furnish(wanted, slot, step);
-                if (slot.design->delays == before->delays && slot.design->preDelay == before->preDelay) {
+                if (slot.asked->design.delays == before->design.delays &&
+                    slot.asked->design.preDelay == before->design.preDelay) {
                     return &slot;
                 }
             }
@@ -160,8 +163,7 @@ RoomSlots::Slot* RoomSlots::slotFor(const Wanted& wanted, std::uint32_t room, st
             fresh = &slot;
         }
     }
-    const bool unready = now->reverb.tail == Tail::response && !wanted.response(room);
-    if (fresh == nullptr || unready) {
+    if (fresh == nullptr || !ready(wanted, room)) {
         return nullptr;
     }
     fresh->index = room;
@@ -229,7 +231,10 @@ void RoomSlots::decide(const Wanted& wanted, const BandFilter::Designer& designe
             release(slot, step);
             continue;
         }
-        RoomOrder order{.slot = i, .generation = slot.generation, .network = slot.network.get(), .design = slot.design.get()};
+        RoomOrder order{.slot = i,
+                        .generation = slot.generation,
+                        .network = slot.network.get(),
+                        .design = slot.asked ? &slot.asked->design : nullptr};
         if (slot.response) {
             order.convolver = slot.convolver.get();
             order.responses = outputsOf(slot);

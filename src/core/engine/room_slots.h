@@ -1,5 +1,6 @@
 #pragma once
 
+#include "engine/room_networks.h"
 #include "engine/room_response.h"
 #include "engine/step_plan.h"
 #include "hearing/model.h"
@@ -13,7 +14,7 @@ namespace stone
 {
 
 /// Gives rooms what makes their late fields: a network or a convolver for each that is heard, kept until its tail has died away
-/// after nobody hears it any more. Control thread.
+/// after nobody hears it any more. What they are to be comes with the scene. Control thread.
 class RoomSlots
 {
 public:
@@ -22,8 +23,10 @@ public:
     /// What a level asks for.
     struct Wanted {
         const HearingModel& model;
-        const std::vector<SharedResponse>& responses; ///< by room; null, or not there at all: none
+        const std::vector<SharedNetwork>& networks;   ///< by room, for the rate of this engine; null, or not there: none
+        const std::vector<SharedResponse>& responses; ///< likewise
 
+        SharedNetwork network(std::uint32_t room) const { return room < networks.size() ? networks[room] : nullptr; }
         SharedResponse response(std::uint32_t room) const { return room < responses.size() ? responses[room] : nullptr; }
     };
     /// Decides which rooms run in a step and fills in their orders. `heard`: what of each is heard.
@@ -41,10 +44,10 @@ public:
 private:
     struct Slot {
         std::unique_ptr<LateNetwork> network;
-        std::shared_ptr<const LateNetwork::Design> design;
+        SharedNetwork asked; ///< what the network is to be
         std::unique_ptr<UniformConvolver> convolver;
         SharedResponse response;          ///< null: there is a network
-        std::shared_ptr<const Room> room; ///< for which the design was made; null: free
+        std::shared_ptr<const Room> room; ///< that it was furnished for; null: free
         std::uint32_t index = RoomMap::outside;
         std::uint32_t generation = 0;
         std::uint64_t lastHeard = 0; ///< step
@@ -63,8 +66,8 @@ private:
 
     Slot* slotFor(const Wanted& wanted, std::uint32_t room, std::uint64_t step);
     bool goesOn(const Wanted& wanted, const Slot& slot) const;
+    bool ready(const Wanted& wanted, std::uint32_t room) const;
     void furnish(const Wanted& wanted, Slot& slot, std::uint64_t step);
-    void design(const HearingModel& model, Slot& slot, std::uint64_t step);
     std::span<const UniformConvolver::Response> outputsOf(const Slot& slot) const;
     void aim(const HearingModel& model, Slot& slot) const;
     void fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Designer& designer, const Frame& frame,

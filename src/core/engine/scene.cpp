@@ -158,10 +158,11 @@ std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& pro
     }
     auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
                                                loading == Loading::now ? Ways::find : Ways::foundOnly, std::move(playables));
-    return std::make_shared<const Scene>(
-        Scene{HearingModel(std::move(world), forEars, std::move(unreadable), before != nullptr ? &before->model : nullptr),
-              std::move(materials), loading == Loading::now, std::move(head),
-              responsesOf(*project->levels.find(level), bank, resolve, loading)});
+    HearingModel model(std::move(world), forEars, std::move(unreadable), before != nullptr ? &before->model : nullptr);
+    auto networks = networksOf(model, bank.rate(), before != nullptr ? before->networks : std::vector<SharedNetwork>{});
+    return std::make_shared<const Scene>(Scene{std::move(model), std::move(materials), loading == Loading::now, std::move(head),
+                                               std::move(networks),
+                                               responsesOf(*project->levels.find(level), bank, resolve, loading)});
 }
 
 } // namespace stone

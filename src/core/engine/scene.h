@@ -1,6 +1,7 @@
 #pragma once
 
 #include "engine/course.h"
+#include "engine/room_networks.h"
 #include "engine/room_response.h"
 #include "engine/sound_effects.h"
 #include "hearing/model.h"
@@ -38,6 +39,7 @@ struct Scene {
     std::vector<SharedMaterial> materials;
     bool waits = false;                      ///< for sounds that are streamed, as renders do, instead of missing them
     SharedHead head{};                       ///< for binaural output; null: the built-in head
+    std::vector<SharedNetwork> networks{};   ///< by room; null where it has a response instead
     std::vector<SharedResponse> responses{}; ///< by room; null where it has none, or while it is being read
 
     /// Of an emitter's own sound; null when there is none to play.
