@@ -1,7 +1,15 @@
+#include "app/bench/bench_panel.h"
+#include "app/bench/falloff_editor.h"
+#include "app/bench/ledger_view.h"
 #include "app/ears/rig_compare.h"
+#include "app/eyes/eyes_view.h"
+#include "app/lanes/lane_stack.h"
+#include "app/lists/row_list.h"
 #include "app/rooms/decay_view.h"
+#include "app/section/section_view.h"
 #include "app/shell/findings_dialog.h"
 #include "app/shell/main_window.h"
+#include "app/shell/sheets.h"
 #include "app/theme/theme.h"
 #include "world/walk_pose.h"
 
@@ -9,6 +17,7 @@
 #include <QDialog>
 #include <QElapsedTimer>
 #include <QSettings>
+#include <QTabBar>
 #include <QTemporaryDir>
 
 #include <iostream>
@@ -126,7 +135,7 @@ std::map<QString, Scene> scenes()
         {"zones",
          [](Stage& s) {
              s.listenAt(9.0);
-             s.session.selectZone({"ticket-office"});
+             s.session.selectThing<Zone>({"ticket-office"});
              s.window.findChild<SectionView*>("section")->show();
              wait(100);
              for (int i = 0; i < 3; ++i) {
@@ -194,7 +203,7 @@ std::map<QString, Scene> scenes()
         {"rooms",
          [](Stage& s) {
              s.listenAt(12.0);
-             s.session.selectRoom({"concourse"});
+             s.session.selectThing<Room>({"concourse"});
              wait(1500);
          }},
         {"opening",
@@ -215,7 +224,7 @@ std::map<QString, Scene> scenes()
         {"decay",
          [](Stage& s) {
              s.window.plan().showStorey(2);
-             s.session.selectRoom({"underpass"});
+             s.session.selectThing<Room>({"underpass"});
              s.playback.placeFeet({{-10, 34, -4}, 0, 0, 0});
              auto* dialog = new DecayView(s.session, s.playback, &s.window);
              dialog->move(s.window.mapToGlobal(QPoint(270, 110)));

@@ -1,3 +1,7 @@
+#include "app/lanes/lane_stack.h"
+#include "app/lists/row_list.h"
+#include "app/section/section_view.h"
+#include "app/widgets/number_field.h"
 #include "app/window_fixture.h"
 
 #include "app/ambience/pad.h"
@@ -7,6 +11,7 @@
 #include <QInputDialog>
 #include <QMenu>
 #include <QSlider>
+#include <QToolButton>
 
 #include <algorithm>
 #include <cmath>
@@ -92,11 +97,11 @@ private slots:
             QVERIFY2(drawnAsNew(f.plan()), what);
         };
         changed("opened");
-        f.session->selectZone({"z"});
+        f.session->selectThing<Zone>({"z"});
         changed("a zone selected");
         f.plan().markSide(1);
         changed("a side marked");
-        f.session->selectRoom({"r"});
+        f.session->selectThing<Room>({"r"});
         changed("a room selected");
         f.session->selectOnly({"a"});
         changed("an area selected");
@@ -355,7 +360,7 @@ private slots:
         WindowFixture f(yard);
         trigger(f, "add", "Zone");
         trigger(f, "add", "Zone");
-        const auto zone = [&]() -> const Zone& { return *f.session->zone(); };
+        const auto zone = [&]() -> const Zone& { return *f.session->selected<Zone>(); };
         f.type("zoneMargin", "2");
         f.choose("zoneSide", "side 2");
         f.type("zoneMargin", "6");

@@ -2,7 +2,10 @@
 
 #include "app/ears/rig_compare.h"
 
+#include <QComboBox>
 #include <QMenu>
+#include <QTableWidget>
+#include <qcustomplot.h>
 
 #include <cmath>
 #include <numbers>

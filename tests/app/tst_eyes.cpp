@@ -1,5 +1,8 @@
+#include "app/dial/ear_dial.h"
+#include "app/eyes/eyes_view.h"
 #include "app/eyes/level_model.h"
 #include "app/eyes/sight.h"
+#include "app/theme/theme.h"
 #include "app/window_fixture.h"
 #include "support/boxes.h"
 

@@ -1,3 +1,5 @@
+#include "app/bench/bench_panel.h"
+#include "app/lanes/lane_strip.h"
 #include "app/window_fixture.h"
 
 #include "project/read.h"
@@ -5,7 +7,9 @@
 #include <QAbstractSpinBox>
 #include <QComboBox>
 #include <QLabel>
+#include <QLineEdit>
 #include <QRandomGenerator>
+#include <QTableWidget>
 
 #include <algorithm>
 
@@ -33,7 +37,10 @@ constexpr const char* yard = R"({
           {"id": "f", "name": "Feet", "kind": "steps", "sound": "tone"}],
         "zones": [{"id": "z", "name": "Lawn", "at": [4, -6, 0]}],
         "rooms": [{"id": "r", "name": "Hut", "at": [-9, -6, 0]}],
-        "openings": [{"id": "o", "name": "Door", "from": [-9, -4], "to": [-8, -4]}]}]})";
+        "openings": [{"id": "o", "name": "Door", "from": [-9, -4], "to": [-8, -4]}],
+        "walks": [{"id": "w", "name": "Round", "points": [{"t_s": 0, "at": [-3, 0, 0]}, {"t_s": 4, "at": [3, 0, 0]},
+                                                          {"t_s": 6, "at": [3, 3, 0]}],
+                   "events": [{"t_s": 5, "do": "signal", "signal": "bell"}]}]}]})";
 
 } // namespace
 
@@ -49,11 +56,12 @@ class TestRandomEdits : public QObject
 
     void chooseSomething(WindowFixture& f)
     {
-        switch (random_.bounded(9)) {
-        case 0: f.session->selectZone({"z"}); break;
-        case 1: f.session->selectRoom({"r"}); break;
-        case 2: f.session->selectOpening({"o"}); break;
+        switch (random_.bounded(10)) {
+        case 0: f.session->selectThing<Zone>({"z"}); break;
+        case 1: f.session->selectThing<Room>({"r"}); break;
+        case 2: f.session->selectThing<Opening>({"o"}); break;
         case 3: f.session->select({{"a"}, {"c"}, {"d"}}, {"a"}); break;
+        case 4: f.session->selectThing<Walk>({"w"}); break;
         default: f.session->selectOnly(one(QList<EmitterId>{{"a"}, {"b"}, {"c"}, {"d"}, {"e"}, {"f"}})); break;
         }
     }
@@ -76,8 +84,25 @@ class TestRandomEdits : public QObject
         return found;
     }
 
+    /// As a cell is left that was typed into.
+    bool typeInACell(WindowFixture& f)
+    {
+        const QList<QTableWidget*> tables = onPages<QTableWidget>(f);
+        if (tables.isEmpty() || tables.first()->rowCount() == 0) {
+            return false;
+        }
+        const QString texts[] = {"", "0", "-1", "3,5", "1e9", "far", QString::number(20.0 * random_.generateDouble(), 'f', 3)};
+        QTableWidget* table = tables.first();
+        table->item(random_.bounded(table->rowCount()), random_.bounded(table->columnCount()))
+            ->setText(texts[random_.bounded(7)]);
+        return true;
+    }
+
     void typeSomething(WindowFixture& f)
     {
+        if (random_.bounded(2) == 0 && typeInACell(f)) {
+            return;
+        }
         const QList<QDoubleSpinBox*> fields = onPages<QDoubleSpinBox>(f);
         if (fields.isEmpty()) {
             return;

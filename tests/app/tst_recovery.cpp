@@ -1,8 +1,11 @@
+#include "app/shell/banner.h"
 #include "app/window_fixture.h"
 
 #include "project/read.h"
 
+#include <QComboBox>
 #include <QMessageBox>
+#include <QPushButton>
 #include <QTimer>
 
 #include <filesystem>

@@ -4,6 +4,7 @@
 #include "app/rooms/room_page.h"
 #include "media/sound_file.h"
 
+#include <QComboBox>
 #include <QFileDialog>
 #include <QLineEdit>
 #include <QTableWidget>
@@ -134,7 +135,7 @@ private slots:
     void aRoomGetsAResponse()
     {
         WindowFixture f(inARoom);
-        f.session->selectRoom({"hall"});
+        f.session->selectThing<Room>({"hall"});
         std::mt19937 chance(9);
         std::normal_distribution<float> gauss(0.0F, 0.2F);
         std::vector<float> samples(72'000);

@@ -44,7 +44,7 @@ private slots:
     void aDecayIsPulled()
     {
         WindowFixture f(inARoom);
-        f.session->selectRoom({"hall"});
+        f.session->selectThing<Room>({"hall"});
         auto* graph = f.find<DecayGraph>("decayGraph");
         QVERIFY(graph->isVisible());
         f.playback->setListening(true);
@@ -120,7 +120,7 @@ private slots:
         // Selected by a click, deleted by a key, back by undo.
         f.session->selectNone();
         f.click((at(4.1, -0.5) + at(4.1, 1.5)) / 2.0);
-        QVERIFY(f.session->opening() != nullptr);
+        QVERIFY(f.session->selected<Opening>() != nullptr);
         QTest::keyClick(f.window.get(), Qt::Key_Delete);
         QVERIFY(f.level().openings.empty());
         f.session->undo();
@@ -149,7 +149,7 @@ private slots:
         WindowFixture f({}, false);
         f.window->openProject(DEMO);
         f.waitForLoading();
-        f.session->selectRoom({"underpass"});
+        f.session->selectThing<Room>({"underpass"});
         auto* take = f.find<QPushButton>("takeSuggested");
         QTRY_VERIFY_WITH_TIMEOUT(take->isEnabled(), 10000);
         QVERIFY2(f.find<QLabel>("roomSurvey")->text().contains("tiles"), qPrintable(f.find<QLabel>("roomSurvey")->text()));

@@ -1,3 +1,4 @@
+#include "app/theme/theme.h"
 #include "app/window_fixture.h"
 
 #include <cmath>

@@ -1,3 +1,7 @@
+#include "app/lanes/lane_stack.h"
+#include "app/lists/row_list.h"
+#include "app/shell/banner.h"
+#include "app/sounds/waveform_view.h"
 #include "app/window_fixture.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+#include "app/theme/theme.h"
 #include "app/window_fixture.h"
 
 #include <atomic>
@@ -158,7 +159,7 @@ private slots:
         Card* card = nullptr;
         std::atomic<bool> there = true;
         std::atomic<int> looked = 0;
-        f.playback->setFindOutput([&](const QString&) {
+        f.playback->output().setFind([&](const QString&) {
             ++looked;
             return there.load();
         });

@@ -1,8 +1,16 @@
+#include "app/bench/bench_panel.h"
+#include "app/bench/ledger_view.h"
+#include "app/blind/blind_walk.h"
+#include "app/eyes/eyes_view.h"
+#include "app/shell/sheets.h"
 #include "app/window_fixture.h"
 
 #include "app/walls/walls_dialog.h"
 #include "support/boxes.h"
 
+#include <QCheckBox>
+#include <QComboBox>
+#include <QTableWidget>
 #include <QTreeWidget>
 
 #include <algorithm>

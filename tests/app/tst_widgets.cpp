@@ -1,13 +1,20 @@
+#include "app/bench/ledger_view.h"
+#include "app/lanes/lane_strip.h"
+#include "app/lists/row_list.h"
+#include "app/plan/label_layer.h"
+#include "app/widgets/number_field.h"
 #include "app/window_fixture.h"
 
 #include "app/dial/ear_dial.h"
 #include "app/shell/findings_dialog.h"
 #include "app/shell/level_dialog.h"
 #include "app/shell/storey_switch.h"
-#include "app/theme/name_chooser.h"
 #include "app/theme/theme.h"
+#include "app/widgets/name_chooser.h"
 
 #include <QHelpEvent>
+#include <QLineEdit>
+#include <QPushButton>
 
 #include <cmath>
 

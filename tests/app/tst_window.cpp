@@ -1,3 +1,11 @@
+#include "app/bench/facing_editor.h"
+#include "app/bench/falloff_editor.h"
+#include "app/dial/ear_dial.h"
+#include "app/lanes/lane_strip.h"
+#include "app/lists/row_list.h"
+#include "app/shell/output_menu.h"
+#include "app/theme/theme.h"
+#include "app/widgets/number_field.h"
 #include "app/window_fixture.h"
 
 #include "hearing/reasons.h"
@@ -8,6 +16,7 @@
 #include <QElapsedTimer>
 #include <QMessageBox>
 #include <QMimeData>
+#include <QRadioButton>
 #include <QThreadPool>
 
 #include <algorithm>

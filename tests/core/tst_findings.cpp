@@ -3,6 +3,7 @@
 #include "analysis/walls_findings.h"
 #include "support/boxes.h"
 #include "support/fixtures.h"
+#include "world/walk_making.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -42,6 +43,35 @@ private:
     }
 
 private slots:
+    /// Walls are in the way of a walk; tables, lintels, and walls that it goes round are not.
+    void walksThroughWallsAreFound()
+    {
+        const auto foundOn = [](const std::vector<Vec3>& places, double low, double high) {
+            Mesh mesh;
+            mesh.materials = {"brick"};
+            fixture::addBox(mesh, {-20, -20, -0.2}, {20, 20, 0});
+            fixture::addBox(mesh, {4, -2, low}, {4.2, 2, high});
+            Project project = read(R"("emitters": [{"sound": "loop", "falloff": "f"}])");
+            project = withLevel(std::move(project), {"level"}, [&](Level& level) {
+                Walk walk = walkThrough(places, 1.0);
+                walk.id = {"w"};
+                walk.name = "across";
+                level.walks.put(walk);
+            });
+            SoundBank bank(48'000);
+            const auto all =
+                findAll({project, {}, {{{"level"}, fixture::groundOf(mesh), {}}}, bank, filesInside("/nowhere"), Loading::now});
+            const auto finding =
+                std::find_if(all.begin(), all.end(), [](const Finding& f) { return f.code == "walk-through-wall"; });
+            return finding != all.end() ? finding->what : std::string();
+        };
+        const std::vector<Vec3> across{{-8, 0, 0}, {0, 0, 0}, {8, 0, 0}};
+        QCOMPARE(foundOn(across, 0.0, 3.0), std::string("\"across\" goes through a wall between its points 2 and 3"));
+        QCOMPARE(foundOn(across, 0.0, 0.8), std::string());
+        QCOMPARE(foundOn(across, 1.2, 3.0), std::string());
+        QCOMPARE(foundOn({{0, 0, 0}, {0, 4, 0}, {8, 4, 0}, {8, 0, 0}}, 0.0, 3.0), std::string());
+    }
+
     void levelsThatAddUpTooFarAreFound()
     {
         const auto project = [](double level_db) {

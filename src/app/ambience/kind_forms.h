@@ -37,6 +37,7 @@ class StepsForm : public EmitterForm
 public:
     StepsForm(Session& session, Playback& playback);
     void refresh() override;
+    void follow() override { refresh(); }
 
 private:
     void rebuild(const std::vector<std::string>& surfaces);

@@ -17,12 +17,6 @@ public:
     RoamerForm(Session& session, Playback& playback);
     void refresh() override;
 
-signals:
-    /// Its round is looked at: where it is so long after setting off; below 0: no more.
-    void previewed(double time_s);
-    /// Stops are to be drawn on the Plan.
-    void drawWanted();
-
 private:
     QLabel* words_;
     QSlider* round_;

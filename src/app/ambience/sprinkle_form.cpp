@@ -182,10 +182,10 @@ void SprinkleForm::refresh()
                                          : tr(" %1 files, never the same twice running.").arg(sound->files.size());
     }
     expected_->setText(words);
-    refreshMeasured();
+    follow();
 }
 
-void SprinkleForm::refreshMeasured()
+void SprinkleForm::follow()
 {
     const int index = session_.subjectIndex();
     const WorldState* world = playback_.world();

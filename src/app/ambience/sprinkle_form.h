@@ -16,7 +16,7 @@ public:
     SprinkleForm(Session& session, Playback& playback);
     void refresh() override;
     /// What has fallen so far, beside what is expected.
-    void refreshMeasured();
+    void follow() override;
 
 private:
     QLabel* expected_;

@@ -1,8 +1,8 @@
 #include "app/ambience/walk_events.h"
 
-#include "app/bench/number_field.h"
 #include "app/forms/rebuilt.h"
 #include "app/theme/labels.h"
+#include "app/widgets/number_field.h"
 
 #include <QGridLayout>
 #include <QToolButton>

@@ -18,26 +18,29 @@ ZoneFades::ZoneFades(Session& session, Playback& playback, QWidget* parent)
 
 LaneStack::Source ZoneFades::source()
 {
-    return {.lanes = [this] { return session_.zone() != nullptr ? session_.zone()->fades : std::vector<Lane>{}; },
-            .change =
-                [this](std::vector<Lane> lanes, const QString& what, const QString& gesture) {
-                    session_.editZone(tr("fades, %1").arg(what), gesture, [&](Zone& z) { z.fades = lanes; });
-                },
-            .endGesture = [this] { session_.endGesture(); },
-            .place = [this]() -> std::optional<double> {
-                const World& world = playback_.hearing().world();
-                const auto index = session_.zone() != nullptr ? world.zones().indexOf(session_.zone()->id) : std::nullopt;
-                if (!index) {
-                    return {};
-                }
-                ZonesAt zones;
-                world.zonesAt(playback_.moment(), zones);
-                return zones.depth(*index);
+    return {
+        .lanes =
+            [this] { return session_.selected<Zone>() != nullptr ? session_.selected<Zone>()->fades : std::vector<Lane>{}; },
+        .change =
+            [this](std::vector<Lane> lanes, const QString& what, const QString& gesture) {
+                session_.editThing<Zone>(tr("fades, %1").arg(what), gesture, [&](Zone& z) { z.fades = lanes; });
             },
-            .ghost = [] { return std::vector<Lane>{}; },
-            .preview = [](double) {},
-            .endPreview = [] {},
-            .metresPerUnit = [] { return 1.0; }};
+        .endGesture = [this] { session_.endGesture(); },
+        .place = [this]() -> std::optional<double> {
+            const World& world = playback_.hearing().world();
+            const auto index =
+                session_.selected<Zone>() != nullptr ? world.zones().indexOf(session_.selected<Zone>()->id) : std::nullopt;
+            if (!index) {
+                return {};
+            }
+            ZonesAt zones;
+            world.zonesAt(playback_.moment(), zones);
+            return zones.depth(*index);
+        },
+        .ghost = [] { return std::vector<Lane>{}; },
+        .preview = [](double) {},
+        .endPreview = [] {},
+        .metresPerUnit = [] { return 1.0; }};
 }
 
 void ZoneFades::refresh()

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/bench/lane_stack.h"
+#include "app/lanes/lane_stack.h"
 #include "app/session/playback.h"
 
 namespace stone

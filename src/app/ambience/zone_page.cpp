@@ -154,7 +154,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     members_->setObjectName("zoneMembers");
     members_->setWordWrap(true);
     box->addWidget(members_);
-    connect(members_, &QLabel::linkActivated, this, [this](const QString& id) { emit emitterWanted({id.toStdString()}); });
+    connect(members_, &QLabel::linkActivated, this, [this](const QString& id) { session_.selectOnly({id.toStdString()}); });
     box->addStretch();
 }
 
@@ -204,7 +204,7 @@ void ZonePage::editMargin(double metres)
 
 void ZonePage::edit(const QString& what, const QString& gesture, const std::function<void(Zone&)>& change)
 {
-    session_.editZone(what, gesture, change);
+    session_.editThing<Zone>(what, gesture, change);
 }
 
 void ZonePage::refresh()
@@ -217,7 +217,7 @@ void ZonePage::refresh()
     shape_->present(zone->shape, session_.solidNodes());
     fades_->refresh();
     refreshMembers();
-    refreshShare();
+    follow();
 }
 
 void ZonePage::refreshMembers()
@@ -234,7 +234,7 @@ void ZonePage::refreshMembers()
                                       : names.join(", "));
 }
 
-void ZonePage::refreshShare()
+void ZonePage::follow()
 {
     const World& world = playback_.hearing().world();
     const auto index = thing() != nullptr ? world.zones().indexOf(thing()->id) : std::nullopt;

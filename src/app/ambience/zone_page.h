@@ -18,21 +18,12 @@ class ZonePage : public ThingForm<Zone>
 public:
     ZonePage(Session& session, Playback& playback, QWidget* parent = nullptr);
     void refresh() override;
+    bool isOfSelection() const override { return session_.selected<Zone>() != nullptr; }
     /// What of it reaches the ears now.
-    void refreshShare();
-
-signals:
-    /// A corner-by-corner drawing of its outline is wanted.
-    void drawWanted();
-    /// It is to be put round a part of the level that is clicked on the Plan.
-    void fitWanted();
-    /// Something that belongs to it is to be looked at.
-    void emitterWanted(const EmitterId& id);
-    /// The side whose margin is looked at; -1: all.
-    void sideChosen(int side);
+    void follow() override;
 
 protected:
-    const Zone* thing() const override { return session_.zone(); }
+    const Zone* thing() const override { return session_.selected<Zone>(); }
     void edit(const QString& what, const QString& gesture, const std::function<void(Zone&)>& change) override;
 
 private:

@@ -152,7 +152,7 @@ void LobeDial::mouseReleaseEvent(QMouseEvent*)
 }
 
 FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), dial_(new LobeDial(session, playback)),
+    : Page(parent), session_(session), playback_(playback), dial_(new LobeDial(session, playback)),
       heading_(new NumberField(QStringLiteral("°"), rangeOf(&Emitter::heading_deg), 0, 5)),
       tilt_(new NumberField(QStringLiteral("°"), rangeOf(&Emitter::tilt_deg), 0, 5)),
       toEars_(new QPushButton(tr("face the ears"))), over_(new QComboBox), top_(new QWidget),
@@ -340,7 +340,7 @@ void FacingEditor::refresh()
     lanes_->refresh();
 }
 
-void FacingEditor::refreshEars()
+void FacingEditor::follow()
 {
     if (isVisible()) {
         dial_->update();

@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/bench/lane_stack.h"
+#include "app/forms/page.h"
+#include "app/lanes/lane_stack.h"
 #include "app/session/playback.h"
 
 #include <QComboBox>
@@ -44,14 +45,14 @@ private:
 };
 
 /// Where an emitter faces, and its lanes over the angle off its front, the direction round the ears, and speed.
-class FacingEditor : public QWidget
+class FacingEditor : public Page
 {
     Q_OBJECT
 
 public:
     FacingEditor(Session& session, Playback& playback, QWidget* parent = nullptr);
-    void refresh();
-    void refreshEars();
+    void refresh() override;
+    void follow() override;
 
 private:
     LaneInput input() const;

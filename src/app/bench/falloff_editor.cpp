@@ -14,7 +14,7 @@ namespace stone
 {
 
 FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), which_(new QComboBox), sharing_(new QPushButton),
+    : Page(parent), session_(session), playback_(playback), which_(new QComboBox), sharing_(new QPushButton),
       more_(new QToolButton), comparing_(theme::caption({})),
       lanes_(new LaneStack(LaneInput::distance,
                            {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass, LaneProperty::spread,
@@ -119,7 +119,7 @@ void FalloffEditor::refresh()
     lanes_->refresh();
 }
 
-void FalloffEditor::refreshEars()
+void FalloffEditor::follow()
 {
     const Emitter* emitter = session_.subject();
     if (emitter != nullptr) {

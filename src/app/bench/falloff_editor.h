@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/bench/lane_stack.h"
+#include "app/forms/page.h"
+#include "app/lanes/lane_stack.h"
 #include "app/session/playback.h"
 
 #include <QComboBox>
@@ -12,7 +13,7 @@ namespace stone
 
 /// The part of the Bench where a falloff is worked on: which one, shared or its own, its lanes over distance, and what
 /// it is compared with.
-class FalloffEditor : public QWidget
+class FalloffEditor : public Page
 {
     Q_OBJECT
 
@@ -20,9 +21,9 @@ public:
     FalloffEditor(Session& session, Playback& playback, QWidget* parent = nullptr);
 
     /// Shows the falloff of what is on the bench. Nothing for beds, which have none.
-    void refresh();
+    void refresh() override;
     /// Only the ears' place on the ruler.
-    void refreshEars();
+    void follow() override;
     /// Compares with the falloff as it is now; again: hears that one, and again: back. Only for these ears, until it is kept.
     void compare();
 

@@ -20,7 +20,7 @@ enum Where { world, mix, ears };
 } // namespace
 
 PlacementEditor::PlacementEditor(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), where_(new QButtonGroup(this)), screening_(new ScreeningFields(session, playback)),
+    : Page(parent), session_(session), where_(new QButtonGroup(this)), screening_(new ScreeningFields(session, playback)),
       share_(field("placementShare", "%", 0, 100, 0, 5, &Placement::inWorld, 100.0)),
       azimuth_(field("placementAzimuth", QStringLiteral("°"), -180, 180, 0, 5, &Placement::earsAzimuth_deg)),
       elevation_(field("placementElevation", QStringLiteral("°"), -90, 90, 0, 5, &Placement::earsElevation_deg)),

@@ -1,8 +1,9 @@
 #pragma once
 
-#include "app/bench/number_field.h"
+#include "app/forms/page.h"
 #include "app/session/playback.h"
 #include "app/walls/screening_fields.h"
+#include "app/widgets/number_field.h"
 
 #include <QButtonGroup>
 #include <QCheckBox>
@@ -14,13 +15,13 @@ namespace stone
 
 /// From where and how wide a sound comes: in the world or fixed in the ears, spread, near range, image, Doppler, air.
 /// What has no effect is out of reach and says why.
-class PlacementEditor : public QWidget
+class PlacementEditor : public Page
 {
     Q_OBJECT
 
 public:
     PlacementEditor(Session& session, Playback& playback, QWidget* parent = nullptr);
-    void refresh();
+    void refresh() override;
 
 private:
     void edit(const QString& what, const QString& gesture, const std::function<void(Placement&)>& change);

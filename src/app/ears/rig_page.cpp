@@ -208,10 +208,10 @@ void RigPage::refresh()
     fixed_->setVisible(thing() == nullptr);
     fields_->setVisible(thing() != nullptr);
     ThingForm::refresh();
-    refreshPlaces();
+    follow();
 }
 
-void RigPage::refreshPlaces()
+void RigPage::follow()
 {
     for (const auto& [field, angle] : heads_) {
         field->present(playback_.ownHead().*angle);

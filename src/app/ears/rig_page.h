@@ -15,11 +15,7 @@ public:
     RigPage(Session& session, Playback& playback, QWidget* parent = nullptr);
     void refresh() override;
     /// Only where everything is just now.
-    void refreshPlaces();
-
-signals:
-    void backWanted();
-    void compareWanted();
+    void follow() override;
 
 protected:
     const Rig* thing() const override { return session_.project().rigs.find(session_.project().rig); }

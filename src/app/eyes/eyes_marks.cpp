@@ -32,7 +32,7 @@ void EyesView::paintZones(QPainter& painter, const Sight& sight, LabelLayer& lab
     for (const auto& zone : session_.level().zones) {
         const Solid solid(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding));
         const auto [low, high] = solid.box();
-        const bool selected = session_.zone() == zone.get();
+        const bool selected = session_.selected<Zone>() == zone.get();
         QColor colour = theme::lapis;
         colour.setAlpha(selected ? 255 : 70);
         painter.setPen(QPen(colour, selected ? 2.0 : 1.0, Qt::DashDotLine));

@@ -30,7 +30,7 @@ ShapeFields* EmitterForm::shape(const QString& prefix, std::function<Shape&(Emit
                 edit(tr("shape %1").arg(what), gesture, [&](Emitter& e) { member(e) = shape; });
             });
     connect(fields, &ShapeFields::gestureEnded, this, [this] { session_.endGesture(); });
-    connect(fields, &ShapeFields::fitWanted, this, &EmitterForm::fitWanted);
+    connect(fields, &ShapeFields::fitWanted, this, &Page::fitWanted);
     return fields;
 }
 

@@ -17,10 +17,6 @@ class EmitterForm : public ThingForm<Emitter>
 public:
     EmitterForm(Session& session, Playback& playback, QWidget* parent = nullptr);
 
-signals:
-    /// The shape is to be put round a part of the level that is clicked on the Plan.
-    void fitWanted();
-
 protected:
     const Emitter* thing() const override { return session_.subject(); }
     void edit(const QString& what, const QString& gesture, const std::function<void(Emitter&)>& change) override;

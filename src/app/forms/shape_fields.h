@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/bench/number_field.h"
+#include "app/widgets/number_field.h"
 #include "geometry/shape.h"
 
 #include <QComboBox>

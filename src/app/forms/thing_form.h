@@ -1,8 +1,9 @@
 #pragma once
 
-#include "app/bench/number_field.h"
+#include "app/forms/page.h"
 #include "app/session/session.h"
 #include "app/theme/labels.h"
+#include "app/widgets/number_field.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -59,7 +60,7 @@ template <class Thing> struct Partner {
 
 /// Fields that show and change one thing of the document. Each knows what it is about by a function; edits go through the
 /// session's history. A field that has no effect is out of reach and says why.
-template <class Thing> class ThingForm : public QWidget
+template <class Thing> class ThingForm : public Page
 {
 public:
     /// Shows the thing as it is now.
@@ -73,7 +74,7 @@ public:
     }
 
 protected:
-    explicit ThingForm(Session& session, QWidget* parent = nullptr) : QWidget(parent), session_(session) {}
+    explicit ThingForm(Session& session, QWidget* parent = nullptr) : Page(parent), session_(session) {}
 
     /// Null while there is none.
     virtual const Thing* thing() const = 0;

@@ -277,7 +277,7 @@ void GazePage::refresh()
     if (gaze != nullptr) {
         lanes_->refresh();
         refreshMembers();
-        refreshAngles();
+        follow();
     }
 }
 
@@ -309,7 +309,7 @@ void GazePage::refreshMembers()
     members_->verticalScrollBar()->setValue(scrolled);
 }
 
-void GazePage::refreshAngles()
+void GazePage::follow()
 {
     if (thing() == nullptr) {
         return;

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/bench/lane_stack.h"
 #include "app/forms/thing_form.h"
+#include "app/lanes/lane_stack.h"
 #include "app/session/playback.h"
 
 #include <QTreeWidget>
@@ -18,10 +18,7 @@ public:
     GazePage(Session& session, Playback& playback, QWidget* parent = nullptr);
     void refresh() override;
     /// Only the angles of what is heard just now.
-    void refreshAngles();
-
-signals:
-    void backWanted();
+    void follow() override;
 
 protected:
     const Gaze* thing() const override;

@@ -148,12 +148,13 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
     });
     connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);
     connect(&session_, &Session::selectionChanged, this, [this] {
-        const QString key = session_.room() != nullptr ? roomPrefix + QString::fromStdString(session_.room()->id.text)
-                            : session_.opening() != nullptr
-                                ? openingPrefix + QString::fromStdString(session_.opening()->id.text)
-                            : session_.zone() != nullptr    ? zonePrefix + QString::fromStdString(session_.zone()->id.text)
-                            : session_.primary() != nullptr ? QString::fromStdString(session_.primary()->id.text)
-                                                            : QString();
+        const QString key =
+            session_.selected<Room>() != nullptr ? roomPrefix + QString::fromStdString(session_.selected<Room>()->id.text)
+            : session_.selected<Opening>() != nullptr
+                ? openingPrefix + QString::fromStdString(session_.selected<Opening>()->id.text)
+            : session_.selected<Zone>() != nullptr ? zonePrefix + QString::fromStdString(session_.selected<Zone>()->id.text)
+            : session_.primary() != nullptr        ? QString::fromStdString(session_.primary()->id.text)
+                                                   : QString();
         heard_->setCurrentKey(key);
         all_->setCurrentKey(key, true);
     });
@@ -171,15 +172,15 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
 void EarshotPanel::choose(const QString& key)
 {
     if (key.startsWith(roomPrefix)) {
-        session_.selectRoom({key.mid(roomPrefix.size()).toStdString()});
+        session_.selectThing<Room>({key.mid(roomPrefix.size()).toStdString()});
         return;
     }
     if (key.startsWith(openingPrefix)) {
-        session_.selectOpening({key.mid(openingPrefix.size()).toStdString()});
+        session_.selectThing<Opening>({key.mid(openingPrefix.size()).toStdString()});
         return;
     }
     if (key.startsWith(zonePrefix)) {
-        session_.selectZone({key.mid(zonePrefix.size()).toStdString()});
+        session_.selectThing<Zone>({key.mid(zonePrefix.size()).toStdString()});
         return;
     }
     const EmitterId id{key.toStdString()};

@@ -1,8 +1,8 @@
 #pragma once
 
-#include "app/bench/number_field.h"
 #include "app/session/playback.h"
 #include "app/session/session.h"
+#include "app/widgets/number_field.h"
 
 #include <QCheckBox>
 #include <QComboBox>

@@ -44,10 +44,10 @@ std::optional<DrawnShape> drawnShape(const Session& session, const Playback& pla
     const auto drawn = [&](const Shape& shape, const auto& thing) {
         return DrawnShape{shape, thing.at, thing.heading_deg, frameNow(playback, thing.at, thing.heading_deg, thing.riding)};
     };
-    if (const Zone* zone = session.zone()) {
+    if (const Zone* zone = session.selected<Zone>()) {
         return drawn(zone->shape, *zone);
     }
-    if (const Room* room = session.room()) {
+    if (const Room* room = session.selected<Room>()) {
         return DrawnShape{room->shape, room->at, room->heading_deg, frameAt(room->at, room->heading_deg)};
     }
     const Emitter* emitter = session.primary();
@@ -62,14 +62,14 @@ std::optional<DrawnShape> drawnShape(const Session& session, const Playback& pla
 
 void setDrawnShape(Session& session, const FittedShape& next, const QString& what, const QString& gesture)
 {
-    if (session.zone() != nullptr) {
-        session.editZone(what, gesture, [&](Zone& z) {
+    if (session.selected<Zone>() != nullptr) {
+        session.editThing<Zone>(what, gesture, [&](Zone& z) {
             z.shape = next.shape;
             z.at = next.at;
             z.heading_deg = next.heading_deg;
         });
-    } else if (session.room() != nullptr) {
-        session.editRoom(what, gesture, [&](Room& r) {
+    } else if (session.selected<Room>() != nullptr) {
+        session.editThing<Room>(what, gesture, [&](Room& r) {
             r.shape = next.shape;
             r.at = next.at;
             r.heading_deg = next.heading_deg;

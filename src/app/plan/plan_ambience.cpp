@@ -36,7 +36,7 @@ void PlanView::nameZones(QPainter& painter, LabelLayer& labels) const
 {
     for (const Outlined& each : zonePaths_) {
         const Zone& zone = *session_.level().zones[each.index];
-        const bool selected = session_.zone() == &zone;
+        const bool selected = session_.selected<Zone>() == &zone;
         const QRectF box = each.path.boundingRect();
         labels.add(painter, QString::fromStdString(zone.name).toUpper(),
                    theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::lapis,

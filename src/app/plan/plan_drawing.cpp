@@ -259,7 +259,7 @@ void PlanView::finishDrawing()
             prism.corners.push_back({toCentimetre(p.x - origin.x), toCentimetre(p.y - origin.y)});
         }
         zone.shape = std::move(prism);
-        session_.addZone(std::move(zone));
+        session_.addThing(std::move(zone));
         return;
     }
     const auto [low, high] = Solid(drawn->shape, {}).box();

@@ -1,7 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "acoustics/facing.h"
-#include "app/bench/lane_scale.h"
+#include "app/lanes/lane_scale.h"
 #include "app/plan/drawn_shape.h"
 #include "app/plan/outline_distance.h"
 #include "app/theme/theme.h"
@@ -91,6 +91,9 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
     if (openingEndAt(at)) {
         return Grip::opening;
     }
+    if (walkPointAt(at)) {
+        return Grip::walkPoint;
+    }
     if (shapeGripAt(at)) {
         return Grip::shape;
     }
@@ -125,7 +128,7 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
     if (areaAt(at) != nullptr) {
         return Grip::emitters;
     }
-    return zoneAt(at) != nullptr ? Grip::zone : Grip::sheet;
+    return legAt(at) ? Grip::way : zoneAt(at) != nullptr ? Grip::zone : Grip::sheet;
 }
 
 Vec2 PlanView::snapped(const Vec2& p) const
@@ -153,9 +156,11 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         grip_ = Grip::none;
         return;
     }
-    if (tool_ == Tool::draw || tool_ == Tool::fit || tool_ == Tool::opening) {
+    if (tool_ == Tool::draw || tool_ == Tool::fit || tool_ == Tool::opening || tool_ == Tool::walk) {
         if (tool_ == Tool::opening) {
             addOpeningPoint(at);
+        } else if (tool_ == Tool::walk) {
+            addPointOfWalk(at);
         } else if (tool_ == Tool::draw) {
             addDrawnPoint(at);
         } else {
@@ -171,13 +176,17 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         openingEnd_ = openingEndAt(at).value_or(0);
     } else if (grip_ == Grip::stop) {
         stop_ = stopAt(at).value_or(0);
+    } else if (grip_ == Grip::walkPoint) {
+        walkPoint_ = walkPointAt(at).value_or(0);
+    } else if (grip_ == Grip::way) {
+        session_.selectThing<Walk>(playback_.walk());
     } else if (grip_ == Grip::range) {
         rangeEnd_ = rangeGripAt(at)->end;
     } else if (grip_ == Grip::zone) {
         const Zone* zone = zoneAt(at);
         const Vec2 under = camera_.toLevel(at);
         grabOffset_ = {zone->at.x - under.x, zone->at.y - under.y};
-        session_.selectZone(zone->id);
+        session_.selectThing<Zone>(zone->id);
     }
     if ((grip_ == Grip::sheet || grip_ == Grip::zone) && !modifiers.testFlag(Qt::ShiftModifier) && openingAt(at) != nullptr) {
         selectSpaceAt(at);
@@ -296,9 +305,9 @@ void PlanView::drag(const QPointF& at)
         }
         break;
     case Grip::zone:
-        if (session_.zone() != nullptr) {
+        if (session_.selected<Zone>() != nullptr) {
             const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
-            session_.editZone(tr("moved"), QString("drag %1").arg(gestures_), [&](Zone& z) {
+            session_.editThing<Zone>(tr("moved"), QString("drag %1").arg(gestures_), [&](Zone& z) {
                 z.at.x = std::round(wanted.x * 100.0) / 100.0;
                 z.at.y = std::round(wanted.y * 100.0) / 100.0;
             });
@@ -307,6 +316,7 @@ void PlanView::drag(const QPointF& at)
     case Grip::shape: dragShape(at); break;
     case Grip::share: dragEarsShare(at); break;
     case Grip::opening: dragOpening(at); break;
+    case Grip::walkPoint: dragWalkPoint(at); break;
     case Grip::range: dragRange(at); break;
     case Grip::stop:
         if (const Emitter* emitter = session_.primary()) {
@@ -352,6 +362,7 @@ void PlanView::drag(const QPointF& at)
         break;
     }
     case Grip::band: update(); break;
+    case Grip::way:
     case Grip::none: break;
     }
 }
@@ -367,7 +378,7 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
     }
     emit pointed(where);
     if (event->buttons() == Qt::NoButton) {
-        if (tool_ == Tool::draw || tool_ == Tool::fit || tool_ == Tool::opening) {
+        if (tool_ == Tool::draw || tool_ == Tool::fit || tool_ == Tool::opening || tool_ == Tool::walk) {
             lastAt_ = at;
             update();
         }
@@ -375,7 +386,8 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
             static const Qt::CursorShape shapes[] = {
                 Qt::ArrowCursor,    Qt::ArrowCursor,        Qt::OpenHandCursor, Qt::SizeAllCursor, Qt::SizeAllCursor,
                 Qt::OpenHandCursor, Qt::PointingHandCursor, Qt::ArrowCursor,    Qt::SizeAllCursor, Qt::OpenHandCursor,
-                Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::SizeAllCursor,  Qt::SizeAllCursor};
+                Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::SizeAllCursor,  Qt::SizeAllCursor, Qt::SizeAllCursor,
+                Qt::SizeAllCursor,  Qt::PointingHandCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;
@@ -411,8 +423,9 @@ void PlanView::mouseReleaseEvent(QMouseEvent* event)
 
 void PlanView::keyPressEvent(QKeyEvent* event)
 {
-    if (tool_ == Tool::draw && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
-        finishDrawing();
+    const bool drawing = tool_ == Tool::draw || tool_ == Tool::walk;
+    if (drawing && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
+        tool_ == Tool::draw ? finishDrawing() : finishWalk();
         return;
     }
     QWidget::keyPressEvent(event);
@@ -420,8 +433,12 @@ void PlanView::keyPressEvent(QKeyEvent* event)
 
 void PlanView::mouseDoubleClickEvent(QMouseEvent* event)
 {
-    if (tool_ == Tool::draw) {
-        finishDrawing();
+    if (tool_ == Tool::draw || tool_ == Tool::walk) {
+        tool_ == Tool::draw ? finishDrawing() : finishWalk();
+        grip_ = Grip::none;
+        return;
+    }
+    if (addOrRemoveWalkPoint(event->position())) {
         grip_ = Grip::none;
         return;
     }

@@ -1,8 +1,8 @@
 #include "app/plan/plan_view.h"
 
 #include "acoustics/lane.h"
-#include "app/bench/lane_scale.h"
 #include "app/blind/blind_walk.h"
+#include "app/lanes/lane_scale.h"
 #include "app/theme/haloed.h"
 #include "app/theme/lobe.h"
 #include "app/theme/theme.h"
@@ -58,6 +58,7 @@ void PlanView::paintEvent(QPaintEvent*)
     paintRings(painter, labels);
     paintLobe(painter);
     paintLine(painter, labels);
+    paintWalkGrips(painter);
     paintOpenings(painter, labels);
     paintRays(painter, labels);
     paintGaze(painter, labels);
@@ -477,7 +478,9 @@ void PlanView::paintScale(QPainter& painter) const
 void PlanView::paintNotes(QPainter& painter) const
 {
     QString note;
-    if (session_.loadingLevel()) {
+    if (playback_.recording()) {
+        note = tr("Recording %1 s of a walk: walk with W A S D. Shift+P ends it.").arg(playback_.recorded_s(), 0, 'f', 0);
+    } else if (session_.loadingLevel()) {
         note = tr("Reading the level…");
     } else if (!session_.loadedLevel().error.empty()) {
         note = tr("The level cannot be shown: see the findings at the lower left. Everything else works.");
@@ -485,6 +488,10 @@ void PlanView::paintNotes(QPainter& painter) const
         note = tr("Drop sound files here, or drag a sound from the list, to place the first emitter.");
     } else if (tool_ == Tool::draw) {
         note = tr("Click point after point. Enter or a double click ends it, Esc gives it up.");
+    } else if (tool_ == Tool::walk) {
+        note = tr("Click where the walk leads, point after point; Page Up and Down change the storey. Enter or a double click "
+                  "ends it, "
+                  "Esc gives it up.");
     } else if (tool_ == Tool::opening) {
         note = drawnPoints_.empty() ? tr("Click one side of the opening, in the wall. Esc gives it up.")
                                     : tr("Click its other side.");

@@ -35,7 +35,7 @@ void PlanView::paintRooms(QPainter& painter, LabelLayer& labels) const
     const auto& rooms = session_.level().rooms;
     for (const Outlined& each : roomPaths_) {
         const Room& room = *rooms[each.index];
-        const bool selected = session_.room() == &room;
+        const bool selected = session_.selected<Room>() == &room;
         const auto of = std::find_if(heard.begin(), heard.end(), [&](const RoomHeard& h) { return h.room == each.index; });
         if (of != heard.end() && of->share() > 0.0) {
             QColor tint = theme::ochre;
@@ -61,7 +61,7 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
         if (!onStorey(opening.sill_m)) {
             continue;
         }
-        const bool selected = session_.opening() == &opening;
+        const bool selected = session_.selected<Opening>() == &opening;
         const QPointF a = camera_.toScreen(Vec3{opening.from, 0.0});
         const QPointF b = camera_.toScreen(Vec3{opening.to, 0.0});
         const double open = i < world.level().openings.size() ? world.openShare(playback_.moment(), i) : opening.open;
@@ -98,13 +98,13 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
 
 QPointF PlanView::placeOfOpeningEnd(int end) const
 {
-    const Opening* opening = session_.opening();
+    const Opening* opening = session_.selected<Opening>();
     return opening != nullptr ? camera_.toScreen(Vec3{end == 0 ? opening->from : opening->to, 0.0}) : QPointF();
 }
 
 std::optional<int> PlanView::openingEndAt(const QPointF& at) const
 {
-    for (int end = 0; end < 2 && session_.opening() != nullptr; ++end) {
+    for (int end = 0; end < 2 && session_.selected<Opening>() != nullptr; ++end) {
         const QPointF off = placeOfOpeningEnd(end) - at;
         if (std::hypot(off.x(), off.y()) < grab_px + 2.0) {
             return end;
@@ -144,11 +144,11 @@ const Room* PlanView::roomBorderAt(const QPointF& at) const
 bool PlanView::selectSpaceAt(const QPointF& at)
 {
     if (const Opening* opening = openingAt(at)) {
-        session_.selectOpening(opening->id);
+        session_.selectThing<Opening>(opening->id);
         return true;
     }
     if (const Room* room = roomBorderAt(at)) {
-        session_.selectRoom(room->id);
+        session_.selectThing<Room>(room->id);
         return true;
     }
     return false;
@@ -157,11 +157,11 @@ bool PlanView::selectSpaceAt(const QPointF& at)
 void PlanView::dragOpening(const QPointF& at)
 {
     const Vec2 to = drawnAt(snapped(camera_.toLevel(at)));
-    const Opening* opening = session_.opening();
+    const Opening* opening = session_.selected<Opening>();
     if (opening != nullptr && to != (openingEnd_ == 0 ? opening->to : opening->from)) {
-        session_.editOpening(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"),
-                             QString("opening drag %1").arg(gestures_),
-                             [&](Opening& o) { (openingEnd_ == 0 ? o.from : o.to) = to; });
+        session_.editThing<Opening>(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"),
+                                    QString("opening drag %1").arg(gestures_),
+                                    [&](Opening& o) { (openingEnd_ == 0 ? o.from : o.to) = to; });
     }
 }
 
@@ -183,7 +183,7 @@ void PlanView::addOpeningPoint(const QPointF& at)
     opening.sill_m = floorShown();
     opening.head_m = opening.sill_m + usualHeight_m;
     setTool(Tool::select);
-    session_.addOpening(std::move(opening));
+    session_.addThing(std::move(opening));
 }
 
 } // namespace stone

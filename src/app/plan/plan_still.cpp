@@ -41,8 +41,9 @@ PlanView::Still PlanView::stillNow() const
                 .storey = storey_,
                 .markedSide = markedSide_,
                 .selection = session_.selection(),
-                .zone = session_.zone(),
-                .room = session_.room(),
+                .zone = session_.selected<Zone>(),
+                .room = session_.selected<Room>(),
+                .walkSelected = session_.selected<Walk>(),
                 .walk = playback_.walk(),
                 .sheet = sheet_.version(),
                 .numbers = {}};
@@ -101,7 +102,7 @@ void PlanView::drawRooms(QPainter& painter)
         if (!onStorey(Solid(room.shape, frame).box().front().z)) {
             continue;
         }
-        const bool selected = session_.room() == &room;
+        const bool selected = session_.selected<Room>() == &room;
         for (const QPolygonF& outline : outlinesOf(room.shape, frame)) {
             const QPainterPath path = closed(outline);
             QColor tint = theme::ochre;
@@ -127,7 +128,7 @@ void PlanView::drawZones(QPainter& painter)
         if (!onStorey(zone)) {
             continue;
         }
-        const bool selected = session_.zone() == &zone;
+        const bool selected = session_.selected<Zone>() == &zone;
         const bool inside = still_.numbers[i * perZone] > 0.0;
         QColor colour = theme::lapis;
         for (const QPolygonF& outline : outlinesOf(zone.shape, frameNow(playback_, zone.at, zone.heading_deg, zone.riding))) {
@@ -185,26 +186,6 @@ void PlanView::drawRoutes(QPainter& painter) const
         painter.setPen(
             QPen(theme::colourOf(EmitterKind::roamer), session_.selection().contains(emitter->id) ? 1.6 : 0.9, Qt::DashLine));
         painter.drawPolyline(line);
-    }
-}
-
-void PlanView::drawWalk(QPainter& painter) const
-{
-    const Walk* walk = session_.level().walks.find(playback_.walk());
-    if (walk == nullptr) {
-        return;
-    }
-    QPolygonF way;
-    for (const WalkPoint& point : walk->points) {
-        way << camera_.toScreen(point.at);
-    }
-    painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(theme::soft, 1.6, Qt::DotLine, Qt::RoundCap));
-    painter.drawPolyline(way);
-    painter.setPen(QPen(theme::soft, 1.2));
-    painter.setBrush(theme::paper);
-    for (const QPointF& point : way) {
-        painter.drawEllipse(point, 2.4, 2.4);
     }
 }
 

@@ -195,6 +195,7 @@ void PlanView::setTool(Tool tool)
 {
     tool_ = tool;
     drawnPoints_.clear();
+    drawnWalk_.clear();
     setCursor(tool == Tool::select ? Qt::ArrowCursor : Qt::CrossCursor);
     update();
     emit toolChanged();

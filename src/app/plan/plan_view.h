@@ -33,7 +33,8 @@ public:
         place,
         draw,    ///< point after point: an outline, a line, stops
         opening, ///< an opening from one click to the next
-        fit      ///< puts the shape of what is selected round a part of the level
+        fit,     ///< puts the shape of what is selected round a part of the level
+        walk     ///< a walk, point after point
     };
 
     PlanView(Session& session, Playback& playback, QWidget* parent = nullptr);
@@ -65,6 +66,8 @@ public:
     QPointF placeOfFront() const;
     /// An end of the selected opening.
     QPointF placeOfOpeningEnd(int end) const;
+    /// A point of the selected walk.
+    QPointF placeOfWalkPoint(std::size_t point) const;
     /// A grip of the shape that is selected.
     QPointF placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const;
     /// An end of the selected sprinkle's range round the player.
@@ -90,6 +93,8 @@ public:
 signals:
     void toolChanged();
     void storeyChanged();
+    /// A walk was drawn through walls, or over holes, on so many legs.
+    void notPassable(std::size_t legs);
     /// The pointer is at a place of the level, for the status line.
     void pointed(const QString& where);
 
@@ -124,7 +129,9 @@ private:
         stop,
         range,
         share,
-        opening
+        opening,
+        walkPoint,
+        way
     };
 
     /// All that the picture of what stays depends on. It keeps what it points to alive.
@@ -139,6 +146,7 @@ private:
         std::set<EmitterId> selection;
         const Zone* zone = nullptr;
         const Room* room = nullptr;
+        const Walk* walkSelected = nullptr;
         WalkId walk;
         std::uint64_t sheet = 0;
         std::vector<double> numbers; ///< of each zone whether it is entered, and where it is; where areas are
@@ -182,6 +190,13 @@ private:
     void dragOpening(const QPointF& at);
     void addOpeningPoint(const QPointF& at);
     bool selectSpaceAt(const QPointF& at);
+    const Walk* chosenWalk() const { return session_.level().walks.find(playback_.walk()); }
+    std::optional<std::size_t> walkPointAt(const QPointF& at) const;
+    std::optional<std::size_t> legAt(const QPointF& at) const;
+    void dragWalkPoint(const QPointF& at);
+    bool addOrRemoveWalkPoint(const QPointF& at);
+    void addPointOfWalk(const QPointF& at);
+    void finishWalk();
     const Emitter* areaAt(const QPointF& at) const;
     void removeCornerAt(const QPointF& at);
     void addDrawnPoint(const QPointF& at);
@@ -219,6 +234,7 @@ private:
     void paintShots(QPainter& painter) const;
     void paintSprinkleRange(QPainter& painter) const;
     void paintGrips(QPainter& painter) const;
+    void paintWalkGrips(QPainter& painter) const;
     void paintWalk(QPainter& painter) const;
     /// The flag of a saved place, with the key that leads there.
     const QPixmap& flagOf(int key);
@@ -270,6 +286,8 @@ private:
     RangeGrip::End rangeEnd_{};
     std::size_t stop_ = 0;
     std::vector<Vec2> drawnPoints_;
+    std::vector<Vec3> drawnWalk_; ///< feet
+    std::size_t walkPoint_ = 0;
     const BlindWalk* blind_ = nullptr;
     double preview_s_ = -1.0;
     int markedSide_ = -1;

@@ -104,7 +104,7 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
 
 void OpeningPage::edit(const QString& what, const QString& gesture, const std::function<void(Opening&)>& change)
 {
-    session_.editOpening(what, gesture, change);
+    session_.editThing<Opening>(what, gesture, change);
 }
 
 void OpeningPage::refresh()

@@ -16,9 +16,10 @@ class OpeningPage : public ThingForm<Opening>
 public:
     OpeningPage(Session& session, Playback& playback, QWidget* parent = nullptr);
     void refresh() override;
+    bool isOfSelection() const override { return session_.selected<Opening>() != nullptr; }
 
 protected:
-    const Opening* thing() const override { return session_.opening(); }
+    const Opening* thing() const override { return session_.selected<Opening>(); }
     void edit(const QString& what, const QString& gesture, const std::function<void(Opening&)>& change) override;
 
 private:

@@ -196,7 +196,7 @@ QWidget* RoomPage::makeReverb()
 
 void RoomPage::edit(const QString& what, const QString& gesture, const std::function<void(Room&)>& change)
 {
-    session_.editRoom(what, gesture, change);
+    session_.editThing<Room>(what, gesture, change);
 }
 
 void RoomPage::refresh()
@@ -209,7 +209,7 @@ void RoomPage::refresh()
     shape_->present(room->shape, session_.solidNodes());
     survey();
     graph_->present(room->reverb.rt60_s, survey_ ? std::optional<BandValues>(survey_->eyring_s) : std::nullopt);
-    refreshHeard();
+    follow();
 }
 
 void RoomPage::chooseResponse()
@@ -296,7 +296,7 @@ void RoomPage::tellSurvey()
     }
 }
 
-void RoomPage::refreshHeard()
+void RoomPage::follow()
 {
     if (thing() == nullptr) {
         return;

@@ -21,19 +21,12 @@ class RoomPage : public ThingForm<Room>
 public:
     RoomPage(Session& session, Playback& playback, QWidget* parent = nullptr);
     void refresh() override;
+    bool isOfSelection() const override { return session_.selected<Room>() != nullptr; }
     /// Only what is heard of it just now.
-    void refreshHeard();
-
-signals:
-    /// A corner-by-corner drawing of its outline is wanted.
-    void drawWanted();
-    /// It is to be put round a part of the level that is clicked on the Plan.
-    void fitWanted();
-    /// What a place answers is to be looked at.
-    void decayWanted();
+    void follow() override;
 
 protected:
-    const Room* thing() const override { return session_.room(); }
+    const Room* thing() const override { return session_.selected<Room>(); }
     void edit(const QString& what, const QString& gesture, const std::function<void(Room&)>& change) override;
 
 private:

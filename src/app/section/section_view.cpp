@@ -89,7 +89,7 @@ void SectionView::refresh()
     turn_->setText(looking_ == Looking::north ? tr("Looking north") : tr("Looking west"));
     turn_->adjustSize();
     const Emitter* emitter = session_.primary();
-    const Zone* zone = session_.zone();
+    const Zone* zone = session_.selected<Zone>();
     const QString through = !selectedPlace()  ? tr("your ears")
                             : zone != nullptr ? QString::fromStdString(zone->name)
                                               : QString::fromStdString(emitter->name);
@@ -236,7 +236,7 @@ void SectionView::paintZones(QPainter& painter, LabelLayer& labels) const
     const double cutAt_m = across_m();
     for (const auto& zone : session_.level().zones) {
         const auto [low, high] = Solid(zone->shape, frameNow(playback_, zone->at, zone->heading_deg, zone->riding)).box();
-        if (session_.zone() == zone.get() || across(looking_, low) > cutAt_m || across(looking_, high) < cutAt_m) {
+        if (session_.selected<Zone>() == zone.get() || across(looking_, low) > cutAt_m || across(looking_, high) < cutAt_m) {
             continue;
         }
         const QRectF box = QRectF(toScreen(low), toScreen(high)).normalized();

@@ -1,33 +1,24 @@
 #pragma once
 
 #include "app/session/audition.h"
+#include "app/session/heard_now.h"
+#include "app/session/output.h"
+#include "app/session/player.h"
 #include "app/session/scene_maker.h"
 #include "app/session/session.h"
-#include "app/session/walker.h"
-#include "device/audio_device.h"
+#include "app/session/walk_recorder.h"
 #include "world/replay.h"
-#include "world/stance.h"
 
 #include <QElapsedTimer>
-#include <QFutureWatcher>
 #include <QObject>
 #include <QTimer>
 
-#include <functional>
 #include <memory>
 #include <optional>
-#include <utility>
 #include <vector>
 
 namespace stone
 {
-
-/// What has left the character and flies freely.
-enum class Flight {
-    none,
-    ears, ///< with the picture
-    eyes  ///< only the picture: somebody who looks round without moving the ears
-};
 
 /// Where the character is, what plays and through what. Moves the character, drives the live engine, and says sixty
 /// times a second that time has passed. Window thread only.
@@ -36,23 +27,15 @@ class Playback : public QObject
     Q_OBJECT
 
 public:
-    /// Opens an output by its name as listed by outputs(); empty: the usual one. Throws std::runtime_error.
-    using OpenDevice = std::function<std::unique_ptr<AudioDevice>(const QString& name, int rate, unsigned channels)>;
-
-    /// Whether an output is there, by its name; empty: any. Asked on another thread.
-    using FindOutput = std::function<bool(const QString& name)>;
-
-    Playback(Session& session, OpenDevice open, QObject* parent = nullptr);
+    Playback(Session& session, Output::Open open, QObject* parent = nullptr);
     ~Playback() override;
 
     // --- Listening ---
-    bool listening() const { return device_ != nullptr; }
+    bool listening() const { return output_.isOpen(); }
     void setListening(bool on);
-    /// The name under which the running output is known, with what it is.
-    QString outputName() const;
-    /// How an output that is gone is looked for; outputIsThere(), if nothing else is said.
-    void setFindOutput(FindOutput find) { findOutput_ = std::move(find); }
-    bool audible() const { return device_ && device_->audible(); }
+    const Output& output() const { return output_; }
+    Output& output() { return output_; }
+    bool audible() const { return output_.audible(); }
     void chooseOutput(const QString& name);
     /// The level for these ears alone; changes nothing in the project.
     double monitor_db() const { return monitor_db_; }
@@ -102,7 +85,7 @@ public:
     const std::shared_ptr<const Project>& shownProject() const { return shown_; }
 
     // --- The character ---
-    const Pose& feet() const { return feet_; }
+    const Pose& feet() const { return player_.feet(); }
     Pose ears() const;
     /// All emitters of the level as they are heard now, in reach or not. While the engine runs it is what the engine heard;
     /// only what it did not ask for, or all while it does not run, is worked out here, once for each moment.
@@ -112,30 +95,30 @@ public:
     /// What of each room is heard at the same moment.
     const std::vector<RoomHeard>& roomsHeard() const;
     /// Character, camera and ears, as the project's rig has them; whoever listens elsewhere is not in it.
-    const Stance& stance() const { return stance_; }
+    const Stance& stance() const { return player_.stance(); }
     /// Listens as if the character stood elsewhere, until given nothing: for trying a distance without walking there.
     void listenFrom(const std::optional<Pose>& feet);
     bool elsewhere() const { return elsewhere_.has_value(); }
     /// Lets ears or eyes fly from where they are, or has them come back. The character stands meanwhile; what counts for
     /// zones and gaze is where it was.
     void fly(Flight what);
-    Flight flight() const { return flight_; }
+    Flight flight() const { return player_.flight(); }
     /// From where the walk-through view looks: the rig's camera, or what flies.
-    const Pose& eyes() const { return flight_ == Flight::none ? stance_.camera : flyer_; }
+    const Pose& eyes() const { return player_.eyes(); }
     /// Turns what is being looked with: the character, or what flies. Up and down as far as a neck goes.
     void lookBy(double right_deg, double up_deg);
     /// The head that is turned by hand: the character's, or what flies.
-    const Pose& ownHead() const { return flight_ == Flight::none ? stance_.head : flyer_; }
+    const Pose& ownHead() const { return player_.ownHead(); }
     void turnHead(double heading_deg, double pitch_deg, double roll_deg);
-    const Pose& characterEars() const { return stance_.ears; }
+    const Pose& characterEars() const { return player_.stance().ears; }
     /// Jumps there, without a walk between.
     void placeFeet(const Pose& feet);
     /// Carries it there by hand: the ears glide along.
     void carryFeet(const Pose& feet);
-    void setQuarterTurns(bool on) { walker_.setQuarterTurns(on); }
-    bool quarterTurns() const { return walker_.quarterTurns(); }
+    void setQuarterTurns(bool on) { player_.walker().setQuarterTurns(on); }
+    bool quarterTurns() const { return player_.walker().quarterTurns(); }
     void setWalkInput(const WalkInput& input);
-    const Walker& walker() const { return walker_; }
+    const Walker& walker() const { return player_.walker(); }
 
     // --- Walks ---
     const WalkId& walk() const { return walkId_; }
@@ -145,6 +128,12 @@ public:
     double walkLength_s() const;
     void setWalking(bool on);
     void seekWalk(double time_s);
+    /// Records where the character is walked, and what is sent and set meanwhile, until it is called again: then that is a walk
+    /// of the level, selected.
+    void setRecording(bool on);
+    bool recording() const { return recorder_.recording(); }
+    /// For how long it has been recording, seconds.
+    double recorded_s() const { return recorder_.seconds(); }
 
     /// What the engine measured; nothing while it does not run.
     const std::optional<Live::Snapshot>& snapshot() const { return snapshot_; }
@@ -173,7 +162,7 @@ public:
     void stepTime(double seconds);
 
     Live& live() { return *live_; }
-    AudioDevice* device() { return device_.get(); }
+    AudioDevice* device() { return output_.device(); }
     /// Does what otherwise the timer does. For tests that move the clock by hand.
     void tick(double seconds);
 
@@ -199,40 +188,34 @@ private:
     void followDocument();
     void updateScene();
     void takeScene(const std::shared_ptr<const Scene>& scene);
+    SceneAsk asked() const;
     void loadHeardFirst();
     std::shared_ptr<const Project> projectAsHeard() const;
     std::shared_ptr<const HeardStep> engineHeard() const;
     void look() const;
+    void hearAnew();
     void sendScene();
     void begin(Audition audition, double from_s);
     void updateLevel();
-    void closeDevice();
     void tellOutput();
-    bool openDevice(const QString& name);
-    /// Empty when it is open; otherwise why it is not.
-    QString tryDevice(const QString& name);
-    void fallBack(const QString& message);
-    void lookForOutput();
-    void comeBack();
     void moveByHand(double seconds);
     void listen();
-    /// Camera and ears go where the feet are; `jumped`: at once.
     void followFeet(double seconds, bool jumped);
     void announce();
+    void putFeet(const Pose& feet, bool jumped);
     void fetchWorld();
     std::shared_ptr<const WorldState> replayed(double time_s);
+    const Walk* chosenWalk() const { return session_.level().walks.find(walkId_); }
 
     Session& session_;
-    OpenDevice open_;
     std::unique_ptr<Live> live_;
+    Output output_;
     SharedHead head_;
     double monitor_db_ = 0.0;
     std::optional<Pose> elsewhere_;
     std::optional<Audition> audition_;
     int auditions_ = 0;
     SoundPositions positions_;
-    std::unique_ptr<AudioDevice> device_;
-    QString chosen_;
     bool bare_ = false;
     bool gazing_ = true;
     bool answering_ = true;
@@ -241,51 +224,24 @@ private:
     SceneMaker maker_;
     ForEars forEars_;
     std::optional<OtherFalloff> otherFalloff_;
-    /// What was heard at the moment that was last looked at.
-    struct Looked {
-        std::shared_ptr<const Scene> scene;
-        std::shared_ptr<const HeardStep> step; ///< from which it was taken; null: all of it was worked out
-        Moment moment;
-        std::vector<Heard> heard;
-        HearScratch scratch;
-        std::vector<Heard> inReach;
-        HearScratch reachScratch;
-        bool reached = false; ///< inReach is of the same moment
-    };
-    mutable Looked looked_;
-    /// The scenes last compared by engineHeard(), and whether their things bear the same numbers.
-    mutable std::pair<std::weak_ptr<const Scene>, std::weak_ptr<const Scene>> compared_;
-    mutable bool sameNumbers_ = false;
+    mutable HeardNow heardNow_;
     std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
-    Pose feet_;
-    Walker walker_;
-    Flight flight_ = Flight::none;
-    Pose flyer_;
-    Listener listener_;
-    Stance stance_;
+    Player player_;
     Pose lastEars_;
     WalkId walkId_;
     bool walking_ = false;
     double walk_s_ = 0.0;
+    WalkRecorder recorder_;
     bool scrubbed_ = false; ///< the character stands where the walk has put it
     std::unique_ptr<Replay> replay_;
     std::shared_ptr<const WorldState> world_; ///< of scene_
     std::optional<Live::Snapshot> snapshot_;
-    std::shared_ptr<const Ground> ground_;
     LevelId levelShown_;
     std::filesystem::path pathShown_;
     Pose lastFeet_;
     QElapsedTimer sinceMoved_;
     QTimer timer_;
     QElapsedTimer sinceTick_;
-    QTimer lookAgain_; ///< runs while the output that was chosen is gone
-    QFutureWatcher<bool> outputSeen_;
-    FindOutput findOutput_;
 };
-
-/// Outputs that can be chosen: sound cards by name, then the clock. And how they are opened.
-QStringList outputs();
-bool outputIsThere(const QString& name);
-std::unique_ptr<AudioDevice> openOutput(const QString& name, int rate, unsigned channels);
 
 } // namespace stone

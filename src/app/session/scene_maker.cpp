@@ -32,6 +32,13 @@ bool sameNumbers(const Project& then, const Level& levelThen, const Project& now
            sameIds(then.sounds, now.sounds) && sameIds(then.gazes, now.gazes) && sameIds(then.gameValues, now.gameValues);
 }
 
+std::shared_ptr<const Scene> SceneAsk::make(SoundBank& bank, const Scene* before) const
+{
+    return makeScene(
+        project, level, bank, [this](const std::string& file) { return files.resolve(file); }, Loading::later, ground, head,
+        forEars, before);
+}
+
 SceneMaker::SceneMaker(QObject* parent) : QObject(parent)
 {
     thread_.setMaxThreadCount(1);

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/session/project_files.h"
 #include "engine/scene.h"
 
 #include <QFutureWatcher>
@@ -15,6 +16,19 @@ namespace stone
 /// Whether everything that has a number in a scene bears the same one in another: emitters, zones, rooms and openings of the
 /// level, and of the project what lanes and sounds refer to. What is shown of one can then be shown with the other.
 bool sameNumbers(const Project& then, const Level& levelThen, const Project& now, const Level& levelNow);
+
+/// What a scene is made of. Any thread may make it.
+struct SceneAsk {
+    std::shared_ptr<const Project> project;
+    LevelId level;
+    ProjectFiles files;
+    std::shared_ptr<const Ground> ground;
+    SharedHead head;
+    ForEars forEars;
+
+    /// `before`: the scene before an edit, of which much can be taken over; may be null.
+    std::shared_ptr<const Scene> make(SoundBank& bank, const Scene* before) const;
+};
 
 /// Makes scenes of large levels on another thread, so that the window goes on meanwhile: one at a time, and of what was asked
 /// for while one was being made only the latest. Window thread only.

@@ -2,19 +2,15 @@
 
 #include "analysis/findings.h"
 #include "app/session/examiner.h"
-#include "app/session/geometry_watch.h"
+#include "app/session/level_loader.h"
 #include "app/session/project_files.h"
+#include "app/session/selection.h"
 #include "app/session/way_finder.h"
-#include "level/ground.h"
-#include "level/plan_cut.h"
-#include "level/section_cut.h"
 #include "media/sound_bank.h"
 #include "project/edit.h"
 #include "project/history.h"
 #include "project/journal.h"
 
-#include <QFutureWatcher>
-#include <QImage>
 #include <QObject>
 #include <QString>
 #include <QStringList>
@@ -22,22 +18,11 @@
 #include <atomic>
 #include <filesystem>
 #include <functional>
-#include <map>
 #include <memory>
 #include <set>
 
 namespace stone
 {
-
-/// A level's geometry as the window needs it.
-struct LoadedLevel {
-    std::shared_ptr<const PlanCutter> cutter;
-    std::array<std::shared_ptr<const SectionCutter>, 2> sections; ///< by Looking
-    std::shared_ptr<const Ground> ground;
-    const Mesh* mesh() const { return ground ? &ground->mesh() : nullptr; }
-    QImage picture; ///< laid under the sheet
-    std::string error;
-};
 
 /// The open project: its document and history, what is selected in it, its sounds and geometry in memory, and what was
 /// found in it. Views show it, ask it for changes and hear of them by its signals. Window thread only.
@@ -116,15 +101,16 @@ public:
     QString takeIn(const QString& file, const QString& subfolder);
 
     // --- Geometry ---
-    const LoadedLevel& loadedLevel() const { return loaded_; }
-    bool loadingLevel() const { return reading_; }
+    const LoadedLevel& loadedLevel() const { return geometry_.loaded(); }
+    bool loadingLevel() const { return geometry_.loading(); }
     /// Whether ways round walls are being looked for; Roamers go straight until then.
     bool findingWays() const { return ways_.looking(); }
     /// Names of the parts of the level that have surfaces.
-    QStringList solidNodes() const;
+    QStringList solidNodes() const { return geometry_.solidNodes(); }
 
     // --- Selection ---
-    const std::set<EmitterId>& selection() const { return selection_; }
+    /// The selected emitters; none where something else is selected.
+    const std::set<EmitterId>& selection() const;
     /// The one selected emitter, or the one that was selected last of several; null when there is none.
     const Emitter* primary() const;
     /// Its place among the level's emitters; -1 when there is none.
@@ -139,29 +125,23 @@ public:
     void selectOnly(const EmitterId& id) { select({id}, id); }
     void selectNone() { select({}, {}); }
 
-    /// The selected zone; null when there is none. Emitters and zones are not selected together.
-    const Zone* zone() const { return level().zones.find(zone_); }
-    void selectZone(const ZoneId& id);
-    /// The selected room or opening; null when there is none. One thing is selected at a time.
-    const Room* room() const { return level().rooms.find(room_); }
-    void selectRoom(const RoomId& id);
-    const Opening* opening() const { return level().openings.find(opening_); }
-    void selectOpening(const OpeningId& id);
+    /// The selected zone, room, opening or walk; null when it is something else that is selected.
+    template <class Thing> const Thing* selected() const;
+    template <class Thing> void selectThing(const decltype(Thing::id)& id);
     /// Whether anything is selected that is no emitter.
-    bool spaceSelected() const { return zone() != nullptr || room() != nullptr || opening() != nullptr; }
+    bool thingSelected() const;
 
     // --- Edits that several views make ---
-    /// Puts an emitter down and selects it. `emitter` is set up as it is to be; it gets an id, and a falloff if it has none.
+    /// Puts an emitter down and selects it. `emitter` is set up as it is to be; it gets an id, a name unlike the others', and a
+    /// falloff if it has none.
     EmitterId addEmitter(Emitter emitter);
-    ZoneId addZone(Zone what);
-    void editZone(const QString& what, const QString& gesture, const Change<Zone>& change);
-    RoomId addRoom(Room what);
-    void editRoom(const QString& what, const QString& gesture, const Change<Room>& change);
-    OpeningId addOpening(Opening what);
+    EmitterId addEmitter(const SoundId& sound, const Vec3& at);
+    /// Adds a zone, room, opening or walk, likewise, and selects it.
+    template <class Thing> decltype(Thing::id) addThing(Thing what);
+    /// Changes the one that is selected. `what` happened to it, for the history.
+    template <class Thing> void editThing(const QString& what, const QString& gesture, const Change<Thing>& change);
     /// Several at once, without ids, as one step of the history.
     void addSpaces(const std::vector<Room>& rooms, const std::vector<Opening>& openings, const QString& name);
-    void editOpening(const QString& what, const QString& gesture, const Change<Opening>& change);
-    EmitterId addEmitter(const SoundId& sound, const Vec3& at);
     void deleteSelected();
     void duplicateSelected();
     void moveSelected(const Vec3& by, const QString& gesture);
@@ -202,20 +182,17 @@ signals:
     void failed(const QString& message);
 
 private:
-    /// `words`: %1 for the name, %2 for what happened to it.
-    template <class Thing> void editSpace(const Thing* found, List<Thing> Level::*list, const QString& words,
-                                          const QString& what, const QString& gesture, const Change<Thing>& change);
     /// The document with what a person picked elsewhere, and what lies in its folder, copied to where it will lie.
     Project broughtTo(const std::filesystem::path& target) const;
     void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
     void afterChange();
     void keepJournal();
-    void loadLevel();
-    void readGeometry();
-    void takeGeometry();
     Examiner::Question examined() const;
-    std::string geometryKey() const;
-    void dropSpaces();
+    bool dropGone();
+    template <class Thing> void deleteThing(const Thing& gone);
+    template <class Thing> void duplicateThing(const Thing& of);
+    void deleteEmitters();
+    void duplicateEmitters();
     int indexOf(const EmitterId& id) const;
 
     const std::filesystem::path state_;
@@ -227,19 +204,11 @@ private:
     std::filesystem::path path_;
     std::vector<ReadNotice> notices_;
     LevelId levelId_;
-    std::set<EmitterId> selection_;
-    EmitterId primary_;
-    ZoneId zone_;
-    RoomId room_;
-    OpeningId opening_;
+    Selection selected_;
     EmitterId pinned_;
     ProjectFiles files_;
     std::optional<OutputInUse> output_;
-    LoadedLevel loaded_;
-    std::string loadedKey_; ///< which file at which scale loaded_ is, or is becoming
-    QFutureWatcher<LoadedLevel> watcher_;
-    bool reading_ = false; ///< until what the watcher brings has been taken up
-    GeometryWatch geometryWatch_{this};
+    LevelLoader geometry_{this};
     WayFinder ways_{this};
     Examiner examiner_{bank_, [this] { return examined(); }, this};
 };

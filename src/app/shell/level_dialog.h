@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/bench/number_field.h"
 #include "app/session/session.h"
+#include "app/widgets/number_field.h"
 
 #include <QComboBox>
 #include <QDialog>

@@ -138,6 +138,13 @@ void MainWindow::makeAddMenu()
         plan_->setTool(PlanView::Tool::opening);
         plan_->setFocus();
     });
+    add(menu, tr("&Walk, point by point"), QKeySequence("Shift+L"), [this] { drawWalk(); });
+}
+
+void MainWindow::drawWalk()
+{
+    plan_->setTool(PlanView::Tool::walk);
+    plan_->setFocus();
 }
 
 /// In the middle of what is seen of the Plan, with the sound that is chosen in the list.
@@ -171,7 +178,7 @@ void MainWindow::addZone()
     const Vec2 middle = plan_->camera().centre;
     zone.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
     zone.shape = Prism{{{-5, -4}, {5, -4}, {5, 4}, {-5, 4}}, 3.0};
-    session_.addZone(std::move(zone));
+    session_.addThing(std::move(zone));
 }
 
 /// Round the selected zone, else in the middle of what is seen of the Plan.
@@ -179,7 +186,7 @@ void MainWindow::addRoom()
 {
     Room room;
     room.name = tr("Room %1").arg(session_.level().rooms.size() + 1).toStdString();
-    if (const Zone* zone = session_.zone()) {
+    if (const Zone* zone = session_.selected<Zone>()) {
         room.name = zone->name;
         room.at = zone->at;
         room.heading_deg = zone->heading_deg;
@@ -189,7 +196,7 @@ void MainWindow::addRoom()
         room.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
         room.shape = Prism{{{-4, -3}, {4, -3}, {4, 3}, {-4, 3}}, 3.0};
     }
-    session_.addRoom(std::move(room));
+    session_.addThing(std::move(room));
 }
 
 void MainWindow::proposeRooms()
@@ -300,6 +307,10 @@ void MainWindow::makeWalkMenu()
     QMenu* menu = menuBar()->addMenu(tr("&Walk"));
     add(menu, tr("&Listen or stop"), QKeySequence(Qt::Key_Space), [this] { playback_.setListening(!playback_.listening()); });
     add(menu, tr("&Follow or pause the walk"), QKeySequence("P"), [this] { playback_.setWalking(!playback_.walking()); });
+    QAction* record = add(menu, tr("Record a walk, or end it"), QKeySequence("Shift+P"),
+                          [this] { playback_.setRecording(!playback_.recording()); });
+    record->setCheckable(true);
+    connect(&playback_, &Playback::walkChanged, record, [this, record] { record->setChecked(playback_.recording()); });
     add(menu, tr("All sounds from the &beginning"), QKeySequence("R"), [this] { playback_.restart(); });
     add(menu, tr("Back to the &start"), QKeySequence("0"), [this] { playback_.reset(); });
     menu->addSeparator();

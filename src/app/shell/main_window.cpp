@@ -10,10 +10,12 @@
 #include <QCloseEvent>
 #include <QFileDialog>
 #include <QFileInfo>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QLocale>
 #include <QMenuBar>
 #include <QMessageBox>
+#include <QScreen>
 #include <QSettings>
 #include <QSplitter>
 #include <utility>
@@ -35,7 +37,10 @@ MainWindow::MainWindow(Session& session, Playback& playback)
       dial_(new EarDial(session, playback, plan_)), rig_(new RigButton(session, plan_)),
       storeys_(new StoreySwitch(session, *plan_, plan_)), bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
-    resize(1280, 800);
+    // Whole on the screen, with the frame that it will get.
+    constexpr QSize usual{1280, 800};
+    constexpr QSize frame{8, 36};
+    resize(usual.boundedTo(QGuiApplication::primaryScreen()->availableSize() - frame));
     auto* middle = new QSplitter(Qt::Horizontal);
     middle->addWidget(lists_);
     middle->addWidget(sheets_);
@@ -120,6 +125,13 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(bench_, &BenchPanel::compareWanted, this, &MainWindow::compareRigs);
     connect(&session_, &Session::documentChanged, this, &MainWindow::placeOverlays);
     connect(sheets_, &Sheets::arranged, this, &MainWindow::placeOverlays);
+    connect(top_, &TopBar::drawWalkWanted, this, &MainWindow::drawWalk);
+    connect(plan_, &PlanView::notPassable, banner_, [this](std::size_t legs) {
+        banner_->say(
+            tr("Walls or a missing floor stand in the way on %n legs of the walk: there it goes straight through. Drag its "
+               "points round them.",
+               nullptr, static_cast<int>(legs)));
+    });
     connect(bench_, &BenchPanel::sideChosen, plan_, &PlanView::markSide);
     connect(bench_, &BenchPanel::previewed, plan_, &PlanView::setPreview);
     connect(plan_, &PlanView::pointed, this, [this](const QString& where) {
@@ -218,7 +230,7 @@ void MainWindow::refreshActions()
     redo_->setEnabled(!session_.redoName().isEmpty());
     redo_->setText(session_.redoName().isEmpty() ? tr("&Redo") : tr("&Redo: %1").arg(session_.redoName()));
     for (QAction* action : onSelection_) {
-        action->setEnabled(!session_.selection().empty() || session_.spaceSelected());
+        action->setEnabled(!session_.selection().empty() || session_.thingSelected());
     }
     const QString name = QString::fromStdString(session_.project().name);
     setWindowTitle(tr("%1[*] – Stone Echo").arg(name));

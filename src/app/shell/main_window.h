@@ -47,6 +47,7 @@ private:
     void addOfKind(EmitterKind kind);
     void addZone();
     void addRoom();
+    void drawWalk();
     void proposeRooms();
     void clap(Clap what);
     void showDecay();

@@ -1,7 +1,7 @@
 #include "app/shell/output_menu.h"
 
-#include "app/bench/number_field.h"
 #include "app/theme/labels.h"
+#include "app/widgets/number_field.h"
 #include "spatial/sofa.h"
 
 #include <QActionGroup>

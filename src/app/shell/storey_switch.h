@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/bench/number_field.h"
 #include "app/plan/plan_view.h"
+#include "app/widgets/number_field.h"
 
 #include <QSlider>
 #include <QToolButton>

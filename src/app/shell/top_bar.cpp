@@ -1,8 +1,9 @@
 #include "app/shell/top_bar.h"
 
 #include "app/theme/labels.h"
-#include "app/theme/name_chooser.h"
+#include "app/widgets/name_chooser.h"
 #include "dsp/decibel.h"
+#include "world/walk_making.h"
 
 #include <QHBoxLayout>
 #include <QPainter>
@@ -67,9 +68,9 @@ void LevelMeter::paintEvent(QPaintEvent*)
 
 TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), title_(new QLabel), subtitle_(theme::caption({})),
-      listen_(new QPushButton), walks_(new NameChooser), play_(new QToolButton), time_(new QSlider(Qt::Horizontal)),
-      clock_(new QLabel), output_(new NameChooser), layout_(new OutputMenu(playback)), loudness_(new QLabel),
-      meter_(new LevelMeter), voices_(new QLabel)
+      listen_(new QPushButton), walks_(new NameChooser), walkActs_(new QToolButton), play_(new QToolButton),
+      time_(new QSlider(Qt::Horizontal)), clock_(new QLabel), output_(new NameChooser), layout_(new OutputMenu(playback)),
+      loudness_(new QLabel), meter_(new LevelMeter), voices_(new QLabel)
 {
     setAutoFillBackground(true);
     title_->setFont(theme::text(12, QFont::Bold));
@@ -81,6 +82,12 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     walks_->setAccessibleName(tr("Walk"));
     walks_->setMinimumWidth(130);
     walks_->setMaximumWidth(160);
+    walkActs_->setObjectName("walkActs");
+    walkActs_->setText(QStringLiteral("⋯"));
+    walkActs_->setAccessibleName(tr("What can be done with walks"));
+    walkActs_->setToolTip(tr("Draw or record a walk, or change this one"));
+    walkActs_->setPopupMode(QToolButton::InstantPopup);
+    walkActs_->setMenu(makeWalkMenu());
     play_->setObjectName("playWalk");
     play_->setToolTip(tr("Follow the walk, or pause it (P)"));
     time_->setObjectName("walkTime");
@@ -112,6 +119,7 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     box->addSpacing(6);
     box->addWidget(theme::caption(tr("Walk")));
     box->addWidget(walks_);
+    box->addWidget(walkActs_);
     box->addWidget(play_);
     box->addWidget(time_);
     box->addWidget(clock_);
@@ -170,6 +178,35 @@ void TopBar::refreshProject()
     }
 }
 
+QMenu* TopBar::makeWalkMenu()
+{
+    auto* menu = new QMenu(this);
+    menu->setObjectName("walkMenu");
+    menu->addAction(tr("Draw a walk on the Plan"), this, &TopBar::drawWalkWanted);
+    QAction* record = menu->addAction({}, this, [this] { playback_.setRecording(!playback_.recording()); });
+    menu->addSeparator();
+    const auto withWalk = [this, menu](const QString& text, const std::function<void()>& act) {
+        return menu->addAction(text, this, [this, act] {
+            session_.selectThing<Walk>(playback_.walk());
+            act();
+        });
+    };
+    const QList<QAction*> ofWalk{
+        withWalk(tr("Set up this walk"), [] {}), withWalk(tr("Double it"), [this] { session_.duplicateSelected(); }),
+        withWalk(tr("Turn it round"),
+                 [this] {
+                     session_.editThing<Walk>(tr("turned round"), {}, [](Walk& walk) { walk = turnedRound(std::move(walk)); });
+                 }),
+        withWalk(tr("Delete it"), [this] { session_.deleteSelected(); })};
+    connect(menu, &QMenu::aboutToShow, this, [this, record, ofWalk] {
+        record->setText(playback_.recording() ? tr("End the recording") : tr("Record while you walk"));
+        for (QAction* action : ofWalk) {
+            action->setEnabled(session_.level().walks.find(playback_.walk()) != nullptr);
+        }
+    });
+    return menu;
+}
+
 void TopBar::refreshWalks()
 {
     const QSignalBlocker quiet(walks_);
@@ -177,7 +214,7 @@ void TopBar::refreshWalks()
     for (const auto& walk : session_.level().walks) {
         walks_->addItem(QString::fromStdString(walk->name), QString::fromStdString(walk->id.text));
     }
-    walks_->setPlaceholderText(tr("no walk yet"));
+    walks_->setPlaceholderText(tr("none yet"));
     walks_->setCurrentIndex(walks_->findData(QString::fromStdString(playback_.walk().text)));
     walks_->setEnabled(walks_->count() > 0);
     const QSignalBlocker quietTime(time_);
@@ -208,7 +245,7 @@ void TopBar::refreshTransport()
         const QSignalBlocker quiet(time_);
         time_->setValue(static_cast<int>(playback_.walk_s() * 100.0));
     }
-    output_->setToolTip(listening ? playback_.outputName() : tr("Where the sound goes"));
+    output_->setToolTip(listening ? playback_.output().name() : tr("Where the sound goes"));
 }
 
 void TopBar::refreshMeters()

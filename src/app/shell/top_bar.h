@@ -5,6 +5,7 @@
 
 #include <QComboBox>
 #include <QLabel>
+#include <QMenu>
 #include <QPushButton>
 #include <QSlider>
 #include <QToolButton>
@@ -42,7 +43,12 @@ public:
     void refreshOutputs();
     OutputMenu& outputMenu() { return *layout_; }
 
+signals:
+    /// A walk is to be drawn on the Plan.
+    void drawWalkWanted();
+
 private:
+    QMenu* makeWalkMenu();
     void refreshProject();
     void refreshWalks();
     void refreshTransport();
@@ -54,6 +60,7 @@ private:
     QLabel* subtitle_;
     QPushButton* listen_;
     QComboBox* walks_;
+    QToolButton* walkActs_;
     QToolButton* play_;
     QSlider* time_;
     QLabel* clock_;

@@ -14,13 +14,14 @@ namespace stone
 {
 
 SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), back_(new QPushButton), name_(new QLineEdit),
+    : Page(parent), session_(session), playback_(playback), back_(new QPushButton), name_(new QLineEdit),
       listen_(new QPushButton), around_(new QCheckBox(tr("round and round"))), files_(new FileList(session)),
       wave_(new WaveformView), seam_(new SeamView), verdict_(theme::caption({})), facts_(theme::caption({})),
       tabs_(new QTabBar), pages_(new QStackedWidget), repeats_(new RepeatView(session, playback)),
       lanes_(new LaneStack(LaneInput::time, {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass}, overTime()))
 {
     setObjectName("soundPage");
+    connect(&playback_, &Playback::ticked, this, &SoundPage::refreshPositions);
     back_->setObjectName("soundBack");
     back_->setProperty("link", true);
     back_->setFont(theme::text(8));
@@ -226,6 +227,7 @@ void SoundPage::showFacts(const Sound& sound, const SoundBank::Entry& entry)
     facts_->setText(parts.join(QStringLiteral(" · ")));
 }
 
+/// Only where the copies are.
 void SoundPage::refreshPositions()
 {
     if (isVisible()) {

@@ -1,6 +1,7 @@
 #pragma once
 
-#include "app/bench/lane_stack.h"
+#include "app/forms/page.h"
+#include "app/lanes/lane_stack.h"
 #include "app/session/playback.h"
 #include "app/sounds/file_list.h"
 #include "app/sounds/repeat_view.h"
@@ -16,7 +17,7 @@ namespace stone
 
 /// A sound on the bench: its files, the waveform of one of them with its seam, what was measured of it, and the forms that
 /// say how it is played.
-class SoundPage : public QWidget
+class SoundPage : public Page
 {
     Q_OBJECT
 
@@ -25,15 +26,10 @@ public:
 
     void showSound(const SoundId& id);
     const SoundId& sound() const { return id_; }
-    void refresh();
-    /// Only where the copies are.
-    void refreshPositions();
-
-signals:
-    /// Back to the emitter on the bench.
-    void backWanted();
+    void refresh() override;
 
 private:
+    void refreshPositions();
     LaneStack::Source overTime();
     void chooseFile(std::size_t file);
     void listen(double from_s);

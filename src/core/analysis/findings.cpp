@@ -34,6 +34,23 @@ std::string metres(double m)
     return text;
 }
 
+/// Whether something upright stands in the way between two places of the feet, so high above them. A roof or deck that one's
+/// head comes through is none: its top lies right above where it is met.
+bool wallBetween(const Ground& ground, const Vec3& from, const Vec3& to, double height_m)
+{
+    constexpr double thick_m = 0.3;
+    constexpr double before_m = 0.01;
+    const Vec3 up{0.0, 0.0, height_m};
+    const double length_m = glm::length(to - from);
+    const Vec3 way = (to - from) / length_m;
+    const auto met = ground.distanceTo(from + up, way, length_m);
+    if (!met) {
+        return false;
+    }
+    const Vec3 there = from + up + way * (*met - before_m) + Vec3{0.0, 0.0, thick_m};
+    return !ground.floorBelow(there, 2.0 * thick_m);
+}
+
 /// Collects findings about one project.
 class Examination
 {
@@ -181,13 +198,37 @@ private:
         findInReverb(e_, level, rooms, ground.get(), found_);
         findInWalls(e_.project, level, ground, e_.loading == Loading::now, found_);
         for (const auto& walk : level.walks) {
-            if (walk->points.size() < 2) {
-                add({.code = "walk-short",
+            examine(level, *walk, ground.get());
+        }
+    }
+
+    void examine(const Level& level, const Walk& walk, const Ground* ground)
+    {
+        const std::string where = "walk " + quoted(walk.name);
+        if (walk.points.size() < 2) {
+            add({.code = "walk-short",
+                 .severity = Severity::warning,
+                 .what = quoted(walk.name) + " has fewer than two points",
+                 .where = where,
+                 .fix = "add points to it, or remove it",
+                 .level = level.id});
+        }
+        // A table stands in the way of the hips, a low door in that of the head; a wall in both.
+        constexpr double hips_m = 0.9;
+        constexpr double head_m = 1.5;
+        for (std::size_t i = 1; ground != nullptr && i < walk.points.size(); ++i) {
+            const Vec3& from = walk.points[i - 1].at;
+            const Vec3& to = walk.points[i].at;
+            const auto blocked = [&](double height_m) { return wallBetween(*ground, from, to, height_m); };
+            if (glm::length(to - from) > 0.01 && blocked(hips_m) && blocked(head_m)) {
+                add({.code = "walk-through-wall",
                      .severity = Severity::warning,
-                     .what = quoted(walk->name) + " has fewer than two points",
-                     .where = "walk " + quoted(walk->name),
-                     .fix = "add points to it, or remove it",
+                     .what = quoted(walk.name) + " goes through a wall between its points " + std::to_string(i) + " and " +
+                             std::to_string(i + 1),
+                     .where = where,
+                     .fix = "pull its points round the wall, or leave it if that is meant",
                      .level = level.id});
+                return;
             }
         }
     }

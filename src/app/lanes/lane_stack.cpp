@@ -1,4 +1,4 @@
-#include "app/bench/lane_stack.h"
+#include "app/lanes/lane_stack.h"
 
 #include "app/theme/labels.h"
 #include "hearing/reasons.h"

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "app/bench/lane_scale.h"
+#include "app/lanes/lane_scale.h"
 
 #include <qcustomplot.h>
 

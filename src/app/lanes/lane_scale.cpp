@@ -1,4 +1,4 @@
-#include "app/bench/lane_scale.h"
+#include "app/lanes/lane_scale.h"
 
 #include "acoustics/distance.h"
 #include "app/theme/theme.h"

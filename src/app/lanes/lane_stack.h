@@ -1,8 +1,8 @@
 #pragma once
 
-#include "app/bench/lane_fields.h"
-#include "app/bench/lane_scale.h"
-#include "app/bench/lane_strip.h"
+#include "app/lanes/lane_fields.h"
+#include "app/lanes/lane_scale.h"
+#include "app/lanes/lane_strip.h"
 
 #include <QCheckBox>
 #include <QToolButton>

@@ -1,4 +1,4 @@
-#include "app/bench/lane_fields.h"
+#include "app/lanes/lane_fields.h"
 
 #include "acoustics/distance.h"
 #include "app/theme/labels.h"

@@ -1,4 +1,4 @@
-#include "app/theme/name_chooser.h"
+#include "app/widgets/name_chooser.h"
 
 #include <QAbstractItemView>
 #include <QEvent>

@@ -1,4 +1,4 @@
-#include "app/bench/number_field.h"
+#include "app/widgets/number_field.h"
 
 #include "app/theme/theme.h"
 

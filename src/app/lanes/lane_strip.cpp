@@ -1,4 +1,4 @@
-#include "app/bench/lane_strip.h"
+#include "app/lanes/lane_strip.h"
 
 #include "app/theme/theme.h"
 

@@ -1,7 +1,7 @@
 #pragma once
 
-#include "app/bench/lane_scale.h"
-#include "app/bench/number_field.h"
+#include "app/lanes/lane_scale.h"
+#include "app/widgets/number_field.h"
 
 #include <QComboBox>
 #include <QLabel>

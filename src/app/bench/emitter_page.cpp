@@ -1,0 +1,189 @@
+#include "app/bench/emitter_page.h"
+
+#include "app/ambience/kind_forms.h"
+#include "app/ambience/roamer_form.h"
+#include "app/ambience/sprinkle_form.h"
+#include "app/ambience/start_form.h"
+#include "app/bench/emitter_head.h"
+#include "app/bench/facing_editor.h"
+#include "app/bench/falloff_editor.h"
+#include "app/bench/ledger_view.h"
+#include "app/bench/placement_editor.h"
+#include "app/theme/labels.h"
+#include "app/theme/theme.h"
+#include "app/walls/walls_view.h"
+
+#include <QFrame>
+#include <QHBoxLayout>
+#include <QScrollArea>
+#include <QSignalBlocker>
+#include <QTimer>
+#include <QVBoxLayout>
+
+namespace stone
+{
+
+namespace
+{
+
+QFrame* rule()
+{
+    auto* frame = new QFrame;
+    frame->setFixedHeight(1);
+    frame->setStyleSheet("background: " + theme::line.name());
+    return frame;
+}
+
+} // namespace
+
+EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
+    : Page(parent), session_(session), playback_(playback), head_(new EmitterHead(session, playback)), tabs_(new QTabBar),
+      parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
+      placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)),
+      bed_(new BedForm(session, playback)), sprinkle_(new SprinkleForm(session, playback)),
+      roamer_(new RoamerForm(session, playback)), steps_(new StepsForm(session, playback)),
+      starting_(new StartForm(session, playback)), ledger_(new LedgerView), walls_(new WallsView)
+{
+    falloff_->setObjectName("falloffEditor");
+    facing_->setObjectName("facingEditor");
+    placement_->setObjectName("placementEditor");
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(14, 12, 14, 8);
+    box->setSpacing(7);
+    box->addWidget(head_);
+    tabs_->setObjectName("benchTabs");
+    tabs_->setDrawBase(false);
+    tabs_->setExpanding(false);
+    tabs_->setUsesScrollButtons(false);
+    for (Page* part :
+         std::initializer_list<Page*>{falloff_, facing_, placement_, area_, bed_, sprinkle_, roamer_, steps_, starting_}) {
+        parts_->addWidget(part);
+        part->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
+        connect(part, &Page::drawWanted, this, &Page::drawWanted);
+        connect(part, &Page::fitWanted, this, &Page::fitWanted);
+        connect(part, &Page::previewed, this, &Page::previewed);
+    }
+    connect(head_, &EmitterHead::soundWanted, this, &EmitterPage::soundWanted);
+    connect(tabs_, &QTabBar::currentChanged, this, &EmitterPage::refresh);
+    box->addWidget(tabs_);
+    box->addWidget(parts_);
+    box->addWidget(rule());
+    auto* why = new QHBoxLayout;
+    why->addWidget(theme::heading(tr("Why it sounds like this")));
+    why->addStretch();
+    why->addWidget(theme::caption(tr("at your ears, now")));
+    box->addLayout(why);
+    box->addWidget(ledger_);
+    walls_->hide();
+    box->addWidget(walls_);
+    connect(ledger_, &LedgerView::wallsClicked, this, [this] {
+        walls_->setVisible(walls_->isHidden());
+        ledger_->setWallsOpen(!walls_->isHidden());
+        refreshLedger();
+        // When it has got its room.
+        QTimer::singleShot(0, this, [this] {
+            for (QWidget* above = parentWidget(); above != nullptr; above = above->parentWidget()) {
+                if (auto* scroll = qobject_cast<QScrollArea*>(above)) {
+                    scroll->ensureWidgetVisible(walls_->isHidden() ? static_cast<QWidget*>(ledger_) : walls_);
+                    return;
+                }
+            }
+        });
+    });
+    box->addStretch();
+}
+
+void EmitterPage::compare()
+{
+    falloff_->compare();
+}
+
+void EmitterPage::refresh()
+{
+    if (const Emitter* emitter = session_.subject()) {
+        head_->refresh();
+        refreshTabs(*emitter);
+        refreshLedger();
+    }
+}
+
+void EmitterPage::follow()
+{
+    for (int i = 0; i < parts_->count(); ++i) {
+        if (auto* part = static_cast<Page*>(parts_->widget(i)); part->isVisible()) {
+            part->follow();
+        }
+    }
+    refreshLedger();
+}
+
+/// The tabs are those that mean something for the kind.
+void EmitterPage::refreshTabs(const Emitter& emitter)
+{
+    const EmitterKind kind = emitter.kind;
+    struct Tab {
+        QString name;
+        Page* part;
+    };
+    std::vector<Tab> wanted;
+    const Tab own[] = {{{}, nullptr},          {tr("Bed"), bed_},    {tr("Area"), area_}, {tr("Sprinkle"), sprinkle_},
+                       {tr("Route"), roamer_}, {tr("Steps"), steps_}};
+    if (const Tab& first = own[static_cast<std::size_t>(kind)]; first.part != nullptr) {
+        wanted.push_back(first);
+    }
+    if (kind != EmitterKind::bed || !emitter.zone.empty()) {
+        wanted.push_back({tr("Falloff"), falloff_});
+    }
+    const bool faces = kind != EmitterKind::bed && kind != EmitterKind::area;
+    wanted.push_back({faces ? tr("Facing") : tr("Lanes"), facing_});
+    if (kind != EmitterKind::bed) {
+        wanted.push_back({tr("Placement"), placement_});
+    }
+    if (kind != EmitterKind::steps) {
+        wanted.push_back({tr("Start"), starting_});
+    }
+    const QSignalBlocker quiet(tabs_);
+    const QString current = tabs_->tabText(tabs_->currentIndex());
+    bool same = tabs_->count() == static_cast<int>(wanted.size());
+    for (int i = 0; same && i < tabs_->count(); ++i) {
+        same = tabs_->tabText(i) == wanted[static_cast<std::size_t>(i)].name;
+    }
+    if (!same) {
+        while (tabs_->count() > 0) {
+            tabs_->removeTab(0);
+        }
+        int keep = 0;
+        for (const Tab& tab : wanted) {
+            const int index = tabs_->addTab(tab.name);
+            keep = tab.name == current ? index : keep;
+        }
+        tabs_->setCurrentIndex(keep);
+    }
+    Page* shown = wanted[static_cast<std::size_t>(std::max(tabs_->currentIndex(), 0))].part;
+    // Only the shown part asks for room.
+    for (int i = 0; i < parts_->count(); ++i) {
+        QWidget* part = parts_->widget(i);
+        part->setSizePolicy(QSizePolicy::Preferred, part == shown ? QSizePolicy::Maximum : QSizePolicy::Ignored);
+    }
+    parts_->setCurrentWidget(shown);
+    shown->refresh();
+}
+
+void EmitterPage::refreshLedger()
+{
+    const int index = session_.subjectIndex();
+    if (index < 0) {
+        return;
+    }
+    const HearingModel& model = playback_.hearing();
+    if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
+        const Moment moment = playback_.moment();
+        const Heard& heard = playback_.heard()[static_cast<std::size_t>(index)];
+        ledger_->showHeard(model, moment, heard);
+        if (!walls_->isHidden()) {
+            walls_->showExplained(model, model.explain(moment, heard));
+        }
+    }
+}
+
+} // namespace stone

@@ -1,0 +1,83 @@
+#pragma once
+
+#include "project/document.h"
+
+#include <QString>
+
+#include <string>
+#include <unordered_map>
+#include <unordered_set>
+
+namespace stone
+{
+
+/// What the window knows of a kind of thing that stands in a list of a level and is selected one at a time: which list, what
+/// people call one, and how it is carried elsewhere.
+template <class Thing> struct Kind;
+
+template <> struct Kind<Zone> {
+    static constexpr auto list = &Level::zones;
+    static constexpr const char* called = "zone";
+    static void carry(Zone& zone, const Vec3& by) { zone.at += by; }
+};
+
+template <> struct Kind<Room> {
+    static constexpr auto list = &Level::rooms;
+    static constexpr const char* called = "room";
+    static void carry(Room& room, const Vec3& by) { room.at += by; }
+};
+
+template <> struct Kind<Opening> {
+    static constexpr auto list = &Level::openings;
+    static constexpr const char* called = "opening";
+    static void carry(Opening& opening, const Vec3& by)
+    {
+        opening.from += Vec2(by);
+        opening.to += Vec2(by);
+        opening.sill_m += by.z;
+        opening.head_m += by.z;
+    }
+};
+
+template <> struct Kind<Walk> {
+    static constexpr auto list = &Level::walks;
+    static constexpr const char* called = "walk";
+    static void carry(Walk& walk, const Vec3& by)
+    {
+        for (WalkPoint& point : walk.points) {
+            point.at += by;
+        }
+    }
+};
+
+/// "zone" or, at the beginning of a sentence, "Zone".
+template <class Thing> QString calledOne(bool first = false)
+{
+    QString called = QString::fromLatin1(Kind<Thing>::called);
+    if (first) {
+        called[0] = called[0].toUpper();
+    }
+    return called;
+}
+
+/// The names of a list's things, to give others names that are unlike them. Each takes about the same time however many there
+/// are.
+class NamesTaken
+{
+public:
+    template <class Thing> explicit NamesTaken(const List<Thing>& list)
+    {
+        for (const auto& thing : list) {
+            taken_.insert(thing->name);
+        }
+    }
+
+    /// The wanted name or, where it is taken, the same with the next free number behind it; taken from then on.
+    std::string unlike(const std::string& wanted);
+
+private:
+    std::unordered_set<std::string> taken_;
+    std::unordered_map<std::string, int> last_; ///< the number last tried, by what stands before it
+};
+
+} // namespace stone

@@ -1,0 +1,247 @@
+#include "app/walks/walk_page.h"
+
+#include "world/walk_making.h"
+
+#include <QGridLayout>
+#include <QHeaderView>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace stone
+{
+
+namespace
+{
+
+double length_m(const Walk& walk)
+{
+    double length = 0.0;
+    for (std::size_t i = 1; i < walk.points.size(); ++i) {
+        length += glm::length(walk.points[i].at - walk.points[i - 1].at);
+    }
+    return length;
+}
+
+/// As short as it is exact to the hundredth.
+QString shortNumber(double number)
+{
+    return QString::number(std::round(number * 100.0) / 100.0, 'g', 8);
+}
+
+/// As typed, with a comma or a point; nothing when it is no number.
+std::optional<double> numberIn(const QString& text)
+{
+    bool good = false;
+    const double number = QString(text).replace(',', '.').trimmed().toDouble(&good);
+    return good && std::isfinite(number) ? std::optional(number) : std::nullopt;
+}
+
+} // namespace
+
+WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
+    : ThingForm(session, parent), playback_(playback), facts_(new QLabel), points_(new QTableWidget)
+{
+    setObjectName("walkPage");
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(14, 12, 14, 8);
+    box->setSpacing(7);
+    auto* name = words("walkName", tr("Name"), [](Walk& w) -> std::string& { return w.name; });
+    name->setFont(theme::text(12, QFont::Bold));
+    box->addWidget(name);
+    auto* what =
+        theme::caption(tr("Walk: a way through the level that is followed the same each time, and rendered. Drag its points on "
+                          "the Plan; a double click on the way adds one, on a point takes it away."));
+    what->setWordWrap(true);
+    box->addWidget(what);
+    facts_->setObjectName("walkFacts");
+    facts_->setWordWrap(true);
+    box->addWidget(facts_);
+
+    auto* acts = new QGridLayout;
+    acts->setHorizontalSpacing(6);
+    acts->setVerticalSpacing(4);
+    acts->addWidget(button("walkFollow", tr("Follow"), tr("Listens along it from its beginning"),
+                           [this] {
+                               playback_.setWalking(false);
+                               playback_.seekWalk(0.0);
+                               playback_.setWalking(true);
+                           }),
+                    0, 0);
+    acts->addWidget(button("walkTurnRound", tr("Turn round"), tr("Walks it from its end to its beginning"),
+                           [this] { edit(tr("turned round"), {}, [](Walk& w) { w = turnedRound(std::move(w)); }); }),
+                    0, 1);
+    acts->addWidget(
+        button("walkDouble", tr("Double"), tr("Another walk like this one"), [this] { session_.duplicateSelected(); }), 0, 2);
+    acts->addWidget(button("walkAlong", tr("Look along"), tr("Forgets where one looks: the eyes follow the way"),
+                           [this] {
+                               edit(tr("looks along the way"), {}, [](Walk& w) {
+                                   for (WalkPoint& point : w.points) {
+                                       point.heading_deg.reset();
+                                       point.pitch_deg = 0.0;
+                                   }
+                               });
+                           }),
+                    1, 0);
+    acts->addWidget(button("walkPace", tr("Even pace"), tr("Walks every leg as fast as the character goes"),
+                           [this] {
+                               const double speed = session_.level().character.speed_m_s;
+                               edit(tr("all of it at %1 m/s").arg(speed, 0, 'f', 2), {},
+                                    [speed](Walk& w) { w = withSpeed(std::move(w), speed); });
+                           }),
+                    1, 1);
+    acts->addWidget(
+        button("walkDelete", tr("Delete"), tr("Takes the walk out of the level"), [this] { session_.deleteSelected(); }), 1, 2);
+    for (int column = 0; column < 3; ++column) {
+        acts->setColumnStretch(column, 1);
+    }
+    box->addLayout(acts);
+
+    points_->setObjectName("walkPoints");
+    points_->setAccessibleName(tr("Points of the walk"));
+    points_->setColumnCount(columnCount);
+    points_->setHorizontalHeaderLabels({tr("at s"), tr("m/s"), tr("stay s"), tr("east"), tr("north"), tr("up"), tr("look °")});
+    const QString helps[] = {tr("When one comes here, seconds from the beginning; what is later moves along"),
+                             tr("How fast one goes on from here"),
+                             tr("For how long one stays here"),
+                             tr("Metres"),
+                             tr("Metres"),
+                             tr("Of the feet, metres"),
+                             tr("Where one looks here, degrees clockwise from north; empty: along the way")};
+    for (int column = 0; column < columnCount; ++column) {
+        points_->horizontalHeaderItem(column)->setToolTip(helps[column]);
+    }
+    const int widths_px[] = {46, 36, 36, 44, 44, 36, 36};
+    for (int column = 0; column < columnCount; ++column) {
+        points_->setColumnWidth(column, widths_px[column]);
+    }
+    points_->horizontalHeader()->setMinimumSectionSize(20);
+    points_->horizontalHeader()->setStretchLastSection(true);
+    points_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    points_->horizontalHeader()->setFont(theme::text(8));
+    points_->verticalHeader()->setDefaultSectionSize(20);
+    points_->verticalHeader()->setFont(theme::number(7.5));
+    points_->setFont(theme::number(7.5));
+    points_->setStyleSheet("QTableView::item { padding: 0 2px; } QHeaderView::section { padding: 1px; }");
+    points_->setMinimumHeight(240);
+    connect(points_, &QTableWidget::cellChanged, this, &WalkPage::cellEdited);
+    connect(points_, &QTableWidget::currentCellChanged, this, [this](int row) {
+        const Walk* walk = thing();
+        if (walk != nullptr && points_->hasFocus() && row >= 0 && static_cast<std::size_t>(row) < walk->points.size() &&
+            !playback_.walking()) {
+            playback_.seekWalk(walk->points[static_cast<std::size_t>(row)].t_s);
+        }
+    });
+    box->addWidget(points_, 1);
+}
+
+QPushButton* WalkPage::button(const char* name, const QString& text, const QString& help, const std::function<void()>& act)
+{
+    auto* made = new QPushButton(text);
+    made->setObjectName(name);
+    made->setToolTip(help);
+    connect(made, &QPushButton::clicked, this, act);
+    return made;
+}
+
+void WalkPage::edit(const QString& what, const QString& gesture, const std::function<void(Walk&)>& change)
+{
+    session_.editThing<Walk>(what, gesture, change);
+}
+
+void WalkPage::refresh()
+{
+    ThingForm::refresh();
+    const Walk* walk = thing();
+    if (walk == nullptr) {
+        return;
+    }
+    if (playback_.walk() != walk->id) {
+        playback_.chooseWalk(walk->id);
+    }
+    facts_->setText(tr("%1 in %2 s, %3, and %4.")
+                        .arg(theme::metres(length_m(*walk)))
+                        .arg(walk->seconds(), 0, 'f', 1)
+                        .arg(tr("%n points", nullptr, static_cast<int>(walk->points.size())))
+                        .arg(walk->events.empty()
+                                 ? tr("nothing happens on it")
+                                 : tr("%n things happen on it", nullptr, static_cast<int>(walk->events.size()))));
+    const auto now = session_.level().walks.share(walk->id);
+    if (now == shown_) {
+        return;
+    }
+    shown_ = now;
+    const QSignalBlocker quiet(points_);
+    points_->setRowCount(static_cast<int>(walk->points.size()));
+    for (int row = 0; row < points_->rowCount(); ++row) {
+        fillRow(row, *walk);
+    }
+}
+
+void WalkPage::fillRow(int row, const Walk& walk)
+{
+    const auto i = static_cast<std::size_t>(row);
+    const WalkPoint& point = walk.points[i];
+    const double speed = legSpeed_m_s(walk, i);
+    const double stay = i > 0 && glm::length(walk.points[i - 1].at - point.at) < 1e-3 ? 0.0 : stay_s(walk, i);
+    const QString texts[] = {shortNumber(point.t_s),
+                             speed > 0.0 ? shortNumber(speed) : QString(),
+                             stay > 0.0 ? shortNumber(stay) : QString(),
+                             shortNumber(point.at.x),
+                             shortNumber(point.at.y),
+                             shortNumber(point.at.z),
+                             point.heading_deg ? QString::number(std::round(*point.heading_deg)) : QString()};
+    for (int column = 0; column < columnCount; ++column) {
+        QTableWidgetItem* item = points_->item(row, column);
+        if (item == nullptr) {
+            item = new QTableWidgetItem;
+            item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+            points_->setItem(row, column, item);
+        }
+        item->setText(texts[column]);
+    }
+}
+
+void WalkPage::cellEdited(int row, int column)
+{
+    const Walk* walk = thing();
+    const auto i = static_cast<std::size_t>(row);
+    if (walk == nullptr || i >= walk->points.size()) {
+        return;
+    }
+    const QString text = points_->item(row, column)->text().trimmed();
+    const std::optional<double> typed = numberIn(text);
+    const QString point = tr("point %1").arg(row + 1);
+    shown_.reset(); // what is not taken is shown again as it was
+    if (column == looksColumn && text.isEmpty()) {
+        edit(tr("%1 looks along the way").arg(point), {}, [i](Walk& w) { w.points[i].heading_deg.reset(); });
+    } else if (column == stayColumn && (text.isEmpty() || typed)) {
+        const double seconds = typed.value_or(0.0);
+        edit(tr("stays %1 s at %2").arg(seconds).arg(point), {}, [&](Walk& w) { w = withStay(std::move(w), i, seconds); });
+    } else if (typed && column == timeColumn && i > 0) {
+        edit(tr("%1 at %2 s").arg(point).arg(*typed), {},
+             [&](Walk& w) { w = withLegTime(std::move(w), i - 1, *typed - w.points[i - 1].t_s); });
+    } else if (typed && column == speedColumn && *typed > 0.0) {
+        edit(tr("%1 m/s from %2 on").arg(*typed).arg(point), {}, [&](Walk& w) { w = withLegSpeed(std::move(w), i, *typed); });
+    } else if (typed && column >= eastColumn && column <= heightColumn) {
+        Vec3 at = walk->points[i].at;
+        at[column - eastColumn] = *typed;
+        edit(tr("%1 moved").arg(point), {}, [&](Walk& w) { w = withPointAt(std::move(w), i, at); });
+    } else if (typed && column == looksColumn) {
+        edit(tr("%1 looks to %2°").arg(point).arg(*typed), {}, [&](Walk& w) { w.points[i].heading_deg = wrapDegrees(*typed); });
+    }
+    refresh();
+}
+
+void WalkPage::follow()
+{
+    const Walk* walk = thing();
+    if (walk == nullptr || !playback_.walking()) {
+        return;
+    }
+    const auto after = std::upper_bound(walk->points.begin(), walk->points.end(), playback_.walk_s(),
+                                        [](double t, const WalkPoint& point) { return t < point.t_s; });
+    points_->setCurrentCell(std::max(0, static_cast<int>(after - walk->points.begin()) - 1), points_->currentColumn());
+}
+
+} // namespace stone

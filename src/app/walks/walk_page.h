@@ -1,0 +1,43 @@
+#pragma once
+
+#include "app/forms/thing_form.h"
+#include "app/session/playback.h"
+
+#include <QLabel>
+#include <QPushButton>
+#include <QTableWidget>
+
+namespace stone
+{
+
+/// The page of a walk: its points with times, speeds, stays and where one looks, to be typed, and what is done with it as a
+/// whole.
+class WalkPage : public ThingForm<Walk>
+{
+    Q_OBJECT
+
+public:
+    WalkPage(Session& session, Playback& playback, QWidget* parent = nullptr);
+    bool isOfSelection() const override { return session_.selected<Walk>() != nullptr; }
+    void refresh() override;
+    /// Only which point the walk is at.
+    void follow() override;
+
+protected:
+    const Walk* thing() const override { return session_.selected<Walk>(); }
+    void edit(const QString& what, const QString& gesture, const std::function<void(Walk&)>& change) override;
+
+private:
+    enum Column { timeColumn, speedColumn, stayColumn, eastColumn, northColumn, heightColumn, looksColumn, columnCount };
+
+    QPushButton* button(const char* name, const QString& text, const QString& help, const std::function<void()>& act);
+    void fillRow(int row, const Walk& walk);
+    void cellEdited(int row, int column);
+
+    Playback& playback_;
+    QLabel* facts_;
+    QTableWidget* points_;
+    std::shared_ptr<const Walk> shown_;
+};
+
+} // namespace stone

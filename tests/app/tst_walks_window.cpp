@@ -1,0 +1,216 @@
+#include "app/window_fixture.h"
+#include "project/read.h"
+#include "world/walk_making.h"
+#include "world/walk_pose.h"
+
+#include <QLineEdit>
+#include <QPushButton>
+#include <QTableWidget>
+#include <QTest>
+
+#include <cmath>
+
+using namespace stone;
+
+namespace
+{
+
+const std::string noWalk = R"({
+  "name": "Test yard",
+  "sounds": [{"id": "tone", "name": "Tone", "file": "tone.wav"}],
+  "falloffs": [{"id": "yard", "name": "Yard", "lanes": [{"reference_m": 2, "silent_at_m": 20}]}],
+  "levels": [{"id": "yard", "emitters": [{"id": "a", "name": "Lamp", "at": [0, 9, 1.6], "sound": "tone", "falloff": "yard"}]}]
+})";
+
+} // namespace
+
+/// Walks in the real window: drawn, recorded, changed by hand and by numbers, followed, saved.
+class TestWalksWindow : public QObject
+{
+    Q_OBJECT
+
+    static const Walk& onlyWalk(const WindowFixture& f) { return *f.level().walks[0]; }
+
+    static QPointF screen(WindowFixture& f, double east, double north)
+    {
+        return f.plan().camera().toScreen(Vec3{east, north, 0.0});
+    }
+
+    /// East 8 m, north 6 m.
+    static void drawCorner(WindowFixture& f)
+    {
+        QTest::keyClick(&f.plan(), Qt::Key_L, Qt::ShiftModifier);
+        QCOMPARE(f.plan().tool(), PlanView::Tool::walk);
+        f.click(screen(f, -4, -3));
+        f.click(screen(f, 4, -3));
+        f.click(screen(f, 4, 3));
+        QTest::keyClick(&f.plan(), Qt::Key_Return);
+    }
+
+    static void typeCell(WindowFixture& f, int row, int column, const QString& text)
+    {
+        auto* points = f.find<QTableWidget>("walkPoints");
+        points->setFocus();
+        points->setCurrentCell(row, column);
+        points->editItem(points->item(row, column));
+        auto* editor = qobject_cast<QLineEdit*>(QApplication::focusWidget());
+        QVERIFY(editor != nullptr);
+        editor->selectAll();
+        text.isEmpty() ? QTest::keyClick(editor, Qt::Key_Delete) : QTest::keyClicks(editor, text);
+        QTest::keyClick(editor, Qt::Key_Return);
+        QCoreApplication::processEvents(); // what was typed is taken a moment later
+    }
+
+private slots:
+    void aFirstWalkIsDrawn()
+    {
+        WindowFixture f(noWalk);
+        QVERIFY(f.level().walks.empty());
+        drawCorner(f);
+        QCOMPARE(f.level().walks.size(), std::size_t{1});
+        const Walk& walk = onlyWalk(f);
+        QCOMPARE(walk.points.size(), std::size_t{3});
+        const double speed = f.level().character.speed_m_s;
+        QVERIFY(std::abs(legSpeed_m_s(walk, 0) - speed) < 0.01 && std::abs(legSpeed_m_s(walk, 1) - speed) < 0.01);
+        QVERIFY2(std::abs(walk.points[1].at.x - 4.0) < 0.1, qPrintable(QString::number(walk.points[1].at.x)));
+        // It is the one that is followed, and its page is there.
+        QCOMPARE(f.playback->walk(), walk.id);
+        QVERIFY(WindowFixture::isShown(f.find<QTableWidget>("walkPoints")));
+        f.find<QPushButton>("walkFollow")->click();
+        f.clock->advance(f.playback->live(), 2.0);
+        f.playback->tick(0.02);
+        QVERIFY(f.playback->walking());
+        QVERIFY2(std::abs(f.playback->feet().at.x - (walk.points[0].at.x + 2.0 * speed)) < 0.2,
+                 qPrintable(QString::number(f.playback->feet().at.x)));
+        // Gone by one undo, back by one redo, and in the document.
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        QVERIFY(f.level().walks.empty());
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
+        QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
+        QCOMPARE(*readProjectFile(f.path()).project.levels[0]->walks[0], onlyWalk(f));
+    }
+
+    void givenUpNothingIsDrawn()
+    {
+        WindowFixture f(noWalk);
+        QTest::keyClick(&f.plan(), Qt::Key_L, Qt::ShiftModifier);
+        f.click(screen(f, -4, -3));
+        QTest::keyClick(&f.plan(), Qt::Key_Escape);
+        QCOMPARE(f.plan().tool(), PlanView::Tool::select);
+        QTest::keyClick(&f.plan(), Qt::Key_L, Qt::ShiftModifier);
+        f.click(screen(f, -4, -3));
+        QTest::keyClick(&f.plan(), Qt::Key_Return);
+        QVERIFY(f.level().walks.empty());
+    }
+
+    void pointsArePulledAddedAndTakenAway()
+    {
+        WindowFixture f(noWalk);
+        drawCorner(f);
+        f.drag(&f.plan(), f.plan().placeOfWalkPoint(1), screen(f, 2, -3));
+        QVERIFY(std::abs(onlyWalk(f).points[1].at.x - 2.0) < 0.2);
+        QVERIFY(std::abs(legSpeed_m_s(onlyWalk(f), 0) - f.level().character.speed_m_s) < 0.01);
+        QTest::mouseDClick(&f.plan(), Qt::LeftButton, {}, screen(f, -1, -3).toPoint());
+        QCOMPARE(onlyWalk(f).points.size(), std::size_t{4});
+        QTest::mouseDClick(&f.plan(), Qt::LeftButton, {}, f.plan().placeOfWalkPoint(1).toPoint());
+        QCOMPARE(onlyWalk(f).points.size(), std::size_t{3});
+        // A click beside it lets go of it, one on its way takes hold again.
+        f.click(screen(f, -3, 4));
+        QVERIFY(f.session->selected<Walk>() == nullptr);
+        f.click(screen(f, -1, -3));
+        QVERIFY(f.session->selected<Walk>() != nullptr);
+        // Each was one step.
+        for (int i = 0; i < 3; ++i) {
+            QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        }
+        QVERIFY(std::abs(onlyWalk(f).points[1].at.x - 4.0) < 0.1);
+    }
+
+    void numbersAreTyped()
+    {
+        WindowFixture f(noWalk);
+        drawCorner(f);
+        typeCell(f, 0, 1, "0.5");
+        QVERIFY2(std::abs(legSpeed_m_s(onlyWalk(f), 0) - 0.5) < 0.001,
+                 qPrintable(QString::number(legSpeed_m_s(onlyWalk(f), 0))));
+        typeCell(f, 2, 0, "30");
+        QVERIFY(std::abs(onlyWalk(f).seconds() - 30.0) < 1e-9);
+        typeCell(f, 1, 2, "2,5");
+        QCOMPARE(stay_s(onlyWalk(f), 1), 2.5);
+        QCOMPARE(onlyWalk(f).points.size(), std::size_t{4});
+        typeCell(f, 3, 4, "7");
+        QCOMPARE(onlyWalk(f).points[3].at.y, 7.0);
+        typeCell(f, 0, 6, "-90");
+        QCOMPARE(*onlyWalk(f).points[0].heading_deg, -90.0);
+        typeCell(f, 0, 6, "");
+        QVERIFY(!onlyWalk(f).points[0].heading_deg);
+        // What is no number changes nothing and is shown as it was.
+        const Walk before = onlyWalk(f);
+        const QString shown = f.find<QTableWidget>("walkPoints")->item(1, 3)->text();
+        typeCell(f, 1, 3, "far");
+        typeCell(f, 0, 1, "-3");
+        QCOMPARE(onlyWalk(f), before);
+        QCOMPARE(f.find<QTableWidget>("walkPoints")->item(1, 3)->text(), shown);
+    }
+
+    void walksAreDoubledTurnedAndDeleted()
+    {
+        WindowFixture f(noWalk);
+        drawCorner(f);
+        const Walk first = onlyWalk(f);
+        f.find<QPushButton>("walkTurnRound")->click();
+        QCOMPARE(onlyWalk(f).points.front().at, first.points.back().at);
+        f.find<QPushButton>("walkDouble")->click();
+        QCOMPARE(f.level().walks.size(), std::size_t{2});
+        QVERIFY(f.level().walks[1]->name != f.level().walks[0]->name);
+        QCOMPARE(f.playback->walk(), f.level().walks[1]->id);
+        f.find<QPushButton>("walkDelete")->click();
+        QCOMPARE(f.level().walks.size(), std::size_t{1});
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(f.level().walks.size(), std::size_t{2});
+    }
+
+    /// Walked by the keys with turns, then followed: the same path to a centimetre.
+    void aRecordedWalkReplays()
+    {
+        WindowFixture f(noWalk);
+        QTest::keyClick(&f.plan(), Qt::Key_P, Qt::ShiftModifier);
+        QVERIFY(f.playback->recording());
+        std::vector<std::pair<double, Pose>> was;
+        double now_s = 0.0;
+        const auto walkFor = [&](WalkInput input, int ticks) {
+            f.playback->setWalkInput(input);
+            for (int i = 0; i < ticks; ++i) {
+                f.playback->tick(0.016);
+                now_s += 0.016;
+                was.emplace_back(now_s, f.playback->feet());
+            }
+        };
+        walkFor({.ahead = 1}, 90);
+        walkFor({.ahead = 1, .turn = 1}, 60);
+        walkFor({}, 40);
+        walkFor({.ahead = 1, .right = 1, .fast = true}, 70);
+        f.playback->setWalkInput({});
+        QTest::keyClick(&f.plan(), Qt::Key_P, Qt::ShiftModifier);
+        QVERIFY(!f.playback->recording());
+        QCOMPARE(f.level().walks.size(), std::size_t{1});
+        const Walk& walk = onlyWalk(f);
+        QVERIFY2(walk.points.size() < was.size() / 2, qPrintable(QString::number(walk.points.size())));
+        QVERIFY(glm::length(was.back().second.at) > 2.0);
+        for (const auto& [t_s, feet] : was) {
+            const Pose again = walkPose(walk, t_s);
+            QVERIFY2(glm::length(again.at - feet.at) < 0.01, qPrintable(QString::number(glm::length(again.at - feet.at))));
+        }
+    }
+
+    void nothingWalkedIsNoWalk()
+    {
+        WindowFixture f(noWalk);
+        QTest::keyClick(&f.plan(), Qt::Key_P, Qt::ShiftModifier);
+        QTest::keyClick(&f.plan(), Qt::Key_P, Qt::ShiftModifier);
+        QVERIFY(f.level().walks.empty());
+    }
+};
+
+QTEST_MAIN(TestWalksWindow)
+#include "tst_walks_window.moc"
