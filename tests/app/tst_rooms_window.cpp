@@ -127,6 +127,41 @@ private slots:
         QCOMPARE(f.level().openings.size(), std::size_t(1));
     }
 
+    /// What one clicks into is selected: the smallest first, with each click the next larger, then nothing; beside a wall the
+    /// room.
+    void spacesAreSelectedByAClickIntoThem()
+    {
+        WindowFixture f(R"({"sounds": [{"id": "tone", "file": "tone.wav"}],
+                            "levels": [{"id": "l", "emitters": [{"id": "a", "name": "Lamp", "at": [14, 14, 1.6], "sound": "tone"}],
+                                        "zones": [{"id": "yard", "name": "Yard", "at": [0, 0, 0],
+                                                   "shape": {"is": "box", "size_m": [24, 24, 3]}}],
+                                        "rooms": [{"id": "hall", "name": "Hall", "at": [2, 2, 0],
+                                                   "shape": {"is": "box", "size_m": [16, 16, 3]}},
+                                                  {"id": "closet", "name": "Closet", "at": [4, 4, 0],
+                                                   "shape": {"is": "box", "size_m": [4, 4, 3]}}]}]})");
+        f.plan().fitAll();
+        const auto at = [&](double x, double y) { return f.plan().camera().toScreen(Vec2{x, y}); };
+        const auto selected = [&] {
+            const Room* room = f.session->selected<Room>();
+            const Zone* zone = f.session->selected<Zone>();
+            return QString::fromStdString(room != nullptr ? room->name : zone != nullptr ? zone->name : "");
+        };
+        for (const char* name : {"Closet", "Hall", "Yard", "", "Closet"}) {
+            f.click(at(4.5, 4.5));
+            QCOMPARE(selected(), QString(name));
+        }
+        f.click(at(-4.0, 8.0));
+        QCOMPARE(selected(), QString("Hall"));
+        f.click(at(-10.0, -10.0));
+        QCOMPARE(selected(), QString("Yard"));
+        // So near that nothing of the yard's edge is seen it is the ground.
+        f.session->selectNone();
+        f.plan().zoomBy(40.0);
+        f.plan().repaint();
+        f.click(QPointF(f.plan().width() / 2.0 + 90.0, f.plan().height() / 2.0 + 90.0));
+        QCOMPARE(selected(), QString());
+    }
+
     /// A room is made, pulled by its grips, fitted to nothing, and deleted.
     void aRoomIsMadeAndPulled()
     {

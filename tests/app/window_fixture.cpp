@@ -49,9 +49,10 @@ void WindowFixture::start()
 
 void WindowFixture::waitForLoading()
 {
-    QTRY_VERIFY(!session->loadingLevel());
-    QTRY_COMPARE(session->bank().pending(), std::size_t{0});
-    QTRY_VERIFY(!session->examining());
+    constexpr int slowMachine_ms = 60'000;
+    QTRY_VERIFY_WITH_TIMEOUT(!session->loadingLevel(), slowMachine_ms);
+    QTRY_COMPARE_WITH_TIMEOUT(session->bank().pending(), std::size_t{0}, slowMachine_ms);
+    QTRY_VERIFY_WITH_TIMEOUT(!session->examining(), slowMachine_ms);
 }
 
 bool WindowFixture::isShown(QObject* object)

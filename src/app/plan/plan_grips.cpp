@@ -188,9 +188,11 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         grabOffset_ = {zone->at.x - under.x, zone->at.y - under.y};
         session_.selectThing<Zone>(zone->id);
     }
-    if ((grip_ == Grip::sheet || grip_ == Grip::zone) && !modifiers.testFlag(Qt::ShiftModifier) && openingAt(at) != nullptr) {
-        selectSpaceAt(at);
-        grip_ = Grip::none;
+    if ((grip_ == Grip::sheet || grip_ == Grip::zone) && !modifiers.testFlag(Qt::ShiftModifier)) {
+        if (const Opening* opening = openingAt(at)) {
+            session_.selectThing<Opening>(opening->id);
+            grip_ = Grip::none;
+        }
     }
     if (grip_ == Grip::sheet && modifiers.testFlag(Qt::ShiftModifier)) {
         grip_ = Grip::band;
@@ -414,7 +416,7 @@ void PlanView::mouseReleaseEvent(QMouseEvent* event)
         }
         session_.select(selection, last);
     } else if (grip_ == Grip::sheet && !moved_) {
-        session_.selectNone();
+        selectInside(event->position());
     }
     grip_ = Grip::none;
     session_.endGesture();

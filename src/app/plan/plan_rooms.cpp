@@ -9,7 +9,9 @@
 #include <QPainter>
 #include <QPainterPath>
 
+#include <algorithm>
 #include <cmath>
+#include <vector>
 
 /// Rooms and openings on the Plan: how they are drawn, and how openings are drawn by hand.
 namespace stone
@@ -140,18 +142,48 @@ const Room* PlanView::roomBorderAt(const QPointF& at) const
     return nullptr;
 }
 
-/// What is clicked where nothing else is: an opening before a room's border.
-bool PlanView::selectSpaceAt(const QPointF& at)
+/// What one clicks into: the smallest of the rooms and zones there, with another click the next, and after the largest nothing.
+/// What reaches beyond all that is seen is the ground that things stand on.
+void PlanView::selectInside(const QPointF& at)
 {
-    if (const Opening* opening = openingAt(at)) {
-        session_.selectThing<Opening>(opening->id);
-        return true;
+    struct Around {
+        double size;
+        const Room* room;
+        const Zone* zone;
+    };
+    std::vector<Around> around;
+    const auto add = [&](const QPainterPath& path, const Room* room, const Zone* zone) {
+        if (path.contains(at) && !path.contains(QRectF(rect()))) {
+            const QRectF box = path.boundingRect();
+            around.push_back({box.width() * box.height(), room, zone});
+        }
+    };
+    const Level& level = session_.level();
+    for (const Outlined& outlined : roomPaths_) {
+        add(outlined.path, level.rooms[outlined.index].get(), nullptr);
     }
-    if (const Room* room = roomBorderAt(at)) {
-        session_.selectThing<Room>(room->id);
-        return true;
+    for (const Outlined& outlined : zonePaths_) {
+        add(outlined.path, nullptr, level.zones[outlined.index].get());
     }
-    return false;
+    std::stable_sort(around.begin(), around.end(), [](const Around& a, const Around& b) { return a.size < b.size; });
+    const auto selected = std::find_if(around.begin(), around.end(), [this](const Around& a) {
+        return a.room != nullptr ? a.room == session_.selected<Room>() : a.zone == session_.selected<Zone>();
+    });
+    if (around.empty()) {
+        // Beside a wall one means the room behind it.
+        if (const Room* room = roomBorderAt(at)) {
+            session_.selectThing<Room>(room->id);
+            return;
+        }
+    }
+    const auto next = selected == around.end() ? around.begin() : std::next(selected);
+    if (next == around.end()) {
+        session_.selectNone();
+    } else if (next->room != nullptr) {
+        session_.selectThing<Room>(next->room->id);
+    } else {
+        session_.selectThing<Zone>(next->zone->id);
+    }
 }
 
 void PlanView::dragOpening(const QPointF& at)

@@ -189,7 +189,7 @@ private:
     std::optional<int> openingEndAt(const QPointF& at) const;
     void dragOpening(const QPointF& at);
     void addOpeningPoint(const QPointF& at);
-    bool selectSpaceAt(const QPointF& at);
+    void selectInside(const QPointF& at);
     const Walk* chosenWalk() const { return session_.level().walks.find(playback_.walk()); }
     std::optional<std::size_t> walkPointAt(const QPointF& at) const;
     std::optional<std::size_t> legAt(const QPointF& at) const;
