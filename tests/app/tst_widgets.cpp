@@ -133,23 +133,75 @@ private slots:
         QVERIFY(field.text().startsWith(QStringLiteral("−7.0")));
     }
 
+    /// Far more names than there is room for, all at one spot: some are left out, none covers another, all are within the view.
     void labelsNeverLieOnEachOther()
     {
         QImage image(400, 300, QImage::Format_ARGB32);
-        image.fill(Qt::white);
         QPainter painter(&image);
         LabelLayer labels(QRectF(0, 0, 400, 300));
-        const QFont font = theme::text(8);
-        // Far more names than there is room for, all at one spot: some are left out, none covers another.
-        int written = 0;
-        for (int i = 0; i < 30; ++i) {
-            written += labels.add(painter, "Platform lamp", font, theme::ink, QPointF(200, 150), 7) ? 1 : 0;
-        }
-        QVERIFY(written >= 2 && written <= 6);
-        QVERIFY(!labels.add(painter, "outside", font, theme::ink, QPointF(-500, 0), 7));
-        QVERIFY(labels.add(painter, "must", font, theme::ink, QPointF(200, 150), 7, true));
         labels.keepFree(QRectF(0, 0, 400, 100));
-        QVERIFY(!labels.add(painter, "kept free", font, theme::ink, QPointF(60, 50), 3));
+        const auto label = [](const QString& text, const QPointF& at, LabelLayer::Rank rank) {
+            return LabelLayer::Label{
+                .text = text, .font = theme::text(8), .colour = theme::ink, .at = at, .radius = 7.0, .rank = rank};
+        };
+        for (int i = 0; i < 30; ++i) {
+            labels.add(label("Platform lamp", {200, 150}, LabelLayer::Rank::heard));
+        }
+        labels.add(label("outside", {-500, 0}, LabelLayer::Rank::selected));
+        labels.add(label("kept free", {60, 50}, LabelLayer::Rank::pointed));
+        labels.add(label("must", {330, 50}, LabelLayer::Rank::selected));
+        labels.paint(painter);
+        const auto& boxes = labels.written();
+        QVERIFY2(boxes.size() >= 4 && boxes.size() <= 7, qPrintable(QString::number(boxes.size())));
+        int high = 0;
+        for (std::size_t i = 0; i < boxes.size(); ++i) {
+            QVERIFY(QRectF(0, 0, 400, 300).contains(boxes[i]));
+            high += boxes[i].bottom() < 100.0 ? 1 : 0;
+            for (std::size_t j = 0; j < i; ++j) {
+                QVERIFY(!boxes[i].intersects(boxes[j]));
+            }
+        }
+        QCOMPARE(high, 1);
+    }
+
+    /// Whatever the order in which names are asked for, the more important gets the room, of two as important the louder.
+    void importantNamesWin()
+    {
+        QImage image(400, 300, QImage::Format_ARGB32);
+        const auto firstOf = [&](std::vector<LabelLayer::Label> labels) {
+            QPainter painter(&image);
+            // Room for one.
+            LabelLayer layer(QRectF(195, 140, 90, 20));
+            const QFont font = theme::text(8);
+            for (LabelLayer::Label& label : labels) {
+                label.font = font;
+                label.at = QPointF(195, 150);
+                layer.add(label);
+            }
+            layer.paint(painter);
+            if (layer.written().size() != 1) {
+                return -1.0;
+            }
+            return layer.written().front().width();
+        };
+        using Rank = LabelLayer::Rank;
+        const auto alone = [&](const QString& text) {
+            return firstOf({{.text = text, .font = {}, .colour = theme::ink, .at = {}}});
+        };
+        const double w = alone("www");
+        const auto label = [](const QString& text, Rank rank, double level_db) {
+            return LabelLayer::Label{
+                .text = text, .font = {}, .colour = theme::ink, .at = {}, .rank = rank, .level_db = level_db};
+        };
+        QVERIFY(w > 0.0 && w != alone("i"));
+        QCOMPARE(firstOf({label("i", Rank::silent, 0), label("www", Rank::selected, -90)}), w);
+        QCOMPARE(firstOf({label("i", Rank::place, 0), label("i", Rank::space, 0), label("www", Rank::heard, -90)}), w);
+        QCOMPARE(firstOf({label("i", Rank::heard, -40), label("www", Rank::heard, -20)}), w);
+        // Long names lose their middle, selected ones do not.
+        const QString endless = "i" + QString("w").repeated(40) + "i";
+        QCOMPARE(firstOf({label(endless, Rank::selected, 0)}), -1.0);
+        QCOMPARE(firstOf({label(QString("i").repeated(60), Rank::heard, 0)}),
+                 alone(QString("i").repeated(14) + "…" + QString("i").repeated(11)));
     }
 
     void theCameraZoomsToTheCursor()

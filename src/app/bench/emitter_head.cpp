@@ -40,7 +40,7 @@ private:
 
 EmitterHead::EmitterHead(Session& session, Playback& playback, QWidget* parent)
     : Page(parent), session_(session), playback_(playback), name_(new QLineEdit), kind_(new QComboBox),
-      subtitle_(theme::caption({})), mark_(new Mark(session)), sound_(new QComboBox),
+      reach_(theme::caption({})), soundCaption_(theme::caption({})), mark_(new Mark(session)), sound_(new QComboBox),
       level_(new NumberField("dB", rangeOf(&EmitterSettings::level_db), 1, 1.0)),
       pitch_(new NumberField(tr("st"), rangeOf(&EmitterSettings::pitch_st), 1, 1.0)),
       start_(new NumberField("s", rangeOf(&EmitterSettings::startAfter_s), 1, 1.0)), muted_(new QCheckBox(tr("Mute"))),
@@ -113,7 +113,7 @@ QLayout* EmitterHead::nameRows()
     auto* kindRow = new QHBoxLayout;
     kindRow->setSpacing(8);
     kindRow->addWidget(kind_);
-    kindRow->addWidget(subtitle_, 1);
+    kindRow->addStretch();
     head->addLayout(kindRow, 1, 1);
     connect(kind_, &QComboBox::activated, this, [this](int index) {
         session_.editSelected(tr("%1 becomes: %2").arg(name_->text(), kind_->itemText(index)), {},
@@ -131,7 +131,8 @@ QLayout* EmitterHead::nameRows()
     switches->addWidget(solo_);
     switches->addWidget(hushed_);
     head->addLayout(switches, 1, 2);
-    subtitle_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    head->addWidget(reach_, 2, 1, 1, 2);
+    reach_->setObjectName("emitterReach");
     return head;
 }
 
@@ -153,7 +154,7 @@ QLayout* EmitterHead::settingRows()
     });
     auto* soundHead = new QHBoxLayout;
     soundHead->setContentsMargins(0, 0, 0, 0);
-    soundHead->addWidget(theme::caption(tr("Sound")));
+    soundHead->addWidget(soundCaption_);
     soundHead->addStretch();
     soundHead->addWidget(toSound);
     grid->addLayout(soundHead, 0, 0, 1, 2);
@@ -266,11 +267,13 @@ void EmitterHead::refresh()
     const bool placed = emitter->kind == EmitterKind::point || emitter->kind == EmitterKind::area ||
                         (emitter->kind == EmitterKind::sprinkle && emitter->sprinkling.where == Sprinkling::Where::shape);
     const auto selected = session_.selection().size();
-    const QString several = session_.pinned() ? tr(" · pinned")
-                            : selected > 1    ? tr(" · edits reach all %1 selected").arg(selected)
+    const QString reaches = session_.pinned() ? tr("pinned: it stays here whatever is selected")
+                            : selected > 1    ? tr("edits reach all %1 that are selected").arg(selected)
                                               : QString();
     kind_->setCurrentIndex(static_cast<int>(emitter->kind));
-    subtitle_->setText((sound != nullptr && sound->loop ? tr("looped") : tr("plays once")) + several);
+    reach_->setText(reaches);
+    reach_->setVisible(!reaches.isEmpty());
+    soundCaption_->setText(sound == nullptr ? tr("Sound") : sound->loop ? tr("Sound, looped") : tr("Sound, plays once"));
     const QSignalBlocker quietSound(sound_);
     sound_->clear();
     for (const auto& choice : project.sounds) {

@@ -42,7 +42,8 @@ private:
     Playback& playback_;
     QLineEdit* name_;
     QComboBox* kind_;
-    QLabel* subtitle_;
+    QLabel* reach_; ///< whom an edit reaches, where that is not plain
+    QLabel* soundCaption_;
     QWidget* mark_;
     QComboBox* sound_;
     NumberField* level_;

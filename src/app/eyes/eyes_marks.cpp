@@ -51,7 +51,12 @@ void EyesView::paintZones(QPainter& painter, const Sight& sight, LabelLayer& lab
             }
         }
         if (const auto at = sight.at({(low.x + high.x) / 2.0, (low.y + high.y) / 2.0, high.z})) {
-            labels.add(painter, QString::fromStdString(zone->name).toUpper(), theme::text(7.5), theme::lapis, *at, 2.0);
+            labels.add({.text = QString::fromStdString(zone->name).toUpper(),
+                        .font = theme::text(7.5),
+                        .colour = theme::lapis,
+                        .at = *at,
+                        .radius = 2.0,
+                        .rank = LabelLayer::Rank::space});
         }
     }
 }
@@ -95,9 +100,13 @@ void EyesView::paintEmitters(QPainter& painter, const Sight& sight, LabelLayer& 
         theme::drawMark(painter, item.emitter->kind, item.at, size, colour, behind);
         if (item.selected || (audible && ++names <= mostNames)) {
             const QString name = QString::fromStdString(item.emitter->name);
-            labels.add(painter, behind ? tr("%1 (behind)").arg(name) : name,
-                       theme::text(item.selected ? 9 : 8, item.selected ? QFont::Bold : QFont::Normal),
-                       item.selected ? theme::ink : theme::soft, item.at, size * 0.6 + 2.0, item.selected);
+            labels.add({.text = behind ? tr("%1 (behind)").arg(name) : name,
+                        .font = theme::text(item.selected ? 9 : 8, item.selected ? QFont::Bold : QFont::Normal),
+                        .colour = item.selected ? theme::ink : theme::soft,
+                        .at = item.at,
+                        .radius = size * 0.6 + 2.0,
+                        .rank = item.selected ? LabelLayer::Rank::selected : LabelLayer::Rank::heard,
+                        .level_db = item.level_db});
         }
     }
 }

@@ -280,6 +280,7 @@ void EyesView::paintGL()
     paintZones(painter, seen, labels);
     paintEmitters(painter, seen, labels);
     paintEars(painter, seen);
+    labels.paint(painter);
     paintWords(painter);
 }
 

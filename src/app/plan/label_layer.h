@@ -13,26 +13,55 @@ class QPainter;
 namespace stone
 {
 
-/// Places names beside things so that none covers another: the first asked for is placed first, beside, above or below
-/// its thing, and one that finds no room is left out.
+/// Writes names beside things so that none covers another. Of two that want the same room the more important one gets it, and
+/// the other goes to another side of its thing or is left out.
 class LabelLayer
 {
 public:
+    /// Whose name is written first.
+    enum class Rank {
+        selected, ///< written also where nothing is to be written, but never over another name
+        pointed,  ///< under the pointer
+        heard,
+        space, ///< zones and rooms
+        place,
+        silent
+    };
+
+    struct Label {
+        QString text; ///< shortened in the middle where it is long, unless it is selected or pointed at
+        QFont font;
+        QColor colour;
+        QPointF at;          ///< of the thing, pixels
+        double radius = 0.0; ///< and how far it reaches
+        Rank rank = Rank::heard;
+        double level_db = 0.0;          ///< of two of a rank the louder first
+        QString tail = {};              ///< behind the text, never shortened
+        std::vector<QPointF> orAt = {}; ///< other places for it, in this order
+    };
+
     explicit LabelLayer(const QRectF& view) : view_(view) {}
 
     /// Nothing may be written here.
-    void keepFree(const QRectF& box) { taken_.push_back(box); }
+    void keepFree(const QRectF& box) { kept_.push_back(box); }
 
-    /// A name for a thing at a point with a radius in pixels. `must`: written beside it even where there is no room.
-    /// Returns whether it was written.
-    bool add(QPainter& painter, const QString& text, const QFont& font, const QColor& colour, const QPointF& at, double radius,
-             bool must = false);
+    void add(Label label) { labels_.push_back(std::move(label)); }
+
+    /// Finds room for all that was added and writes it.
+    void paint(QPainter& painter);
+
+    /// Where something was written.
+    const std::vector<QRectF>& written() const { return written_; }
 
 private:
-    bool free(const QRectF& box) const;
+    /// Where a label of a size goes; nothing: there is no room.
+    bool place(const Label& label, const QSizeF& size, QPointF& corner) const;
+    bool free(const QRectF& box, bool overKept) const;
 
     QRectF view_;
-    std::vector<QRectF> taken_;
+    std::vector<QRectF> kept_;
+    std::vector<QRectF> written_;
+    std::vector<Label> labels_;
 };
 
 } // namespace stone

@@ -32,15 +32,29 @@ std::vector<QPolygonF> PlanView::outlinesOf(const Shape& shape, const Solid::Fra
     return outlines;
 }
 
-void PlanView::nameZones(QPainter& painter, LabelLayer& labels) const
+/// Whether a room that is shown bears a name.
+bool PlanView::roomIsNamed(const std::string& name) const
+{
+    return std::any_of(roomPaths_.begin(), roomPaths_.end(),
+                       [&](const Outlined& room) { return session_.level().rooms[room.index]->name == name; });
+}
+
+void PlanView::nameZones(LabelLayer& labels) const
 {
     for (const Outlined& each : zonePaths_) {
         const Zone& zone = *session_.level().zones[each.index];
         const bool selected = session_.selected<Zone>() == &zone;
+        // A room of the same name says it for both.
+        if (roomIsNamed(zone.name) && !selected) {
+            continue;
+        }
         const QRectF box = each.path.boundingRect();
-        labels.add(painter, QString::fromStdString(zone.name).toUpper(),
-                   theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::lapis,
-                   QPointF(box.left() + 6, box.top() + 9), 2.0, selected);
+        labels.add({.text = QString::fromStdString(zone.name).toUpper(),
+                    .font = theme::text(7.5, selected ? QFont::Bold : QFont::Normal),
+                    .colour = theme::lapis,
+                    .at = QPointF(box.left() + 6, box.top() + 9),
+                    .radius = 2.0,
+                    .rank = selected ? LabelLayer::Rank::selected : LabelLayer::Rank::space});
     }
 }
 

@@ -384,6 +384,11 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
             lastAt_ = at;
             update();
         }
+        const Emitter* under = emitterAt(at);
+        if (const EmitterId now = under != nullptr ? under->id : EmitterId{}; now != hovered_) {
+            hovered_ = now;
+            update();
+        }
         if (tool_ == Tool::select) {
             static const Qt::CursorShape shapes[] = {
                 Qt::ArrowCursor,    Qt::ArrowCursor,        Qt::OpenHandCursor, Qt::SizeAllCursor, Qt::SizeAllCursor,
@@ -465,6 +470,8 @@ void PlanView::wheelEvent(QWheelEvent* event)
 
 void PlanView::leaveEvent(QEvent*)
 {
+    hovered_ = {};
+    update();
     emit pointed({});
 }
 

@@ -49,7 +49,7 @@ void PlanView::paintEvent(QPaintEvent*)
     }
     labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
     paintRooms(painter, labels);
-    nameZones(painter, labels);
+    nameZones(labels);
     paintAreas(painter);
     paintSprinkleRange(painter);
     paintRoutes(painter);
@@ -70,6 +70,8 @@ void PlanView::paintEvent(QPaintEvent*)
     paintEarsGrip(painter);
     paintGhostEars(painter);
     paintPlaces(painter, labels);
+    labels.paint(painter);
+    labelBoxes_ = labels.written();
     paintScale(painter);
     paintNotes(painter);
     if (grip_ == Grip::band && moved_) {
@@ -133,7 +135,15 @@ void PlanView::paintPlaces(QPainter& painter, LabelLayer& labels)
     for (const Place& place : session_.level().places) {
         const QPointF at = camera_.toScreen(place.at);
         painter.drawPixmap(at - flagFoot, flagOf(key++));
-        labels.add(painter, QString::fromStdString(place.name), theme::text(7.5), theme::faint, at + QPointF(5, -11), 7);
+        if (roomIsNamed(place.name)) {
+            continue;
+        }
+        labels.add({.text = QString::fromStdString(place.name),
+                    .font = theme::text(7.5),
+                    .colour = theme::faint,
+                    .at = at + QPointF(5, -11),
+                    .radius = 7.0,
+                    .rank = LabelLayer::Rank::place});
     }
 }
 
@@ -160,16 +170,15 @@ void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
                 painter.drawLine(centre + way * r, centre + way * (r - (tick % 6 == 0 ? 8.0 : 4.0)));
             }
         }
-        // Beside the ring where there is room: below, above, then at its sides; below if there is none.
-        const QFont font = theme::text(8, QFont::Bold);
-        for (const QPointF& way : {QPointF(0, 1), QPointF(0, -1), QPointF(0.8, 0.6), QPointF(-0.8, 0.6), QPointF(0.8, -0.6)}) {
-            if (labels.add(painter, text, font, theme::ink, centre + way * r, 1.0)) {
-                return;
-            }
-        }
-        if (rect().contains((centre + QPointF(0, r)).toPoint())) {
-            labels.add(painter, text, font, theme::ink, centre + QPointF(0, r), 1.0, true);
-        }
+        // Beside the ring where there is room: below, above, then at its sides.
+        labels.add({.text = text,
+                    .font = theme::text(8, QFont::Bold),
+                    .colour = theme::ink,
+                    .at = centre + QPointF(0, r),
+                    .radius = 1.0,
+                    .rank = LabelLayer::Rank::selected,
+                    .orAt = {centre + QPointF(0, -1) * r, centre + QPointF(0.8, 0.6) * r, centre + QPointF(-0.8, 0.6) * r,
+                             centre + QPointF(0.8, -0.6) * r}});
     };
     const Ring silent = silentRing();
     const bool ends = std::isfinite(silentFrom_m(lane));
@@ -200,7 +209,12 @@ void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
                              : silenced.empty() ? tr("out of earshot")
                                                 : QString::fromStdString(silenced);
         const QString text = tr("%1 · %2").arg(theme::metres(heard.bearing.distance_m), what);
-        labels.add(painter, text, theme::text(8), theme::ink, middle, 2.0);
+        labels.add({.text = text,
+                    .font = theme::text(8),
+                    .colour = theme::ink,
+                    .at = middle,
+                    .radius = 2.0,
+                    .rank = LabelLayer::Rank::pointed});
     }
 }
 
@@ -255,11 +269,19 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         // Nobody reads more, and looking for room for thousands would take longer than painting all else.
         constexpr int mostNames = 150;
         if ((selected || here || camera_.pixelsPerMetre > 14.0) && ++names <= mostNames) {
-            labels.add(painter, name, theme::text(selected ? 9 : 8, selected ? QFont::Bold : QFont::Normal),
-                       selected  ? theme::ink
-                       : audible ? theme::soft
-                                 : theme::faint,
-                       at, selected ? 12 : 7, primary == &emitter);
+            const bool pointed = hovered_ == emitter.id;
+            labels.add({.text = name,
+                        .font = theme::text(selected ? 9 : 8, selected ? QFont::Bold : QFont::Normal),
+                        .colour = selected || pointed ? theme::ink
+                                  : audible           ? theme::soft
+                                                      : theme::faint,
+                        .at = at,
+                        .radius = selected ? 12.0 : 7.0,
+                        .rank = primary == &emitter   ? LabelLayer::Rank::selected
+                                : selected || pointed ? LabelLayer::Rank::pointed
+                                : audible             ? LabelLayer::Rank::heard
+                                                      : LabelLayer::Rank::silent,
+                        .level_db = item.level_db});
         }
     }
 }
@@ -447,8 +469,12 @@ void PlanView::paintBlindWalk(QPainter& painter, LabelLayer& labels) const
         painter.drawLine(at - QPointF(4, 4), at + QPointF(4, 4));
         painter.drawLine(at - QPointF(4, -4), at + QPointF(4, -4));
     }
-    labels.add(painter, tr("blind walk: %1").arg(blind_->words()), theme::text(8.5), theme::mallow, way[way.size() / 2], 6,
-               true);
+    labels.add({.text = tr("blind walk: %1").arg(blind_->words()),
+                .font = theme::text(8.5),
+                .colour = theme::mallow,
+                .at = way[way.size() / 2],
+                .radius = 6.0,
+                .rank = LabelLayer::Rank::selected});
 }
 
 void PlanView::paintScale(QPainter& painter) const

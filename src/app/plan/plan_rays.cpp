@@ -73,7 +73,12 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
     // What the first ray meets is named: one name says it for all.
     for (const RaySeen::Wall& wall : told->rays.front().walls) {
         const QString name = QString::fromStdString(model.occluder().surfaces()[wall.surface]);
-        labels.add(painter, name.isEmpty() ? tr("unnamed") : name, theme::text(7.5), theme::ink, camera_.toScreen(wall.at), 6);
+        labels.add({.text = name.isEmpty() ? tr("unnamed") : name,
+                    .font = theme::text(7.5),
+                    .colour = theme::ink,
+                    .at = camera_.toScreen(wall.at),
+                    .radius = 6.0,
+                    .rank = LabelLayer::Rank::pointed});
     }
     painter.setBrush(Qt::NoBrush);
     double loudest_db = -1e9;
@@ -95,12 +100,15 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
         painter.setPen(QPen(theme::lapis, 1.4, Qt::DashLine));
         painter.drawPolyline(line);
         if (below_db <= softWay_db && way.detour_m > straight_m) {
-            labels.add(painter,
-                       tr("+%1 · %2° · −%3 dB")
-                           .arg(theme::metres(way.detour_m))
-                           .arg(turned_deg(way.points), 0, 'f', 0)
-                           .arg(way.loss_db[spokenBand], 0, 'f', 1),
-                       theme::text(7.5), theme::lapis, line[line.size() / 2], 4);
+            labels.add({.text = tr("+%1 · %2° · −%3 dB")
+                                    .arg(theme::metres(way.detour_m))
+                                    .arg(turned_deg(way.points), 0, 'f', 0)
+                                    .arg(way.loss_db[spokenBand], 0, 'f', 1),
+                        .font = theme::text(7.5),
+                        .colour = theme::lapis,
+                        .at = line[line.size() / 2],
+                        .radius = 4.0,
+                        .rank = LabelLayer::Rank::pointed});
         }
     }
 }
@@ -130,8 +138,12 @@ void PlanView::paintGaze(QPainter& painter, LabelLayer& labels) const
             }
         }
         const double heading = radians(gaze.heading_deg);
-        labels.add(painter, tr("gaze: %1").arg(QString::fromStdString(known->name)), theme::text(7.5), theme::mallow,
-                   from + QPointF(std::sin(heading), -std::cos(heading)) * wedge_px, 2);
+        labels.add({.text = tr("gaze: %1").arg(QString::fromStdString(known->name)),
+                    .font = theme::text(7.5),
+                    .colour = theme::mallow,
+                    .at = from + QPointF(std::sin(heading), -std::cos(heading)) * wedge_px,
+                    .radius = 2.0,
+                    .rank = LabelLayer::Rank::place});
     }
 }
 

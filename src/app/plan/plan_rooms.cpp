@@ -45,12 +45,17 @@ void PlanView::paintRooms(QPainter& painter, LabelLayer& labels) const
             painter.fillPath(each.path, tint);
         }
         const QRectF box = each.path.boundingRect();
-        QString text = QString::fromStdString(room.name);
+        QString reverb;
         if (of != heard.end() && of->level_db > -60.0) {
-            text += tr(" · reverb %1 dB").arg(theme::decibels(of->level_db));
+            reverb = tr(" · reverb %1 dB").arg(theme::decibels(of->level_db));
         }
-        labels.add(painter, text, theme::text(7.5, selected ? QFont::Bold : QFont::Normal), theme::umber,
-                   QPointF(box.left() + 6, box.bottom() - 9), 2.0, selected);
+        labels.add({.text = QString::fromStdString(room.name),
+                    .font = theme::text(7.5, selected ? QFont::Bold : QFont::Normal),
+                    .colour = theme::umber,
+                    .at = QPointF(box.left() + 6, box.bottom() - 9),
+                    .radius = 2.0,
+                    .rank = selected ? LabelLayer::Rank::selected : LabelLayer::Rank::space,
+                    .tail = reverb});
     }
 }
 
@@ -88,8 +93,12 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
             for (const QPointF& end : {a, b}) {
                 painter.drawRect(QRectF(end - QPointF(4, 4), QSizeF(8, 8)));
             }
-            labels.add(painter, tr("%1 · %2 % open").arg(QString::fromStdString(opening.name)).arg(std::lround(100.0 * open)),
-                       theme::text(8, QFont::Bold), theme::ink, (a + b) / 2.0, 8.0, true);
+            labels.add({.text = tr("%1 · %2 % open").arg(QString::fromStdString(opening.name)).arg(std::lround(100.0 * open)),
+                        .font = theme::text(8, QFont::Bold),
+                        .colour = theme::ink,
+                        .at = (a + b) / 2.0,
+                        .radius = 8.0,
+                        .rank = LabelLayer::Rank::selected});
         }
     }
     if (tool_ == Tool::opening && !drawnPoints_.empty()) {

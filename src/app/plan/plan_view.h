@@ -87,6 +87,8 @@ public:
     }
     /// The last blind walk is drawn; it must outlive this.
     void showBlindWalk(const BlindWalk& walk);
+    /// Where names are written in the last picture.
+    const std::vector<QRectF>& labelBoxes() const { return labelBoxes_; }
     /// Height of the shown storey's floor.
     double floorShown() const;
 
@@ -225,7 +227,8 @@ private:
     void drawAreas(QPainter& painter) const;
     void drawRoutes(QPainter& painter) const;
     void drawWalk(QPainter& painter) const;
-    void nameZones(QPainter& painter, LabelLayer& labels) const;
+    bool roomIsNamed(const std::string& name) const;
+    void nameZones(LabelLayer& labels) const;
     void paintRooms(QPainter& painter, LabelLayer& labels) const;
     void paintOpenings(QPainter& painter, LabelLayer& labels) const;
     void paintMargin(QPainter& painter, const Zone& zone, const QPolygonF& outline) const;
@@ -262,6 +265,8 @@ private:
     std::vector<QPixmap> flags_;      ///< by key from 1 on; the last has no number
     std::vector<Outlined> roomPaths_; ///< as they are in the picture
     std::vector<Outlined> zonePaths_;
+    std::vector<QRectF> labelBoxes_;
+    EmitterId hovered_; ///< under the pointer; empty: none
     Tool tool_ = Tool::select;
     SoundId soundToPlace_;
     bool snap_ = false;

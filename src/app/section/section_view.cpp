@@ -215,6 +215,7 @@ void SectionView::paintEvent(QPaintEvent*)
     paintShape(painter);
     paintEmitters(painter, labels);
     paintCharacter(painter);
+    labels.paint(painter);
     paintGrips(painter);
 }
 
@@ -245,8 +246,12 @@ void SectionView::paintZones(QPainter& painter, LabelLayer& labels) const
         painter.setPen(QPen(colour, 1.0, Qt::DashDotLine));
         painter.setBrush(Qt::NoBrush);
         painter.drawRect(box);
-        labels.add(painter, QString::fromStdString(zone->name).toUpper(), theme::text(7), theme::lapis,
-                   box.topLeft() + QPointF(6, 8), 2.0, false);
+        labels.add({.text = QString::fromStdString(zone->name).toUpper(),
+                    .font = theme::text(7),
+                    .colour = theme::lapis,
+                    .at = box.topLeft() + QPointF(6, 8),
+                    .radius = 2.0,
+                    .rank = LabelLayer::Rank::space});
     }
 }
 
@@ -326,9 +331,12 @@ void SectionView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         }
         if (selected || near > 0.6) {
             const QString name = QString::fromStdString(emitter->name);
-            labels.add(painter, selected ? tr("%1, %2 up").arg(name, theme::metres(place.z)) : name,
-                       theme::text(8, selected ? QFont::Bold : QFont::Normal), selected ? theme::ink : theme::soft, at, 12.0,
-                       selected);
+            labels.add({.text = selected ? tr("%1, %2 up").arg(name, theme::metres(place.z)) : name,
+                        .font = theme::text(8, selected ? QFont::Bold : QFont::Normal),
+                        .colour = selected ? theme::ink : theme::soft,
+                        .at = at,
+                        .radius = 12.0,
+                        .rank = selected ? LabelLayer::Rank::selected : LabelLayer::Rank::heard});
         }
     }
 }
