@@ -3,6 +3,7 @@
 #include "world/walk_making.h"
 #include "world/walk_pose.h"
 
+#include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
 #include <QTableWidget>
@@ -88,6 +89,28 @@ private slots:
         QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier | Qt::ShiftModifier);
         QTest::keyClick(&f.plan(), Qt::Key_S, Qt::ControlModifier);
         QCOMPARE(*readProjectFile(f.path()).project.levels[0]->walks[0], onlyWalk(f));
+    }
+
+    /// While nothing is selected the bench says what comes next, and does it.
+    void theNextStepIsOffered()
+    {
+        WindowFixture f(noWalk);
+        const auto next = [&] { return f.find<QLabel>("nextStep")->text(); };
+        QCOMPARE(next(), QString("Next: a walk"));
+        f.find<QPushButton>("nextFirst")->click();
+        QCOMPARE(f.plan().tool(), PlanView::Tool::walk);
+        f.click(screen(f, -4, -3));
+        f.click(screen(f, 4, -3));
+        QTest::keyClick(&f.plan(), Qt::Key_Return);
+        QCOMPARE(f.level().walks.size(), std::size_t{1});
+        f.session->selectNone();
+        QCOMPARE(next(), QString("Next: listen"));
+        f.find<QPushButton>("nextFirst")->click();
+        QVERIFY(f.playback->listening());
+        QCOMPARE(next(), QString("Nothing selected"));
+        QVERIFY(!f.find<QPushButton>("nextFirst")->isVisible());
+        f.session->startNew();
+        QCOMPARE(next(), QString("Next: sounds"));
     }
 
     void givenUpNothingIsDrawn()

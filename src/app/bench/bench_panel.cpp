@@ -1,6 +1,7 @@
 #include "app/bench/bench_panel.h"
 
 #include "app/bench/emitter_page.h"
+#include "app/bench/empty_page.h"
 #include "app/bench/pages.h"
 #include "app/ears/rig_page.h"
 #include "app/gaze/gaze_page.h"
@@ -47,6 +48,8 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
         connect(page, &Page::previewed, this, &BenchPanel::previewed);
     }
     connect(page<EmitterPage>(), &EmitterPage::soundWanted, this, &BenchPanel::showSound);
+    connect(page<EmptyPage>(), &EmptyPage::addSoundsWanted, this, &BenchPanel::addSoundsWanted);
+    connect(page<EmptyPage>(), &EmptyPage::drawWalkWanted, this, &BenchPanel::drawWalkWanted);
 
     connect(&session_, &Session::selectionChanged, this, &BenchPanel::selectionChanged);
     connect(&playback, &Playback::listeningChanged, this, &BenchPanel::refresh);

@@ -29,6 +29,9 @@ public:
     void compare();
 
 signals:
+    /// See EmptyPage.
+    void addSoundsWanted();
+    void drawWalkWanted();
     /// See Page.
     void drawWanted();
     void fitWanted();

@@ -17,7 +17,7 @@ std::vector<Page*> makePages(Session& session, Playback& playback)
 {
     return {new RoomPage(session, playback), new OpeningPage(session, playback), new ZonePage(session, playback),
             new WalkPage(session, playback), new EmitterPage(session, playback), new SoundPage(session, playback),
-            new RigPage(session, playback),  new GazePage(session, playback),    new EmptyPage};
+            new RigPage(session, playback),  new GazePage(session, playback),    new EmptyPage(session, playback)};
 }
 
 } // namespace stone

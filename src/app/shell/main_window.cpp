@@ -126,6 +126,8 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(&session_, &Session::documentChanged, this, &MainWindow::placeOverlays);
     connect(sheets_, &Sheets::arranged, this, &MainWindow::placeOverlays);
     connect(top_, &TopBar::drawWalkWanted, this, &MainWindow::drawWalk);
+    connect(bench_, &BenchPanel::drawWalkWanted, this, &MainWindow::drawWalk);
+    connect(bench_, &BenchPanel::addSoundsWanted, this, &MainWindow::addSoundsByDialog);
     connect(plan_, &PlanView::notPassable, banner_, [this](std::size_t legs) {
         banner_->say(
             tr("Walls or a missing floor stand in the way on %n legs of the walk: there it goes straight through. Drag its "
