@@ -1,3 +1,4 @@
+#include "app/section/section_view.h"
 #include "app/window_fixture.h"
 #include "project/read.h"
 #include "world/walk_making.h"
@@ -147,6 +148,28 @@ private slots:
             QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
         }
         QVERIFY(std::abs(onlyWalk(f).points[1].at.x - 4.0) < 0.1);
+    }
+
+    /// On the Section a point is pulled up and along; a room selected there has its name over it.
+    void pointsArePulledOnTheSection()
+    {
+        WindowFixture f(noWalk);
+        drawCorner(f);
+        QTest::keyClick(&f.plan(), Qt::Key_H);
+        auto* section = f.window->findChild<SectionView*>();
+        QTRY_VERIFY(section->isVisible() && section->height() > 40);
+        const Vec3 before = onlyWalk(f).points[0].at;
+        const QPointF from = section->placeOfWalkPoint(0);
+        WindowFixture::drag(section, from, section->toScreen(before + Vec3{1.0, 0.0, 2.0}));
+        const Vec3 after = onlyWalk(f).points[0].at;
+        QVERIFY2(glm::length(after - before - Vec3{1.0, 0.0, 2.0}) < 0.2,
+                 qPrintable(QString("%1 %2").arg(after.x).arg(after.z)));
+        QVERIFY(std::abs(legSpeed_m_s(onlyWalk(f), 0) - f.level().character.speed_m_s) < 0.01);
+        QTest::keyClick(&f.plan(), Qt::Key_Z, Qt::ControlModifier);
+        QCOMPARE(onlyWalk(f).points[0].at, before);
+        f.menu("Room");
+        section->repaint();
+        QVERIFY(f.session->selected<Room>() != nullptr);
     }
 
     void numbersAreTyped()

@@ -64,7 +64,7 @@ template <class Thing> class ThingForm : public Page
 {
 public:
     /// Shows the thing as it is now.
-    virtual void refresh()
+    void refresh() override
     {
         if (const Thing* shown = thing()) {
             for (const auto& show : shows_) {

@@ -7,6 +7,7 @@
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
 #include "geometry/drawing.h"
+#include "world/walk_making.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -88,17 +89,24 @@ void SectionView::refresh()
     }
     turn_->setText(looking_ == Looking::north ? tr("Looking north") : tr("Looking west"));
     turn_->adjustSize();
-    const Emitter* emitter = session_.primary();
-    const Zone* zone = session_.selected<Zone>();
-    const QString through = !selectedPlace()  ? tr("your ears")
-                            : zone != nullptr ? QString::fromStdString(zone->name)
-                                              : QString::fromStdString(emitter->name);
-    where_->setText(
-        tr("Section through %1, %2 m %3")
-            .arg(through, theme::signedNumber(across_m(), 1), looking_ == Looking::north ? tr("north") : tr("east")));
+    where_->setText(tr("Section through %1, %2 m %3")
+                        .arg(selectedPlace() ? nameOfSelected() : tr("your ears"), theme::signedNumber(across_m(), 1),
+                             looking_ == Looking::north ? tr("north") : tr("east")));
     where_->adjustSize();
     where_->move(turn_->geometry().right() + 8, 10);
     update();
+}
+
+QString SectionView::nameOfSelected() const
+{
+    if (const Zone* zone = session_.selected<Zone>()) {
+        return QString::fromStdString(zone->name);
+    }
+    if (const Room* room = session_.selected<Room>()) {
+        return QString::fromStdString(room->name);
+    }
+    const Emitter* emitter = session_.primary();
+    return emitter != nullptr ? QString::fromStdString(emitter->name) : QString();
 }
 
 void SectionView::fit()
@@ -172,6 +180,28 @@ std::optional<HeightGrip> SectionView::gripAt(const QPointF& at) const
     return {};
 }
 
+QPointF SectionView::placeOfWalkPoint(std::size_t point) const
+{
+    const Walk* walk = session_.selected<Walk>();
+    return walk != nullptr && point < walk->points.size() ? toScreen(walk->points[point].at) : QPointF(-1, -1);
+}
+
+/// Of several points behind each other the one nearest to the cut.
+std::optional<std::size_t> SectionView::walkPointAt(const QPointF& at) const
+{
+    const Walk* walk = session_.selected<Walk>();
+    std::optional<std::size_t> best;
+    double nearest = -1.0;
+    for (std::size_t i = 0; walk != nullptr && i < walk->points.size(); ++i) {
+        const double near = nearness(walk->points[i].at, across_m());
+        if (distanceBetween(placeOfWalkPoint(i), at) < grab_px && near > nearest) {
+            nearest = near;
+            best = i;
+        }
+    }
+    return best;
+}
+
 const Emitter* SectionView::emitterAt(const QPointF& at) const
 {
     const Emitter* best = nullptr;
@@ -214,6 +244,7 @@ void SectionView::paintEvent(QPaintEvent*)
     paintZones(painter, labels);
     paintShape(painter);
     paintEmitters(painter, labels);
+    paintWalk(painter);
     paintCharacter(painter);
     labels.paint(painter);
     paintGrips(painter);
@@ -341,6 +372,30 @@ void SectionView::paintEmitters(QPainter& painter, LabelLayer& labels) const
     }
 }
 
+/// The chosen walk as it goes up and down; selected, its points are grips.
+void SectionView::paintWalk(QPainter& painter) const
+{
+    const Walk* walk = session_.level().walks.find(playback_.walk());
+    if (walk == nullptr) {
+        return;
+    }
+    const bool selected = session_.selected<Walk>() == walk;
+    QPolygonF way;
+    for (const WalkPoint& point : walk->points) {
+        way << toScreen(point.at);
+    }
+    painter.setBrush(Qt::NoBrush);
+    painter.setPen(QPen(selected ? theme::ink : theme::soft, 1.4, Qt::DotLine, Qt::RoundCap));
+    painter.drawPolyline(way);
+    if (selected) {
+        painter.setPen(QPen(theme::ink, 1.4));
+        painter.setBrush(theme::paper);
+        for (const QPointF& at : way) {
+            painter.drawEllipse(at, 4.2, 4.2);
+        }
+    }
+}
+
 /// Feet, head, camera and ears, however far from the cut.
 void SectionView::paintCharacter(QPainter& painter) const
 {
@@ -391,6 +446,9 @@ void SectionView::mousePressEvent(QMouseEvent* event)
     if (const auto grip = gripAt(event->position())) {
         hold_ = Hold::grip;
         grip_ = grip;
+    } else if (const auto point = walkPointAt(event->position())) {
+        hold_ = Hold::walkPoint;
+        walkPoint_ = *point;
     } else if (const Emitter* emitter = emitterAt(event->position())) {
         hold_ = Hold::emitter;
         grabbed_ = emitter->id;
@@ -405,7 +463,9 @@ void SectionView::mouseMoveEvent(QMouseEvent* event)
 {
     const QPointF at = event->position();
     if (event->buttons() == Qt::NoButton) {
-        setCursor(gripAt(at) ? Qt::SizeVerCursor : emitterAt(at) != nullptr ? Qt::SizeAllCursor : Qt::ArrowCursor);
+        setCursor(gripAt(at)                                    ? Qt::SizeVerCursor
+                  : walkPointAt(at) || emitterAt(at) != nullptr ? Qt::SizeAllCursor
+                                                                : Qt::ArrowCursor);
         return;
     }
     const QString gesture = QString("section drag %1").arg(gestures_);
@@ -418,6 +478,15 @@ void SectionView::mouseMoveEvent(QMouseEvent* event)
         const double height = std::round(camera_.toLevel(at).y * 20.0) / 20.0;
         setDrawnShape(session_, raised(thing, drawn->frame, *grip_, height), tr("height %1").arg(theme::metres(height)),
                       gesture);
+    } else if (hold_ == Hold::walkPoint) {
+        if (const Walk* walk = session_.selected<Walk>(); walk != nullptr && walkPoint_ < walk->points.size()) {
+            const Vec3& from = walk->points[walkPoint_].at;
+            const Vec2 wanted = camera_.toLevel(at);
+            const Vec2 way = Vec2{toCentimetre(wanted.x), toCentimetre(wanted.y)} - onSheet(looking_, from);
+            const Vec3 to = from + fromSheet(looking_, way);
+            session_.editThing<Walk>(tr("point %1 moved").arg(walkPoint_ + 1), gesture,
+                                     [&](Walk& w) { w = withPointAt(std::move(w), walkPoint_, to); });
+        }
     } else if (hold_ == Hold::emitter) {
         if (const Emitter* emitter = session_.level().emitters.find(grabbed_)) {
             const Vec2 wanted = camera_.toLevel(at) + grabOffset_;

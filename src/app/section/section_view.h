@@ -34,6 +34,8 @@ public:
     QPointF placeOf(const HeightGrip& grip, const DrawnShape& drawn) const;
     QPointF placeOf(const EmitterId& id) const;
     QPointF placeOfGrip(HeightGrip::Kind kind, std::size_t index) const;
+    /// A point of the selected walk.
+    QPointF placeOfWalkPoint(std::size_t point) const;
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -51,6 +53,8 @@ private:
     std::optional<Vec3> selectedPlace() const;
     const Emitter* emitterAt(const QPointF& at) const;
     std::optional<HeightGrip> gripAt(const QPointF& at) const;
+    std::optional<std::size_t> walkPointAt(const QPointF& at) const;
+    QString nameOfSelected() const;
     /// How strongly something is drawn that lies off the cut: 1 on it, 0 where it is left out.
     double nearness(const Vec3& p, double across_m) const;
 
@@ -58,6 +62,7 @@ private:
     void paintZones(QPainter& painter, LabelLayer& labels) const;
     void paintShape(QPainter& painter) const;
     void paintEmitters(QPainter& painter, LabelLayer& labels) const;
+    void paintWalk(QPainter& painter) const;
     void paintCharacter(QPainter& painter) const;
     void paintGrips(QPainter& painter) const;
 
@@ -71,11 +76,12 @@ private:
     QPushButton* turn_;
     QLabel* where_;
 
-    enum class Hold { nothing, sheet, emitter, grip };
+    enum class Hold { nothing, sheet, emitter, grip, walkPoint };
     Hold hold_ = Hold::nothing;
     QPointF lastAt_;
     Vec2 grabOffset_{0.0};
     EmitterId grabbed_;
+    std::size_t walkPoint_ = 0;
     std::optional<HeightGrip> grip_;
     int gestures_ = 0;
 };
