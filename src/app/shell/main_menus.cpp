@@ -7,6 +7,7 @@
 #include "app/rooms/decay_view.h"
 #include "app/rooms/room_proposer.h"
 
+#include <QApplication>
 #include <QCoreApplication>
 #include <QDir>
 #include <QInputDialog>

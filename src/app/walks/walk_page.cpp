@@ -219,8 +219,8 @@ void WalkPage::cellEdited(int row, int column)
         const double seconds = typed.value_or(0.0);
         edit(tr("stays %1 s at %2").arg(seconds).arg(point), {}, [&](Walk& w) { w = withStay(std::move(w), i, seconds); });
     } else if (typed && column == timeColumn && i > 0) {
-        edit(tr("%1 at %2 s").arg(point).arg(*typed), {},
-             [&](Walk& w) { w = withLegTime(std::move(w), i - 1, *typed - w.points[i - 1].t_s); });
+        const double leg_s = *typed - walk->points[i - 1].t_s;
+        edit(tr("%1 at %2 s").arg(point).arg(*typed), {}, [&](Walk& w) { w = withLegTime(std::move(w), i - 1, leg_s); });
     } else if (typed && column == speedColumn && *typed > 0.0) {
         edit(tr("%1 m/s from %2 on").arg(*typed).arg(point), {}, [&](Walk& w) { w = withLegSpeed(std::move(w), i, *typed); });
     } else if (typed && column >= eastColumn && column <= heightColumn) {
