@@ -80,10 +80,10 @@ std::map<QString, Scene> scenes()
              s.session.selectOnly({"departure-board"});
              s.listenAt(12.0);
          }},
-        {"underpass",
+        {"walk",
          [](Stage& s) {
-             s.session.selectOnly({"underpass-drone"});
-             s.listenAt(58.0);
+             s.session.selectThing<Walk>(s.session.level().walks[0]->id);
+             s.listenAt(40.0);
          }},
         {"placement",
          [](Stage& s) {

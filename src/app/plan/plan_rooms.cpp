@@ -109,7 +109,7 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
 
 QPointF PlanView::placeOfOpeningEnd(int end) const
 {
-    const Opening* opening = session_.selected<Opening>();
+    const auto* opening = session_.selected<Opening>();
     return opening != nullptr ? camera_.toScreen(Vec3{end == 0 ? opening->from : opening->to, 0.0}) : QPointF();
 }
 
@@ -198,7 +198,7 @@ void PlanView::selectInside(const QPointF& at)
 void PlanView::dragOpening(const QPointF& at)
 {
     const Vec2 to = drawnAt(snapped(camera_.toLevel(at)));
-    const Opening* opening = session_.selected<Opening>();
+    const auto* opening = session_.selected<Opening>();
     if (opening != nullptr && to != (openingEnd_ == 0 ? opening->to : opening->from)) {
         session_.editThing<Opening>(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"),
                                     QString("opening drag %1").arg(gestures_),

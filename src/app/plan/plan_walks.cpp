@@ -71,7 +71,7 @@ void PlanView::drawWalk(QPainter& painter) const
 void PlanView::paintWalkGrips(QPainter& painter) const
 {
     painter.setPen(QPen(theme::ink, 1.4));
-    if (const Walk* walk = session_.selected<Walk>()) {
+    if (const auto* walk = session_.selected<Walk>()) {
         for (std::size_t i = 0; i < walk->points.size(); ++i) {
             const QPointF at = placeOfWalkPoint(i);
             painter.setBrush(onStorey(walk->points[i].at.z + 0.1) ? theme::paper : theme::shade);
@@ -99,13 +99,13 @@ void PlanView::paintWalkGrips(QPainter& painter) const
 
 QPointF PlanView::placeOfWalkPoint(std::size_t point) const
 {
-    const Walk* walk = session_.selected<Walk>();
+    const auto* walk = session_.selected<Walk>();
     return walk != nullptr && point < walk->points.size() ? camera_.toScreen(walk->points[point].at) : QPointF(-1, -1);
 }
 
 std::optional<std::size_t> PlanView::walkPointAt(const QPointF& at) const
 {
-    const Walk* walk = session_.selected<Walk>();
+    const auto* walk = session_.selected<Walk>();
     std::optional<std::size_t> best;
     double nearest = walkPointGrab_px;
     for (std::size_t i = 0; walk != nullptr && i < walk->points.size(); ++i) {
@@ -138,7 +138,7 @@ std::optional<std::size_t> PlanView::legAt(const QPointF& at) const
 
 void PlanView::dragWalkPoint(const QPointF& at)
 {
-    const Walk* walk = session_.selected<Walk>();
+    const auto* walk = session_.selected<Walk>();
     if (walk == nullptr || walkPoint_ >= walk->points.size()) {
         return;
     }
@@ -152,7 +152,7 @@ void PlanView::dragWalkPoint(const QPointF& at)
 /// A double click on a point of the selected walk takes it away, on its way one more is made.
 bool PlanView::addOrRemoveWalkPoint(const QPointF& at)
 {
-    const Walk* walk = session_.selected<Walk>();
+    const auto* walk = session_.selected<Walk>();
     if (walk == nullptr) {
         return false;
     }

@@ -99,10 +99,10 @@ void SectionView::refresh()
 
 QString SectionView::nameOfSelected() const
 {
-    if (const Zone* zone = session_.selected<Zone>()) {
+    if (const auto* zone = session_.selected<Zone>()) {
         return QString::fromStdString(zone->name);
     }
-    if (const Room* room = session_.selected<Room>()) {
+    if (const auto* room = session_.selected<Room>()) {
         return QString::fromStdString(room->name);
     }
     const Emitter* emitter = session_.primary();
@@ -182,14 +182,14 @@ std::optional<HeightGrip> SectionView::gripAt(const QPointF& at) const
 
 QPointF SectionView::placeOfWalkPoint(std::size_t point) const
 {
-    const Walk* walk = session_.selected<Walk>();
+    const auto* walk = session_.selected<Walk>();
     return walk != nullptr && point < walk->points.size() ? toScreen(walk->points[point].at) : QPointF(-1, -1);
 }
 
 /// Of several points behind each other the one nearest to the cut.
 std::optional<std::size_t> SectionView::walkPointAt(const QPointF& at) const
 {
-    const Walk* walk = session_.selected<Walk>();
+    const auto* walk = session_.selected<Walk>();
     std::optional<std::size_t> best;
     double nearest = -1.0;
     for (std::size_t i = 0; walk != nullptr && i < walk->points.size(); ++i) {
@@ -479,7 +479,7 @@ void SectionView::mouseMoveEvent(QMouseEvent* event)
         setDrawnShape(session_, raised(thing, drawn->frame, *grip_, height), tr("height %1").arg(theme::metres(height)),
                       gesture);
     } else if (hold_ == Hold::walkPoint) {
-        if (const Walk* walk = session_.selected<Walk>(); walk != nullptr && walkPoint_ < walk->points.size()) {
+        if (const auto* walk = session_.selected<Walk>(); walk != nullptr && walkPoint_ < walk->points.size()) {
             const Vec3& from = walk->points[walkPoint_].at;
             const Vec2 wanted = camera_.toLevel(at);
             const Vec2 way = Vec2{toCentimetre(wanted.x), toCentimetre(wanted.y)} - onSheet(looking_, from);

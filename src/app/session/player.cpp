@@ -3,10 +3,10 @@
 namespace stone
 {
 
-void Player::setLevel(std::shared_ptr<const PlanCutter> cutter, std::shared_ptr<const Ground> ground)
+void Player::setLevel(const std::shared_ptr<const PlanCutter>& cutter, std::shared_ptr<const Ground> ground)
 {
     ground_ = std::move(ground);
-    walker_.setLevel(std::move(cutter), ground_);
+    walker_.setLevel(cutter, ground_);
 }
 
 void Player::put(const Pose& feet)

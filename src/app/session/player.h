@@ -21,7 +21,7 @@ enum class Flight {
 class Player
 {
 public:
-    void setLevel(std::shared_ptr<const PlanCutter> cutter, std::shared_ptr<const Ground> ground);
+    void setLevel(const std::shared_ptr<const PlanCutter>& cutter, std::shared_ptr<const Ground> ground);
     const std::shared_ptr<const Ground>& ground() const { return ground_; }
 
     const Pose& feet() const { return feet_; }

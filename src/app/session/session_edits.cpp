@@ -106,7 +106,7 @@ template <class Thing> decltype(Thing::id) Session::addThing(Thing what)
 
 template <class Thing> void Session::editThing(const QString& what, const QString& gesture, const Change<Thing>& change)
 {
-    if (const Thing* found = selected<Thing>()) {
+    if (const auto* found = selected<Thing>()) {
         Thing next = *found;
         change(next);
         edit(withLevel(project(), levelId_, [&](Level& l) { (l.*Kind<Thing>::list).put(std::move(next)); }),
@@ -151,13 +151,13 @@ void Session::deleteEmitters()
 
 void Session::deleteSelected()
 {
-    if (const Zone* zone = selected<Zone>()) {
+    if (const auto* zone = selected<Zone>()) {
         deleteThing(*zone);
-    } else if (const Room* room = selected<Room>()) {
+    } else if (const auto* room = selected<Room>()) {
         deleteThing(*room);
-    } else if (const Opening* opening = selected<Opening>()) {
+    } else if (const auto* opening = selected<Opening>()) {
         deleteThing(*opening);
-    } else if (const Walk* walk = selected<Walk>()) {
+    } else if (const auto* walk = selected<Walk>()) {
         deleteThing(*walk);
     } else {
         deleteEmitters();
@@ -166,13 +166,13 @@ void Session::deleteSelected()
 
 void Session::duplicateSelected()
 {
-    if (const Zone* zone = selected<Zone>()) {
+    if (const auto* zone = selected<Zone>()) {
         duplicateThing(*zone);
-    } else if (const Room* room = selected<Room>()) {
+    } else if (const auto* room = selected<Room>()) {
         duplicateThing(*room);
-    } else if (const Opening* opening = selected<Opening>()) {
+    } else if (const auto* opening = selected<Opening>()) {
         duplicateThing(*opening);
-    } else if (const Walk* walk = selected<Walk>()) {
+    } else if (const auto* walk = selected<Walk>()) {
         duplicateThing(*walk);
     } else {
         duplicateEmitters();

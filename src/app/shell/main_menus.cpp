@@ -187,7 +187,7 @@ void MainWindow::addRoom()
 {
     Room room;
     room.name = tr("Room %1").arg(session_.level().rooms.size() + 1).toStdString();
-    if (const Zone* zone = session_.selected<Zone>()) {
+    if (const auto* zone = session_.selected<Zone>()) {
         room.name = zone->name;
         room.at = zone->at;
         room.heading_deg = zone->heading_deg;
