@@ -90,7 +90,7 @@ void PlanView::paintEvent(QPaintEvent*)
 
 void PlanView::paintWalk(QPainter& painter) const
 {
-    const Walk* walk = session_.level().walks.find(playback_.walk());
+    const Walk* walk = chosenWalk();
     if (walk == nullptr || walk->points.empty()) {
         return;
     }

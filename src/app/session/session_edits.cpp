@@ -13,6 +13,19 @@ namespace
 /// Where a copy is put: seen beside what it is a copy of, and still under it.
 constexpr Vec3 besides{1.0, -1.0, 0.0};
 
+/// Does something with the selected zone, room, opening or walk; false where none of these is selected.
+template <class Act> bool onSelectedThing(const Session& session, Act&& act)
+{
+    const auto on = [&](const auto* thing) {
+        if (thing != nullptr) {
+            act(*thing);
+        }
+        return thing != nullptr;
+    };
+    return on(session.selected<Zone>()) || on(session.selected<Room>()) || on(session.selected<Opening>()) ||
+           on(session.selected<Walk>());
+}
+
 } // namespace
 
 void Session::editSound(const SoundId& id, const QString& what, const QString& gesture, const Change<Sound>& change)
@@ -151,30 +164,14 @@ void Session::deleteEmitters()
 
 void Session::deleteSelected()
 {
-    if (const auto* zone = selected<Zone>()) {
-        deleteThing(*zone);
-    } else if (const auto* room = selected<Room>()) {
-        deleteThing(*room);
-    } else if (const auto* opening = selected<Opening>()) {
-        deleteThing(*opening);
-    } else if (const auto* walk = selected<Walk>()) {
-        deleteThing(*walk);
-    } else {
+    if (!onSelectedThing(*this, [this](const auto& thing) { deleteThing(thing); })) {
         deleteEmitters();
     }
 }
 
 void Session::duplicateSelected()
 {
-    if (const auto* zone = selected<Zone>()) {
-        duplicateThing(*zone);
-    } else if (const auto* room = selected<Room>()) {
-        duplicateThing(*room);
-    } else if (const auto* opening = selected<Opening>()) {
-        duplicateThing(*opening);
-    } else if (const auto* walk = selected<Walk>()) {
-        duplicateThing(*walk);
-    } else {
+    if (!onSelectedThing(*this, [this](const auto& thing) { duplicateThing(thing); })) {
         duplicateEmitters();
     }
 }

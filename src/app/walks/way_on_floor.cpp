@@ -1,5 +1,6 @@
 #include "app/walks/way_on_floor.h"
 
+#include "geometry/drawing.h"
 #include "level/walk_surface.h"
 
 #include <algorithm>
@@ -15,12 +16,7 @@ constexpr double stride_m = 0.1;
 constexpr double flat_m = 0.06; ///< so far from a straight line the floor may lie before it gets a point
 constexpr double longest_m = 500.0;
 
-double toCentimetre(double metres)
-{
-    return std::round(metres * 100.0) / 100.0;
-}
-
-Vec3 toCentimetre(const Vec3& p)
+Vec3 placeToCentimetre(const Vec3& p)
 {
     return {toCentimetre(p.x), toCentimetre(p.y), toCentimetre(p.z)};
 }
@@ -62,7 +58,7 @@ void addTurns(const std::vector<Vec3>& feet, std::size_t from, std::size_t to, s
     }
     if (furthest != from) {
         addTurns(feet, from, furthest, points);
-        points.push_back(toCentimetre(feet[furthest]));
+        points.push_back(placeToCentimetre(feet[furthest]));
         addTurns(feet, furthest, to, points);
     }
 }
@@ -95,7 +91,7 @@ WayOnFloor wayOnFloor(const LoadedLevel& level, const std::vector<Vec3>& places)
             way.points.push_back(onFloorNear(level, places[i]));
         } else {
             addTurns(feet, 0, feet.size() - 1, way.points);
-            way.points.push_back(toCentimetre(Vec3{places[i].x, places[i].y, feet.back().z}));
+            way.points.push_back(placeToCentimetre(Vec3{places[i].x, places[i].y, feet.back().z}));
         }
     }
     return way;
