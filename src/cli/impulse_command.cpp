@@ -2,6 +2,7 @@
 
 #include "analysis/decay.h"
 #include "analysis/impulse_response.h"
+#include "engine/offline.h"
 #include "media/sound_writer.h"
 
 #include <nlohmann/json.hpp>
@@ -58,7 +59,7 @@ int impulse(const Impulse& options)
     }
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
-    SoundBank bank(options.rate, measuring(Measure::peak));
+    SoundBank bank(workingRate(options.rate), measuring(Measure::peak));
     ImpulseQuestion question{.project = opened.project,
                              .level = level.id,
                              .ground = opened.ground(level),

@@ -34,7 +34,8 @@ void interrupt(int)
 class LoudestMoment
 {
 public:
-    LoudestMoment(std::size_t channels, const Scene& scene) : channels_(channels)
+    /// `oneOf`: frames of the engine for each that is put out.
+    LoudestMoment(std::size_t channels, std::size_t oneOf, const Scene& scene) : channels_(channels), oneOf_(oneOf)
     {
         for (const SharedMaterial& material : scene.materials) {
             float largest = 0.0F;
@@ -64,21 +65,22 @@ public:
         loudest_.push_back(loudest);
     }
 
-    /// The first `passed` frames of all steps were not put out.
+    /// The engine's first `passed` frames of all steps were not put out.
     void add(std::span<const float> interleaved, std::size_t passed)
     {
         const std::lock_guard lock(mutex_);
+        const auto step = [&] { return (passed + sample_ / channels_ * oneOf_) / stepFrames; };
         for (const float sample : interleaved) {
             const float size = std::abs(sample);
             over_ += size > 1.0F ? 1 : 0;
             if (size > peak_) {
                 peak_ = size;
                 at_ = sample_;
-                cause_ = loudest_[(passed + sample_ / channels_) / stepFrames - gone_];
+                cause_ = loudest_[step() - gone_];
             }
             ++sample_;
         }
-        while (gone_ < (passed + sample_ / channels_) / stepFrames && !loudest_.empty()) {
+        while (gone_ < step() && !loudest_.empty()) {
             loudest_.pop_front();
             ++gone_;
         }
@@ -93,6 +95,7 @@ public:
 
 private:
     std::size_t channels_;
+    std::size_t oneOf_;
     std::size_t sample_ = 0;
     std::size_t at_ = 0;
     std::size_t over_ = 0;
@@ -175,7 +178,7 @@ int render(const Render& options)
         if (*layout != Layout::binaural) {
             throw UsageError("--ears is for --layout binaural");
         }
-        head = readSofa(options.ears_sofa, options.rate);
+        head = readSofa(options.ears_sofa, workingRate(options.rate));
     }
     OfflineJob job;
     job.layout = *layout;
@@ -195,7 +198,7 @@ int render(const Render& options)
                          " s; give a later --to, or --seconds above 0");
     }
 
-    SoundBank bank(options.rate, measuring(Measure::peak));
+    SoundBank bank(workingRate(options.rate), measuring(Measure::peak));
     const std::vector<std::uint32_t> wanted = named(level, options.only);
     ForEars forEars;
     if (!options.only.empty()) {
@@ -222,7 +225,8 @@ int render(const Render& options)
     const bool terminal = isatty(STDERR_FILENO) != 0;
     const auto expected = static_cast<std::uint64_t>(std::max(job.to_s - job.from_s, 0.0) * options.rate);
     SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate, expected);
-    LoudestMoment loudest(channelsOf(*layout), *scene);
+    const auto oneOf = static_cast<std::size_t>(workingRate(options.rate) / options.rate);
+    LoudestMoment loudest(channelsOf(*layout), oneOf, *scene);
     std::optional<std::uint64_t> firstStep;
     job.heard = [&](std::uint64_t step, std::span<const Heard> heard) {
         if (!firstStep) {
@@ -230,7 +234,7 @@ int render(const Render& options)
         }
         loudest.hear(heard);
     };
-    const auto firstFrame = static_cast<std::uint64_t>(std::llround(job.from_s * job.rate));
+    const auto firstFrame = static_cast<std::uint64_t>(std::llround(job.from_s * job.rate)) * oneOf;
     const auto start = std::chrono::steady_clock::now();
     const bool done = renderOffline(
         job,

@@ -44,12 +44,14 @@ std::shared_ptr<const Project> aloneWithImpulse(const ImpulseQuestion& question)
     return std::make_shared<const Project>(std::move(alone));
 }
 
-SharedMaterial impulseOf(const Project& project, int rate)
+/// As high as it must be to be 1 at the rate of the output.
+SharedMaterial impulseOf(const Project& project, int outputRate)
 {
+    const int rate = workingRate(outputRate);
     auto buffer = std::make_shared<SampleBuffer>();
     buffer->rate = rate;
     buffer->channels.emplace_back(impulseFrames);
-    buffer->channels.front().front() = 1.0F;
+    buffer->channels.front().front() = static_cast<float>(rate / outputRate);
     const auto& sound = project.sounds[0];
     return std::make_shared<const SoundMaterial>(SoundMaterial{sound, {buffer}, designEffects(sound->effects, rate)});
 }
@@ -79,7 +81,7 @@ std::optional<ImpulseResponse> impulseResponse(const ImpulseQuestion& question, 
     std::vector<SharedMaterial> materials(world->playables().size(), material);
     OfflineJob job;
     HearingModel model(std::move(world));
-    auto networks = networksOf(model, question.rate, {});
+    auto networks = networksOf(model, workingRate(question.rate), {});
     job.scene = std::make_shared<const Scene>(
         Scene{std::move(model), std::move(materials), true, {}, std::move(networks), question.responses});
     job.layout = question.layout;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include <algorithm>
+#include <cmath>
 #include <cstddef>
 #include <span>
 #include <vector>
@@ -13,8 +14,21 @@ namespace stone
 class AllPass
 {
 public:
-    /// `delay`: frames, at least 1. `gain`: how much comes back, below 1.
-    AllPass(std::size_t delay, float gain) : line_(std::max<std::size_t>(delay, 1)), gain_(gain) {}
+    /// `delay`: frames, at least 1. What it has beyond a whole number is an all-pass of first order within it (J.-P. Thiran,
+    /// IEEE Trans. Circuit Theory 18(6), 1971): its delay is exact far below half the rate. `gain`: how much comes back,
+    /// below 1.
+    AllPass(double delay, float gain) : gain_(gain)
+    {
+        constexpr double whole = 1e-6;
+        double frames = std::max(std::round(delay), 1.0);
+        if (std::abs(delay - frames) > whole && delay > 1.5) {
+            frames = std::floor(delay - 0.5);
+            const double rest = delay - frames;
+            bend_ = static_cast<float>((1.0 - rest) / (1.0 + rest));
+            bends_ = true;
+        }
+        line_.resize(static_cast<std::size_t>(frames));
+    }
 
     void process(std::span<float> block) noexcept
     {
@@ -23,6 +37,14 @@ public:
             const std::size_t n = std::min(block.size(), line_.size() - at_);
             float* __restrict kept = line_.data() + at_;
             float* __restrict samples = block.data();
+            if (bends_) {
+                for (std::size_t i = 0; i < n; ++i) {
+                    const float now = kept[i];
+                    bent_ = bend_ * (now - bent_) + last_;
+                    last_ = now;
+                    kept[i] = bent_;
+                }
+            }
             for (std::size_t i = 0; i < n; ++i) {
                 const float out = kept[i] - gain_ * samples[i];
                 kept[i] = samples[i] + gain_ * out;
@@ -33,12 +55,21 @@ public:
         }
     }
 
-    void reset() noexcept { std::fill(line_.begin(), line_.end(), 0.0F); }
+    void reset() noexcept
+    {
+        std::fill(line_.begin(), line_.end(), 0.0F);
+        last_ = 0.0F;
+        bent_ = 0.0F;
+    }
 
 private:
     std::vector<float> line_;
     std::size_t at_ = 0;
     float gain_;
+    bool bends_ = false;
+    float bend_ = 0.0F;
+    float last_ = 0.0F; ///< that came out of the line
+    float bent_ = 0.0F; ///< and of the rest of the delay
 };
 
 } // namespace stone

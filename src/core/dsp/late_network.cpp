@@ -388,7 +388,7 @@ LateNetwork::Design LateNetwork::design(const std::array<double, bands>& rt60_s,
 LateNetwork::LateNetwork(double rate) : before_(static_cast<std::size_t>(longestPreDelay_s * rate) + blockFrames + 1)
 {
     for (const double length_s : diffusers_s) {
-        diffusers_.emplace_back(framesAt(static_cast<std::uint32_t>(length_s * usualRate) | 1U, rate), diffusion);
+        diffusers_.emplace_back((static_cast<std::uint32_t>(length_s * usualRate) | 1U) * rate / usualRate, diffusion);
     }
     for (auto& line : line_) {
         line.resize(lineFrames);

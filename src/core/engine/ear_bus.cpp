@@ -27,6 +27,8 @@ constexpr std::array<std::array<double, 4>, BinauralBus::speakers> unlike_ms{{{2
                                                                               {1.91, 4.79, 4.44, 5.28},
                                                                               {1.51, 1.65, 5.93, 3.78},
                                                                               {1.58, 5.29, 1.66, 5.56}}};
+/// Whole frames at this rate, and as long at every other: what the corners have in common depends on a few microseconds.
+constexpr double usualRate = 48'000.0;
 constexpr float unlikeness = 0.6F;
 /// By then what the all-passes still give is inaudible: -100 dB.
 constexpr double unlikeTail_s = 0.15;
@@ -44,7 +46,7 @@ EarBus::EarBus(double rate)
     for (const auto& delays_ms : unlike_ms) {
         unlike_.emplace_back();
         for (const double delay_ms : delays_ms) {
-            unlike_.back().emplace_back(static_cast<std::size_t>(std::lround(delay_ms * 1e-3 * rate)), unlikeness);
+            unlike_.back().emplace_back(std::round(delay_ms * 1e-3 * usualRate) / usualRate * rate, unlikeness);
         }
     }
 }

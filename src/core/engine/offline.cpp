@@ -2,6 +2,7 @@
 
 #include "engine/control.h"
 #include "engine/mixer.h"
+#include "media/resampling.h"
 #include "world/walk_pose.h"
 
 #include <algorithm>
@@ -24,12 +25,15 @@ namespace
 class Situations
 {
 public:
-    explicit Situations(const OfflineJob& job) : job_(job), step_s_(static_cast<double>(stepFrames) / job.rate) {}
+    explicit Situations(const OfflineJob& job)
+        : job_(job), rate_(workingRate(job.rate)), step_s_(static_cast<double>(stepFrames) / rate_)
+    {
+    }
 
     const Control::Situation& at(std::uint64_t step)
     {
-        const double from_s = static_cast<double>(step * stepFrames) / job_.rate;
-        const double to_s = static_cast<double>((step + 1) * stepFrames) / job_.rate;
+        const double from_s = static_cast<double>(step * stepFrames) / rate_;
+        const double to_s = static_cast<double>((step + 1) * stepFrames) / rate_;
         if (job_.ears) {
             const Pose ears = job_.ears(to_s);
             situation_.ears = Ears(ears, (ears.at - job_.ears(to_s - step_s_).at) / step_s_);
@@ -46,6 +50,7 @@ public:
 
 private:
     const OfflineJob& job_;
+    int rate_;
     double step_s_;
     std::vector<Happening> happenings_;
     Control::Situation situation_;
@@ -194,28 +199,19 @@ double longestTail_s(const Scene& scene)
     return longest_s;
 }
 
-} // namespace
-
-void followWalk(OfflineJob& job, const Walk& walk)
-{
-    job.ears = {};
-    job.feet = [&walk](double time_s) { return walkPose(walk, time_s); };
-    job.happenings = [&walk](double from_s, double to_s) { return happeningsOf(walk, from_s, to_s); };
-}
-
-bool renderOffline(const OfflineJob& job, const std::function<void(std::span<const float>)>& sink,
-                   const std::function<bool(double)>& progress)
+/// Frames of a job at its working rate, from one to before another.
+bool renderFrames(const OfflineJob& job, std::uint64_t firstFrame, std::uint64_t lastFrame,
+                  const std::function<void(std::span<const float>)>& sink, const std::function<bool(double)>& progress)
 {
     constexpr std::uint64_t stepsPerReport = 256;
-    const auto firstFrame = static_cast<std::uint64_t>(std::llround(job.from_s * job.rate));
-    const auto lastFrame = static_cast<std::uint64_t>(std::llround(job.to_s * job.rate));
+    const int rate = workingRate(job.rate);
     const std::size_t channels = channelsOf(job.layout);
 
-    Mixer mixer(job.layout, job.rate);
-    Control control(job.layout, job.rate);
+    Mixer mixer(job.layout, rate);
+    Control control(job.layout, rate);
     control.setScene(job.scene, 0);
     // Rooms answer to what sounded before: their tails are rendered too, and not put out.
-    const auto before = static_cast<std::uint64_t>(longestTail_s(*job.scene) * job.rate);
+    const auto before = static_cast<std::uint64_t>(longestTail_s(*job.scene) * rate);
     const std::uint64_t firstStep = (firstFrame - std::min(before, firstFrame)) / stepFrames;
     mixer.startAt(firstStep);
     Situations situations(job);
@@ -259,6 +255,53 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
         }
     }
     return true;
+}
+
+} // namespace
+
+int workingRate(int rate)
+{
+    constexpr int least = 44'100;
+    return rate * ((least + rate - 1) / rate);
+}
+
+void followWalk(OfflineJob& job, const Walk& walk)
+{
+    job.ears = {};
+    job.feet = [&walk](double time_s) { return walkPose(walk, time_s); };
+    job.happenings = [&walk](double from_s, double to_s) { return happeningsOf(walk, from_s, to_s); };
+}
+
+bool renderOffline(const OfflineJob& job, const std::function<void(std::span<const float>)>& sink,
+                   const std::function<bool(double)>& progress)
+{
+    const auto first = static_cast<std::uint64_t>(std::llround(job.from_s * job.rate));
+    const auto last = static_cast<std::uint64_t>(std::llround(job.to_s * job.rate));
+    const auto oneOf = static_cast<std::uint64_t>(workingRate(job.rate) / job.rate);
+    if (oneOf == 1) {
+        return renderFrames(job, first, last, sink, progress);
+    }
+    // What lies before and after counts for the frames at the ends.
+    const std::size_t channels = channelsOf(job.layout);
+    const std::uint64_t lead = std::min<std::uint64_t>(Thinning::context, first);
+    Thinning thinning(channels, oneOf);
+    std::uint64_t made = 0;
+    const auto put = [&](std::span<const float> thinned) {
+        const std::uint64_t frames = thinned.size() / channels;
+        const std::uint64_t from = std::clamp(lead, made, made + frames) - made;
+        const std::uint64_t to = std::clamp(lead + last - first, made, made + frames) - made;
+        made += frames;
+        if (from < to) {
+            sink(thinned.subspan(from * channels, (to - from) * channels));
+        }
+    };
+    const bool whole = renderFrames(
+        job, (first - lead) * oneOf, (last + Thinning::context) * oneOf,
+        [&](std::span<const float> frames) { put(thinning.add(frames, false)); }, progress);
+    if (whole) {
+        put(thinning.add({}, true));
+    }
+    return whole;
 }
 
 } // namespace stone

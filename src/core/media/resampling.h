@@ -1,8 +1,11 @@
 #pragma once
 
 #include <cstddef>
+#include <memory>
 #include <span>
 #include <vector>
+
+struct SRC_STATE_tag;
 
 namespace stone
 {
@@ -25,5 +28,28 @@ struct RateChange {
 /// Brings one channel to the other rate. `padded` has change.context() frames of what comes before and after. Gives
 /// `wanted` frames, of which the first lies at the first frame after the context. Throws FileError.
 std::vector<float> resample(std::span<const float> padded, const RateChange& change, std::size_t wanted);
+
+/// Makes one frame of every few while they come, by libsamplerate's longest sinc: what the lower rate cannot carry is taken
+/// away before. The first frame that comes out lies at the first that went in.
+class Thinning
+{
+public:
+    Thinning(std::size_t channels, std::size_t oneOf);
+
+    /// What can be said of the frames so far, interleaved, until the next call. `last`: no more will come.
+    std::span<const float> add(std::span<const float> interleaved, bool last);
+
+    /// For how many frames that come out those that go in must be known on both sides.
+    static constexpr std::size_t context = 192;
+
+private:
+    struct Free {
+        void operator()(SRC_STATE_tag* state) const;
+    };
+    std::size_t channels_;
+    std::size_t oneOf_;
+    std::unique_ptr<SRC_STATE_tag, Free> state_;
+    std::vector<float> out_;
+};
 
 } // namespace stone
