@@ -28,5 +28,6 @@ int main(int argc, char** argv)
         window.openProject(parser.positionalArguments().first());
     }
     window.offerLeftBehind();
+    window.offerFirst();
     return QApplication::exec();
 }

@@ -7,7 +7,6 @@
 
 #include "app/dial/ear_dial.h"
 #include "app/shell/findings_dialog.h"
-#include "app/shell/level_dialog.h"
 #include "app/shell/storey_switch.h"
 #include "app/theme/theme.h"
 #include "app/widgets/name_chooser.h"
@@ -399,28 +398,6 @@ private slots:
         QTest::keyClick(&f.plan(), Qt::Key_PageUp);
         f.playback->placeFeet({{-10, 33, -4}, 0, 0, 0});
         QCOMPARE(f.plan().storey(), 1);
-    }
-
-    void levelSettingsAreOneStep()
-    {
-        WindowFixture f(oneTone);
-        LevelDialog dialog(*f.session, f.window.get());
-        auto fields = dialog.findChildren<NumberField*>();
-        QCOMPARE(fields.size(), 5);
-        dialog.findChild<NumberField*>("outsideEchoes")->setValue(-6.0);
-        for (NumberField* field : fields) {
-            if (field->toolTip().contains("one unit")) {
-                field->setValue(0.3048);
-            }
-        }
-        dialog.findChild<QLineEdit*>()->setText("Back yard");
-        QTest::mouseClick(dialog.findChild<QDialogButtonBox*>()->button(QDialogButtonBox::Ok), Qt::LeftButton);
-        QCOMPARE(f.level().name, std::string("Back yard"));
-        QCOMPARE(f.level().metresPerUnit, 0.3048);
-        QCOMPARE(f.level().outside.echoes_db, -6.0);
-        QCOMPARE(f.session->undoName(), QString("Change the level's settings"));
-        f.session->undo();
-        QVERIFY(!f.session->changed());
     }
 
     void findingsLeadToTheirEmitter()

@@ -255,10 +255,11 @@ private slots:
     void earsAreAsFarApartAtEveryRate()
     {
         const auto delay_s = [](int at) {
-            const SharedHead head = builtInHeadFilters(at);
-            std::vector<float> click(static_cast<std::size_t>(at));
-            click[static_cast<std::size_t>(at) / 8 + 100] = 1.0F;
-            const auto out = heard(fixture::projectWith({flatPoint({5.0, 0.0, 0.0})}, false), bufferOf({click}, at),
+            const int inside = workingRate(at);
+            const SharedHead head = builtInHeadFilters(inside);
+            std::vector<float> click(static_cast<std::size_t>(inside));
+            click[static_cast<std::size_t>(inside) / 8 + 100] = 1.0F;
+            const auto out = heard(fixture::projectWith({flatPoint({5.0, 0.0, 0.0})}, false), bufferOf({click}, inside),
                                    {Layout::binaural, head, at}, {}, 0.4);
             // Below 1 kHz, by the slope of the phase between the ears.
             const std::size_t size = at / 8 / 2 * 2;

@@ -5,7 +5,7 @@ import re
 import sys
 
 ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis"]
-WINDOW = ["theme", "session", "widgets", "lanes", "forms", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
+WINDOW = ["theme", "session", "widgets", "lanes", "forms", "levels", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
           "lists", "plan", "section", "eyes", "shell"]
 
 root = pathlib.Path(sys.argv[1])

@@ -94,6 +94,7 @@ void StepsForm::rebuild(const std::vector<std::string>& surfaces)
 {
     shown_ = surfaces;
     sounds_.clear();
+    levels_.clear();
     delete list_->layout();
     qDeleteAll(list_->findChildren<QWidget*>(Qt::FindDirectChildrenOnly));
     auto* grid = new QGridLayout(list_);
@@ -120,9 +121,23 @@ void StepsForm::rebuild(const std::vector<std::string>& surfaces)
                 }
             });
         });
+        auto* level = new NumberField("dB", ranges::level_db, 1, 1.0);
+        level->setObjectName("stepLevel " + QString::fromStdString(surface));
+        level->setAccessibleName(tr("Level of steps on %1").arg(QString::fromStdString(surface)));
+        level->setToolTip(tr("Of the steps on this surface, beside the emitter's own level"));
+        connect(level, &NumberField::valueEdited, this, [this, surface](double db) {
+            edit(tr("steps on %1 at %2 dB").arg(QString::fromStdString(surface)).arg(db), "stepLevel", [&](Emitter& e) {
+                for (SurfaceSound& known : e.stepping.surfaces) {
+                    known.level_db = known.surface == surface ? db : known.level_db;
+                }
+            });
+        });
+        connect(level, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
         grid->addWidget(new QLabel(QString::fromStdString(surface)), line, 0);
-        grid->addWidget(box, line++, 1);
+        grid->addWidget(box, line, 1);
+        grid->addWidget(level, line++, 2);
         sounds_.push_back(box);
+        levels_.push_back(level);
     }
     grid->setColumnStretch(1, 1);
 }
@@ -153,8 +168,12 @@ void StepsForm::refresh()
         for (const auto& sound : session_.project().sounds) {
             sounds_[i]->addItem(QString::fromStdString(sound->name), QString::fromStdString(sound->id.text));
         }
+        levels_[i]->setEnabled(false);
+        levels_[i]->present(0.0);
         for (const SurfaceSound& surface : steps->stepping.surfaces) {
             if (surface.surface == shown_[i]) {
+                levels_[i]->setEnabled(true);
+                levels_[i]->present(surface.level_db);
                 sounds_[i]->setCurrentIndex(sounds_[i]->findData(QString::fromStdString(surface.sound.text)));
             }
         }

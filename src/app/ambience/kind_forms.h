@@ -46,6 +46,7 @@ private:
     QWidget* list_;
     std::vector<std::string> shown_;
     std::vector<QComboBox*> sounds_;
+    std::vector<NumberField*> levels_;
 };
 
 } // namespace stone

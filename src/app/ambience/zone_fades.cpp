@@ -39,8 +39,7 @@ LaneStack::Source ZoneFades::source()
         },
         .ghost = [] { return std::vector<Lane>{}; },
         .preview = [](double) {},
-        .endPreview = [] {},
-        .metresPerUnit = [] { return 1.0; }};
+        .endPreview = [] {}};
 }
 
 void ZoneFades::refresh()

@@ -2,9 +2,11 @@
 
 #include "app/bench/emitter_page.h"
 #include "app/bench/empty_page.h"
+#include "app/bench/ledger_foot.h"
 #include "app/bench/pages.h"
 #include "app/ears/rig_page.h"
 #include "app/gaze/gaze_page.h"
+#include "app/levels/level_page.h"
 #include "app/sounds/sound_page.h"
 
 #include <QFrame>
@@ -32,11 +34,14 @@ QScrollArea* scrolled(QWidget* content)
 } // namespace
 
 BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), stack_(new QStackedWidget), pages_(makePages(session, playback))
+    : QWidget(parent), session_(session), stack_(new QStackedWidget), foot_(new LedgerFoot(session, playback)),
+      pages_(makePages(session, playback))
 {
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
-    box->addWidget(stack_);
+    box->setSpacing(0);
+    box->addWidget(stack_, 1);
+    box->addWidget(foot_);
     for (Page* page : pages_) {
         stack_->addWidget(scrolled(page));
         connect(page, &Page::backWanted, this, [this] { showGuest(nullptr); });
@@ -44,6 +49,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
         connect(page, &Page::fitWanted, this, &BenchPanel::fitWanted);
         connect(page, &Page::decayWanted, this, &BenchPanel::decayWanted);
         connect(page, &Page::compareWanted, this, &BenchPanel::compareWanted);
+        connect(page, &Page::levelWanted, this, &BenchPanel::levelWanted);
         connect(page, &Page::sideChosen, this, &BenchPanel::sideChosen);
         connect(page, &Page::previewed, this, &BenchPanel::previewed);
     }
@@ -54,7 +60,10 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::selectionChanged, this, &BenchPanel::selectionChanged);
     connect(&playback, &Playback::listeningChanged, this, &BenchPanel::refresh);
     connect(&playback, &Playback::sceneChanged, this, &BenchPanel::refresh);
-    connect(&playback, &Playback::moved, this, [this] { pageNow()->follow(); });
+    connect(&playback, &Playback::moved, this, [this] {
+        pageNow()->follow();
+        foot_->refresh();
+    });
     for (const auto signal : {&Session::documentChanged, &Session::soundsChanged, &Session::waysFound}) {
         connect(&session_, signal, this, &BenchPanel::refresh);
     }
@@ -92,6 +101,7 @@ void BenchPanel::refresh()
     Page* now = pageNow();
     stack_->setCurrentIndex(static_cast<int>(std::find(pages_.begin(), pages_.end(), now) - pages_.begin()));
     now->refresh();
+    foot_->refresh();
 }
 
 /// Another thing begins at the top of its page. Gazes stay: who sets them up looks at one thing after the other.
@@ -127,6 +137,11 @@ void BenchPanel::showGaze(bool on)
 void BenchPanel::showRig(bool on)
 {
     showGuest(on ? page<RigPage>() : nullptr);
+}
+
+void BenchPanel::showLevel(bool on)
+{
+    showGuest(on ? page<LevelPage>() : nullptr);
 }
 
 void BenchPanel::compare()

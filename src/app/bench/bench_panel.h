@@ -11,6 +11,8 @@
 namespace stone
 {
 
+class LedgerFoot;
+
 /// The right column, where the selected thing is worked on: the page of what is selected, or one that was asked for.
 class BenchPanel : public QWidget
 {
@@ -25,6 +27,8 @@ public:
     void showRig(bool on);
     /// Shows the gazes, or goes back.
     void showGaze(bool on);
+    /// The level that is shown, or back.
+    void showLevel(bool on);
     /// Compares falloffs by key; see FalloffEditor::compare().
     void compare();
 
@@ -37,6 +41,7 @@ signals:
     void fitWanted();
     void decayWanted();
     void compareWanted();
+    void levelWanted();
     void sideChosen(int side);
     void previewed(double time_s);
 
@@ -49,6 +54,7 @@ private:
 
     Session& session_;
     QStackedWidget* stack_;
+    LedgerFoot* foot_;
     std::vector<Page*> pages_;
     Page* guest_ = nullptr; ///< asked for, in place of that of the selection
 };

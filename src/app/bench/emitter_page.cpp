@@ -7,34 +7,13 @@
 #include "app/bench/emitter_head.h"
 #include "app/bench/facing_editor.h"
 #include "app/bench/falloff_editor.h"
-#include "app/bench/ledger_view.h"
 #include "app/bench/placement_editor.h"
-#include "app/theme/labels.h"
-#include "app/theme/theme.h"
-#include "app/walls/walls_view.h"
 
-#include <QFrame>
-#include <QHBoxLayout>
-#include <QScrollArea>
 #include <QSignalBlocker>
-#include <QTimer>
 #include <QVBoxLayout>
 
 namespace stone
 {
-
-namespace
-{
-
-QFrame* rule()
-{
-    auto* frame = new QFrame;
-    frame->setFixedHeight(1);
-    frame->setStyleSheet("background: " + theme::line.name());
-    return frame;
-}
-
-} // namespace
 
 EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     : Page(parent), session_(session), playback_(playback), head_(new EmitterHead(session, playback)), tabs_(new QTabBar),
@@ -42,7 +21,7 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
       placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)),
       bed_(new BedForm(session, playback)), sprinkle_(new SprinkleForm(session, playback)),
       roamer_(new RoamerForm(session, playback)), steps_(new StepsForm(session, playback)),
-      starting_(new StartForm(session, playback)), ledger_(new LedgerView), walls_(new WallsView)
+      starting_(new StartForm(session, playback))
 {
     falloff_->setObjectName("falloffEditor");
     facing_->setObjectName("facingEditor");
@@ -67,29 +46,6 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     connect(tabs_, &QTabBar::currentChanged, this, &EmitterPage::refresh);
     box->addWidget(tabs_);
     box->addWidget(parts_);
-    box->addWidget(rule());
-    auto* why = new QHBoxLayout;
-    why->addWidget(theme::heading(tr("Why it sounds like this")));
-    why->addStretch();
-    why->addWidget(theme::caption(tr("at your ears, now")));
-    box->addLayout(why);
-    box->addWidget(ledger_);
-    walls_->hide();
-    box->addWidget(walls_);
-    connect(ledger_, &LedgerView::wallsClicked, this, [this] {
-        walls_->setVisible(walls_->isHidden());
-        ledger_->setWallsOpen(!walls_->isHidden());
-        refreshLedger();
-        // When it has got its room.
-        QTimer::singleShot(0, this, [this] {
-            for (QWidget* above = parentWidget(); above != nullptr; above = above->parentWidget()) {
-                if (auto* scroll = qobject_cast<QScrollArea*>(above)) {
-                    scroll->ensureWidgetVisible(walls_->isHidden() ? static_cast<QWidget*>(ledger_) : walls_);
-                    return;
-                }
-            }
-        });
-    });
     box->addStretch();
 }
 
@@ -103,7 +59,6 @@ void EmitterPage::refresh()
     if (const Emitter* emitter = session_.subject()) {
         head_->refresh();
         refreshTabs(*emitter);
-        refreshLedger();
     }
 }
 
@@ -114,7 +69,6 @@ void EmitterPage::follow()
             part->follow();
         }
     }
-    refreshLedger();
 }
 
 /// The tabs are those that mean something for the kind.
@@ -167,23 +121,6 @@ void EmitterPage::refreshTabs(const Emitter& emitter)
     }
     parts_->setCurrentWidget(shown);
     shown->refresh();
-}
-
-void EmitterPage::refreshLedger()
-{
-    const int index = session_.subjectIndex();
-    if (index < 0) {
-        return;
-    }
-    const HearingModel& model = playback_.hearing();
-    if (static_cast<std::size_t>(index) < model.level().emitters.size()) {
-        const Moment moment = playback_.moment();
-        const Heard& heard = playback_.heard()[static_cast<std::size_t>(index)];
-        ledger_->showHeard(model, moment, heard);
-        if (!walls_->isHidden()) {
-            walls_->showExplained(model, model.explain(moment, heard));
-        }
-    }
 }
 
 } // namespace stone

@@ -14,15 +14,13 @@ class BedForm;
 class EmitterHead;
 class FacingEditor;
 class FalloffEditor;
-class LedgerView;
 class PlacementEditor;
 class RoamerForm;
 class SprinkleForm;
 class StartForm;
 class StepsForm;
-class WallsView;
 
-/// The page of an emitter: its head, a tab for each side of it, and why it sounds as it does.
+/// The page of an emitter: its head, and a tab for each side of it.
 class EmitterPage : public Page
 {
     Q_OBJECT
@@ -41,7 +39,6 @@ signals:
 
 private:
     void refreshTabs(const Emitter& emitter);
-    void refreshLedger();
 
     Session& session_;
     Playback& playback_;
@@ -57,8 +54,6 @@ private:
     RoamerForm* roamer_;
     StepsForm* steps_;
     StartForm* starting_;
-    LedgerView* ledger_;
-    WallsView* walls_;
 };
 
 } // namespace stone

@@ -301,8 +301,7 @@ LaneStack::Source FacingEditor::source()
             },
             .ghost = [] { return std::vector<Lane>{}; },
             .preview = [this](double x) { listenAt(x); },
-            .endPreview = [this] { playback_.listenFrom({}); },
-            .metresPerUnit = [] { return 1.0; }};
+            .endPreview = [this] { playback_.listenFrom({}); }};
 }
 
 void FacingEditor::listenAt(double x)

@@ -67,8 +67,7 @@ LaneStack::Source FalloffEditor::source()
             .place = [this] { return earsDistance(); },
             .ghost = [this] { return ghost_ ? ghost_->lanes : std::vector<Lane>{}; },
             .preview = [this](double x) { listenAt(x); },
-            .endPreview = [this] { playback_.listenFrom({}); },
-            .metresPerUnit = [this] { return session_.level().metresPerUnit; }};
+            .endPreview = [this] { playback_.listenFrom({}); }};
 }
 
 Falloff FalloffEditor::current() const

@@ -11,6 +11,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace stone
 {
@@ -46,7 +47,7 @@ void LedgerView::showHeard(const HearingModel& model, const Moment& moment, cons
     if (heard) {
         for (const Term& term : heard->terms) {
             lines.push_back({QString::fromUtf8(termName(term.kind)), QString::fromStdString(reasonOf(model, *heard, term)),
-                             term.db, term.kind == TermKind::walls});
+                             term.db, term.kind});
         }
     }
     QStringList effects;
@@ -63,18 +64,70 @@ void LedgerView::showHeard(const HearingModel& model, const Moment& moment, cons
     }
     const QString joined = effects.join(QStringLiteral(" · "));
     const double total = heard ? heard->level_db : 0.0;
-    if (lines == lines_ && total == total_db_ && joined == effects_) {
+    if (lines == all_ && total == total_db_ && joined == effects_) {
         return;
     }
-    const bool taller = lines.size() != lines_.size() || joined.isEmpty() != effects_.isEmpty();
     effects_ = joined;
-    lines_ = std::move(lines);
+    all_ = std::move(lines);
     total_db_ = total;
-    setFixedHeight(sizeHint().height());
-    if (taller) {
-        updateGeometry();
+    fold();
+}
+
+/// The lines that are drawn: in their order, so that each bar begins where the one before ends.
+void LedgerView::fold()
+{
+    constexpr std::size_t loudest = 3;
+    lines_ = all_;
+    if (!whole_ && all_.size() > loudest + 1) {
+        std::vector<std::size_t> order(all_.size());
+        std::iota(order.begin(), order.end(), std::size_t{0});
+        const auto weight = [this](std::size_t i) { return std::isnan(all_[i].db) ? 0.0 : std::abs(all_[i].db); };
+        std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) { return weight(a) > weight(b); });
+        order.resize(loudest);
+        std::sort(order.begin(), order.end());
+        lines_.clear();
+        Line others{tr("%n more ▸", nullptr, static_cast<int>(all_.size() - loudest)), {}, 0.0, {}};
+        for (std::size_t i = 0; i < all_.size(); ++i) {
+            if (std::find(order.begin(), order.end(), i) != order.end()) {
+                lines_.push_back(all_[i]);
+            } else {
+                others.db += all_[i].db;
+                others.why += (others.why.isEmpty() ? QString() : QStringLiteral("\n")) +
+                              QStringLiteral("%1 %2 dB").arg(all_[i].name, theme::decibels(all_[i].db));
+            }
+        }
+        lines_.push_back(others);
+    } else if (all_.size() > loudest + 1) {
+        lines_.push_back({tr("fewer ▾"), tr("Shows the three that change most"), 0.0, {}});
     }
+    const int height = sizeHint().height();
+    const bool other = height != minimumHeight();
+    setFixedHeight(height);
     update();
+    if (other) {
+        emit resized();
+    }
+}
+
+void LedgerView::setWhole(bool on)
+{
+    whole_ = on;
+    fold();
+}
+
+std::optional<QPoint> LedgerView::placeOf(TermKind kind) const
+{
+    const auto line = std::find_if(lines_.begin(), lines_.end(), [kind](const Line& l) { return l.kind == kind; });
+    if (line == lines_.end()) {
+        return {};
+    }
+    return QPoint(nameWidth / 2, static_cast<int>(line - lines_.begin()) * lineHeight + lineHeight / 2);
+}
+
+std::optional<std::size_t> LedgerView::lineAt(int y) const
+{
+    const auto line = static_cast<std::size_t>(std::max(y, 0) / lineHeight);
+    return line < lines_.size() ? std::optional(line) : std::nullopt;
 }
 
 void LedgerView::paintEvent(QPaintEvent*)
@@ -94,7 +147,11 @@ void LedgerView::paintEvent(QPaintEvent*)
         painter.setPen(theme::ink);
         const QString opens = wallsOpen_ ? QStringLiteral(" ▾") : QStringLiteral(" ▸");
         painter.drawText(QRectF(0, y, nameWidth, lineHeight), Qt::AlignLeft | Qt::AlignVCenter,
-                         line.walls ? line.name + opens : line.name);
+                         line.kind == TermKind::walls ? line.name + opens : line.name);
+        if (!line.kind && line.db == 0.0) {
+            y += lineHeight;
+            continue; // nothing is added where it only says that there could be fewer lines
+        }
         const double from = xOf(running);
         running += line.db;
         const double to = xOf(running);
@@ -130,8 +187,10 @@ void LedgerView::setWallsOpen(bool on)
 
 void LedgerView::mousePressEvent(QMouseEvent* event)
 {
-    const auto line = static_cast<std::size_t>(std::max(event->position().toPoint().y(), 0) / lineHeight);
-    if (line < lines_.size() && lines_[line].walls) {
+    const auto line = lineAt(event->position().toPoint().y());
+    if (line && !lines_[*line].kind) {
+        setWhole(!whole_);
+    } else if (line && lines_[*line].kind == TermKind::walls) {
         emit wallsClicked();
     }
 }
@@ -149,8 +208,8 @@ bool LedgerView::event(QEvent* event)
 {
     if (event->type() == QEvent::ToolTip) {
         const auto* help = static_cast<QHelpEvent*>(event);
-        const auto line = static_cast<std::size_t>(std::max(help->pos().y(), 0) / lineHeight);
-        QToolTip::showText(help->globalPos(), line < lines_.size() ? lines_[line].why : tr("the sum of the lines above"), this);
+        const auto line = lineAt(help->pos().y());
+        QToolTip::showText(help->globalPos(), line ? lines_[*line].why : tr("the sum of the lines above"), this);
         return true;
     }
     return QWidget::event(event);

@@ -25,10 +25,16 @@ public:
     QSize sizeHint() const override;
     /// Whether the line of the walls shows that it is opened.
     void setWallsOpen(bool on);
+    /// Shows all lines, or of many the three that change most, with the others together in one.
+    void setWhole(bool on);
+    /// The middle of a term's line; nothing where it is folded away, or not there.
+    std::optional<QPoint> placeOf(TermKind kind) const;
 
 signals:
     /// The line of the walls was clicked, or Enter pressed on the Ledger.
     void wallsClicked();
+    /// It is higher or lower now.
+    void resized();
 
 protected:
     void mousePressEvent(QMouseEvent* event) override;
@@ -41,10 +47,15 @@ private:
         QString name;
         QString why;
         double db;
-        bool walls;
+        std::optional<TermKind> kind; ///< none: several together
         bool operator==(const Line&) const = default;
     };
-    std::vector<Line> lines_;
+    void fold();
+    std::optional<std::size_t> lineAt(int y) const;
+
+    std::vector<Line> all_;
+    std::vector<Line> lines_; ///< that are drawn
+    bool whole_ = false;
     double total_db_ = 0.0;
     bool wallsOpen_ = false;
     QString effects_; ///< what besides the level reaches the ears changed

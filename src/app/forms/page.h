@@ -34,6 +34,8 @@ signals:
     void compareWanted();
     /// A side of what is shown is looked at; -1: none.
     void sideChosen(int side);
+    /// Another level's geometry is to be brought in.
+    void levelWanted();
     /// A Roamer's round is looked at ahead of time; below 0: no more.
     void previewed(double time_s);
 };

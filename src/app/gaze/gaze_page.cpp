@@ -210,8 +210,7 @@ LaneStack::Source GazePage::source()
             },
             .ghost = [] { return std::vector<Lane>{}; },
             .preview = [](double) {},
-            .endPreview = [] {},
-            .metresPerUnit = [] { return 1.0; }};
+            .endPreview = [] {}};
 }
 
 const Gaze* GazePage::thing() const

@@ -233,7 +233,7 @@ void LaneFields::chooseShape(int index)
     emit laneEdited(lane, tr("shape to %1").arg(shape_->itemText(index)), {});
 }
 
-void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
+void LaneFields::showLane(const Lane& lane, int point)
 {
     lane_ = lane;
     point_ = std::min(point, static_cast<int>(lane.curve.size()) - 1);
@@ -252,9 +252,6 @@ void LaneFields::showLane(const Lane& lane, int point, double metresPerUnit)
                                                                               : static_cast<int>(lane.shape)));
     pages_->setCurrentIndex(static_cast<int>(lane.shape));
 
-    for (NumberField* field : {reference_, end_, x_}) {
-        field->setUnits(lane.over == LaneInput::distance ? metresPerUnit : 1.0);
-    }
     reference_->present(lane.formula.reference_m);
     const bool maximum = endsAtMaximum(lane.formula);
     endLabel_->setText(maximum ? tr("Maximum") : tr("Silent at"));

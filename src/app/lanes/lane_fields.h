@@ -19,7 +19,7 @@ public:
     explicit LaneFields(QWidget* parent = nullptr);
 
     /// `point`: the chosen control point of a curve, -1 for none.
-    void showLane(const Lane& lane, int point, double metresPerUnit);
+    void showLane(const Lane& lane, int point);
 
 signals:
     void laneEdited(const Lane& lane, const QString& what, const QString& gesture);

@@ -289,7 +289,7 @@ void LaneStack::showLarge()
     empty_->setVisible(lane == nullptr);
     empty_->setText(tr("Nothing follows the %1 yet.").arg(QString::fromUtf8(inputName(over_))));
     if (lane != nullptr) {
-        fields_->showLane(*lane, strip_->chosen(), source_.metresPerUnit());
+        fields_->showLane(*lane, strip_->chosen());
         words_->setText(lanes::name(large_) + ": " + QString::fromStdString(inWords(*lane)).replace('-', QChar(0x2212)));
     }
 }

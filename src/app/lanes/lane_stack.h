@@ -32,7 +32,6 @@ public:
         std::function<std::vector<Lane>()> ghost;
         std::function<void(double)> preview;
         std::function<void()> endPreview;
-        std::function<double()> metresPerUnit;
     };
 
     /// `first`: the lane that is always there, and large to begin with.

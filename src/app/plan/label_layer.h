@@ -47,6 +47,12 @@ public:
 
     void add(Label label) { labels_.push_back(std::move(label)); }
 
+    /// Forgets all that matters less than this.
+    void keepOnly(Rank least)
+    {
+        std::erase_if(labels_, [least](const Label& label) { return label.rank > least; });
+    }
+
     /// Finds room for all that was added and writes it.
     void paint(QPainter& painter);
 

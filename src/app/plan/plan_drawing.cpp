@@ -5,6 +5,8 @@
 #include "app/theme/theme.h"
 #include "geometry/drawing.h"
 
+#include <QGuiApplication>
+
 #include <cmath>
 
 /// Shapes, stops and ranges: how they are taken hold of and drawn on the Plan.
@@ -50,6 +52,14 @@ void PlanView::dragShape(const QPointF& at)
         const double heading = std::round(wrapDegrees(drawn->heading_deg + wanted - now));
         setDrawnShape(session_, {drawn->shape, drawn->at, heading}, tr("turned to %1°").arg(heading), gesture);
         return;
+    }
+    const bool aboutMiddle = QGuiApplication::keyboardModifiers().testFlag(Qt::AltModifier);
+    const bool rides = glm::length(drawn->frame.at - drawn->at) > 1e-9;
+    if (!aboutMiddle && !rides) {
+        if (const auto box = boxFromFarCorner(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at)))) {
+            setDrawnShape(session_, {box->shape, drawn->at + box->by, drawn->heading_deg}, tr("shape drawn"), gesture);
+            return;
+        }
     }
     setDrawnShape(
         session_,
@@ -152,7 +162,7 @@ const Zone* PlanView::zoneAt(const QPointF& at) const
     const Zone* best = nullptr;
     double nearest = outlineGrab_px;
     for (const auto& zone : session_.level().zones) {
-        if (!onStorey(*zone)) {
+        if (!onStorey(*zone) || (!shows(PlanPart::zones) && session_.selected<Zone>() != zone.get())) {
             continue;
         }
         for (const QPolygonF& outline :

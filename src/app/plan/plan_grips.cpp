@@ -6,10 +6,7 @@
 #include "app/plan/outline_distance.h"
 #include "app/theme/theme.h"
 
-#include <QDragEnterEvent>
-#include <QMimeData>
 #include <QMouseEvent>
-#include <QUrl>
 
 #include <cmath>
 
@@ -24,47 +21,17 @@ constexpr double emitterGrab_px = 11.0;
 constexpr double ringGrab_px = 5.0;
 constexpr double earsGrab_px = 15.0;
 constexpr double pointGrab_px = 8.0;
-constexpr double earsGrip_px = 22.0; ///< ears are pulled no nearer to the head than this
-constexpr double snap_m = 0.5;
-constexpr double newHeight_m = 1.5; ///< of a placed emitter above its floor
 
 } // namespace
-
-PlanView::Ring PlanView::ringOf(const Emitter& emitter, double onRuler_m) const
-{
-    if (emitter.placement.inWorld <= 0.0) {
-        return {}; // fixed in the ears: no distance counts
-    }
-    const double distance_m = onRuler_m * reachFactorOf(session_.project(), emitter);
-    const double dz = playback_.ears().at.z - emitter.at.z;
-    const double squared = distance_m * distance_m - dz * dz;
-    return {squared > 0.0 ? std::sqrt(squared) : 0.0, distance_m, squared > 0.0 && std::isfinite(distance_m)};
-}
-
-PlanView::Ring PlanView::fullRing() const
-{
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || !hasOnePlace(*emitter)) {
-        return {};
-    }
-    return ringOf(*emitter, fullUpTo_m(falloffOf(session_.project(), *emitter).lanes.front()));
-}
-
-PlanView::Ring PlanView::silentRing() const
-{
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || !hasOnePlace(*emitter)) {
-        return {};
-    }
-    return ringOf(*emitter, silentOrFaint_m(falloffOf(session_.project(), *emitter).lanes.front()));
-}
 
 const Emitter* PlanView::emitterAt(const QPointF& at) const
 {
     const Emitter* best = nullptr;
     double nearest = emitterGrab_px;
-    for (const auto& emitter : session_.level().emitters) {
-        if (!isOnPlan(*emitter)) {
+    const auto& emitters = session_.level().emitters;
+    for (std::size_t i = 0; i < emitters.size(); ++i) {
+        const auto& emitter = emitters[i];
+        if (!isOnPlan(*emitter) || !isDrawn(i)) {
             continue;
         }
         const Vec3 place = placeNow(*emitter);
@@ -131,23 +98,6 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
     return legAt(at) ? Grip::way : zoneAt(at) != nullptr ? Grip::zone : Grip::sheet;
 }
 
-Vec2 PlanView::snapped(const Vec2& p) const
-{
-    return snap_ ? Vec2{std::round(p.x / snap_m) * snap_m, std::round(p.y / snap_m) * snap_m} : p;
-}
-
-Vec3 PlanView::dropPlace(const QPointF& at) const
-{
-    const auto& storeys = session_.level().storeys;
-    const double floor =
-        storeys.empty()
-            ? 0.0
-            : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
-    const Vec2 p = snapped(camera_.toLevel(at));
-    // To the centimetre: nobody means more, and a document full of digits reads badly.
-    return {std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0, floor + newHeight_m};
-}
-
 void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
 {
     if (tool_ == Tool::place) {
@@ -169,7 +119,17 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         grip_ = Grip::none;
         return;
     }
+    measured_.reset();
+    if (overviewRect().contains(at)) {
+        grip_ = Grip::overview;
+        centreByOverview(at);
+        return;
+    }
     grip_ = gripAt(at);
+    if (modifiers.testFlag(Qt::ControlModifier) && grip_ != Grip::emitters) {
+        grip_ = Grip::measure;
+        return;
+    }
     if (grip_ == Grip::shape) {
         shapeGrip_ = shapeGripAt(at);
     } else if (grip_ == Grip::opening) {
@@ -233,61 +193,6 @@ void PlanView::mousePressEvent(QMouseEvent* event)
     } else if (event->button() == Qt::LeftButton) {
         press(event->position(), event->modifiers());
     }
-}
-
-void PlanView::dragRing(const QPointF& at)
-{
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr) {
-        return;
-    }
-    const double r = distanceBetween(camera_.toScreen(placeNow(*emitter)), at) / camera_.pixelsPerMetre;
-    const double dz = playback_.ears().at.z - emitter->at.z;
-    const double distance = std::round(std::sqrt(r * r + dz * dz) * 10.0) / 10.0;
-    Falloff falloff = falloffOf(session_.project(), *emitter);
-    falloff.lanes.front() =
-        withRingAt(falloff.lanes.front(), grip_ == Grip::fullRing, distance / reachFactorOf(session_.project(), *emitter));
-    const Lane& lane = falloff.lanes.front();
-    const QString what = grip_ == Grip::fullRing ? tr("full up to %1").arg(theme::metres(fullUpTo_m(lane)))
-                                                 : tr("silent at %1").arg(theme::metres(silentOrFaint_m(lane)));
-    const QString of = QString::fromStdString(falloff.name.empty() ? emitter->name : falloff.name);
-    session_.edit(withFalloff(session_.project(), session_.levelId(), emitter->id, std::move(falloff)),
-                  tr("Falloff of %1: %2").arg(of, what), QString("ring drag %1").arg(gestures_));
-}
-
-std::optional<QPointF> PlanView::placeOfEarsGrip() const
-{
-    const Stance& stance = playback_.stance();
-    const QPointF from = camera_.toScreen(stance.head.at);
-    const QPointF to = camera_.toScreen(stance.camera.at);
-    const double length = distanceBetween(from, to);
-    const Rig* rig = session_.project().rigs.find(session_.project().rig);
-    if (rig == nullptr || length < 2.0 * earsGrip_px) {
-        return {};
-    }
-    // Out of the character's way, so that either can be taken hold of.
-    return from + (to - from) * (std::max(rig->ears * length, earsGrip_px) / length);
-}
-
-void PlanView::dragEarsShare(const QPointF& at)
-{
-    const Rig* found = session_.project().rigs.find(session_.project().rig);
-    if (found == nullptr) {
-        return;
-    }
-    const Stance& stance = playback_.stance();
-    const QPointF from = camera_.toScreen(stance.head.at);
-    const QPointF line = camera_.toScreen(stance.camera.at) - from;
-    const double length = std::hypot(line.x(), line.y());
-    const double along = QPointF::dotProduct(at - from, line) / length;
-    Rig rig = *found;
-    rig.ears = along <= earsGrip_px ? 0.0 : std::clamp(std::round(100.0 * along / length) / 100.0, 0.0, 1.0);
-    const QString what = tr("Rig %1: ears %2 % of the way to the camera")
-                             .arg(QString::fromStdString(rig.name))
-                             .arg(std::lround(100.0 * rig.ears));
-    Project next = session_.project();
-    next.rigs.put(std::move(rig));
-    session_.edit(std::move(next), what, QString("ears drag %1").arg(gestures_));
 }
 
 void PlanView::drag(const QPointF& at)
@@ -364,6 +269,11 @@ void PlanView::drag(const QPointF& at)
         break;
     }
     case Grip::band: update(); break;
+    case Grip::measure:
+        measured_ = {camera_.toLevel(pressedAt_), camera_.toLevel(at)};
+        update();
+        break;
+    case Grip::overview: centreByOverview(at); break;
     case Grip::way:
     case Grip::none: break;
     }
@@ -391,10 +301,10 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
         }
         if (tool_ == Tool::select) {
             static const Qt::CursorShape shapes[] = {
-                Qt::ArrowCursor,    Qt::ArrowCursor,        Qt::OpenHandCursor, Qt::SizeAllCursor, Qt::SizeAllCursor,
-                Qt::OpenHandCursor, Qt::PointingHandCursor, Qt::ArrowCursor,    Qt::SizeAllCursor, Qt::OpenHandCursor,
-                Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::SizeAllCursor,  Qt::SizeAllCursor, Qt::SizeAllCursor,
-                Qt::SizeAllCursor,  Qt::PointingHandCursor};
+                Qt::ArrowCursor,        Qt::ArrowCursor,    Qt::OpenHandCursor,     Qt::SizeAllCursor,     Qt::SizeAllCursor,
+                Qt::PointingHandCursor, Qt::OpenHandCursor, Qt::PointingHandCursor, Qt::CrossCursor,       Qt::CrossCursor,
+                Qt::OpenHandCursor,     Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::SizeAllCursor,     Qt::SizeAllCursor,
+                Qt::SizeAllCursor,      Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::PointingHandCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;
@@ -481,39 +391,6 @@ void PlanView::resizeEvent(QResizeEvent*)
     if (!fitted_ && !session_.loadingLevel()) {
         fitAll();
     }
-}
-
-void PlanView::dragEnterEvent(QDragEnterEvent* event)
-{
-    if (event->mimeData()->hasUrls() || event->mimeData()->hasFormat("application/x-stone-echo-sound")) {
-        event->acceptProposedAction();
-    }
-}
-
-void PlanView::dragMoveEvent(QDragMoveEvent* event)
-{
-    event->acceptProposedAction();
-}
-
-void PlanView::dropEvent(QDropEvent* event)
-{
-    const QPointF at = event->position();
-    if (event->mimeData()->hasFormat("application/x-stone-echo-sound")) {
-        session_.addEmitter({event->mimeData()->data("application/x-stone-echo-sound").toStdString()}, dropPlace(at));
-    } else {
-        QStringList files;
-        for (const QUrl& url : event->mimeData()->urls()) {
-            files << url.toLocalFile();
-        }
-        // Several files dropped at once lie side by side, each to be moved on.
-        double offset = 0.0;
-        for (const SoundId& id : session_.addSounds(files)) {
-            session_.addEmitter(id, dropPlace(at + QPointF(offset, 0.0)));
-            offset += 28.0;
-        }
-    }
-    event->acceptProposedAction();
-    setFocus(Qt::OtherFocusReason);
 }
 
 } // namespace stone

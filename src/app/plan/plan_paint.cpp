@@ -39,6 +39,7 @@ void PlanView::paintEvent(QPaintEvent*)
     labels.keepFree(QRectF(width() - 175, height() - 175, 175, 175));
     labels.keepFree(QRectF(0, height() - 46, 240, 46));
     labels.keepFree(QRectF(0, 0, width(), 44));
+    labels.keepFree(overviewRect());
     for (const Place& place : session_.level().places) {
         labels.keepFree(QRectF(camera_.toScreen(place.at) + QPointF(0, -16), QSizeF(12, 16)));
     }
@@ -52,16 +53,24 @@ void PlanView::paintEvent(QPaintEvent*)
     nameZones(labels);
     paintAreas(painter);
     paintSprinkleRange(painter);
-    paintRoutes(painter);
+    if (shows(PlanPart::routes)) {
+        paintRoutes(painter);
+    }
     paintWalk(painter);
     paintBlindWalk(painter, labels);
     paintRings(painter, labels);
     paintLobe(painter);
     paintLine(painter, labels);
     paintWalkGrips(painter);
-    paintOpenings(painter, labels);
-    paintRays(painter, labels);
-    paintGaze(painter, labels);
+    if (shows(PlanPart::openings) || session_.selected<Opening>() != nullptr) {
+        paintOpenings(painter, labels);
+    }
+    if (shows(PlanPart::rays)) {
+        paintRays(painter, labels);
+    }
+    if (shows(PlanPart::gaze)) {
+        paintGaze(painter, labels);
+    }
     paintEmitters(painter, labels);
     paintShots(painter);
     paintGrips(painter);
@@ -69,10 +78,17 @@ void PlanView::paintEvent(QPaintEvent*)
     paintEars(painter);
     paintEarsGrip(painter);
     paintGhostEars(painter);
-    paintPlaces(painter, labels);
+    if (shows(PlanPart::places)) {
+        paintPlaces(painter, labels);
+    }
+    if (!shows(PlanPart::names)) {
+        labels.keepOnly(LabelLayer::Rank::pointed);
+    }
     labels.paint(painter);
     labelBoxes_ = labels.written();
     paintScale(painter);
+    paintMeasured(painter);
+    paintOverview(painter);
     paintNotes(painter);
     if (grip_ == Grip::band && moved_) {
         QColor fill = theme::verdigris;
@@ -91,7 +107,7 @@ void PlanView::paintEvent(QPaintEvent*)
 void PlanView::paintWalk(QPainter& painter) const
 {
     const Walk* walk = chosenWalk();
-    if (walk == nullptr || walk->points.empty()) {
+    if (walk == nullptr || walk->points.empty() || !shows(PlanPart::walks)) {
         return;
     }
     if (playback_.walk_s() > 0.0) {
@@ -147,77 +163,6 @@ void PlanView::paintPlaces(QPainter& painter, LabelLayer& labels)
     }
 }
 
-void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
-{
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || !hasOnePlace(*emitter)) {
-        return;
-    }
-    const QPointF centre = camera_.toScreen(placeNow(*emitter));
-    const Lane& lane = falloffOf(session_.project(), *emitter).lanes.front();
-    painter.setBrush(Qt::NoBrush);
-    const auto draw = [&](const Ring& ring, bool ticks, const QString& text) {
-        if (!ring.drawn) {
-            return;
-        }
-        const double r = ring.radius_m * camera_.pixelsPerMetre;
-        painter.setPen(QPen(theme::soft, ticks ? 1.1 : 1.4));
-        painter.drawEllipse(centre, r, r);
-        if (ticks && r > 20.0) {
-            for (int tick = 0; tick < 24; ++tick) {
-                const double a = tick * std::numbers::pi / 12.0;
-                const QPointF way(std::sin(a), std::cos(a));
-                painter.drawLine(centre + way * r, centre + way * (r - (tick % 6 == 0 ? 8.0 : 4.0)));
-            }
-        }
-        // Beside the ring where there is room: below, above, then at its sides.
-        labels.add({.text = text,
-                    .font = theme::text(8, QFont::Bold),
-                    .colour = theme::ink,
-                    .at = centre + QPointF(0, r),
-                    .radius = 1.0,
-                    .rank = LabelLayer::Rank::selected,
-                    .orAt = {centre + QPointF(0, -1) * r, centre + QPointF(0.8, 0.6) * r, centre + QPointF(-0.8, 0.6) * r,
-                             centre + QPointF(0.8, -0.6) * r}});
-    };
-    const Ring silent = silentRing();
-    const bool ends = std::isfinite(silentFrom_m(lane));
-    draw(silent, true, (ends ? tr("silent at %1") : tr("−60 dB at %1")).arg(theme::metres(silent.distance_m)));
-    const Ring full = fullRing();
-    draw(full, false, tr("full level to %1").arg(theme::metres(full.distance_m)));
-}
-
-void PlanView::paintLine(QPainter& painter, LabelLayer& labels) const
-{
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || !hasOnePlace(*emitter)) {
-        return;
-    }
-    const QPointF from = camera_.toScreen(placeNow(*emitter));
-    const QPointF to = camera_.toScreen(playback_.ears().at);
-    const auto index = static_cast<std::uint32_t>(session_.primaryIndex());
-    if (index >= playback_.heard().size()) {
-        return;
-    }
-    const Heard& heard = playback_.heard()[index];
-    painter.setPen(QPen(theme::ink, 1.3, heard.audible ? Qt::SolidLine : Qt::DotLine));
-    painter.drawLine(from, to);
-    const QPointF middle = (from + to) / 2.0;
-    if (std::hypot(from.x() - to.x(), from.y() - to.y()) > 90.0) {
-        const std::string silenced = silencedBy(playback_.hearing(), heard);
-        const QString what = heard.audible      ? tr("%1 dB").arg(theme::decibels(heard.level_db))
-                             : silenced.empty() ? tr("out of earshot")
-                                                : QString::fromStdString(silenced);
-        const QString text = tr("%1 · %2").arg(theme::metres(heard.bearing.distance_m), what);
-        labels.add({.text = text,
-                    .font = theme::text(8),
-                    .colour = theme::ink,
-                    .at = middle,
-                    .radius = 2.0,
-                    .rank = LabelLayer::Rank::pointed});
-    }
-}
-
 void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
 {
     const Emitter* primary = session_.primary();
@@ -234,7 +179,9 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         if (!isOnPlan(emitter) || !view.contains(camera_.toScreen(placeNow(emitter)))) {
             continue;
         }
-        shown.push_back({&emitter, i < heard.size() ? heard[i].level_db : silence_db});
+        if (isDrawn(i)) {
+            shown.push_back({&emitter, i < heard.size() ? heard[i].level_db : silence_db});
+        }
     }
     // Names go to the selected first, then to the loudest.
     std::stable_sort(shown.begin(), shown.end(), [&](const Shown& a, const Shown& b) {
@@ -283,167 +230,6 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
                                                       : LabelLayer::Rank::silent,
                         .level_db = item.level_db});
         }
-    }
-}
-
-namespace
-{
-
-/// Where somebody looks: a cone that fades out.
-void drawGaze(QPainter& painter)
-{
-    QPainterPath cone;
-    cone.moveTo(0, 0);
-    cone.arcTo(QRectF(-54, -54, 108, 108), 90 - 40, 80);
-    cone.closeSubpath();
-    QRadialGradient gaze(QPointF(0, 0), 54);
-    gaze.setColorAt(0.0, QColor(38, 36, 32, 60));
-    gaze.setColorAt(1.0, QColor(38, 36, 32, 0));
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(gaze);
-    painter.drawPath(cone);
-}
-
-void drawEarMarks(QPainter& painter)
-{
-    painter.setPen(QPen(theme::ink, 3.2, Qt::SolidLine, Qt::RoundCap));
-    painter.drawLine(QPointF(-12.5, -2.5), QPointF(-12.5, 2.5));
-    painter.drawLine(QPointF(12.5, -2.5), QPointF(12.5, 2.5));
-}
-
-void drawNose(QPainter& painter)
-{
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(theme::ink);
-    painter.drawPolygon(QPolygonF{{QPointF(0, -28), QPointF(-5.5, -18), QPointF(5.5, -18)}});
-}
-
-} // namespace
-
-void PlanView::paintEars(QPainter& painter) const
-{
-    const QPointF at = placeOfEars();
-    const Stance& stance = playback_.stance();
-    const auto apart = [&](const Pose& a, const Pose& b) {
-        const QPointF way = camera_.toScreen(a.at) - camera_.toScreen(b.at);
-        return std::hypot(way.x(), way.y()) > 3.0 || std::abs(wrapDegrees(a.heading_deg - b.heading_deg)) > 1.0;
-    };
-    const bool camera = apart(stance.camera, stance.head);
-    const bool ears = apart(stance.ears, stance.head);
-    const bool here = onStorey(stance.feet.at.z);
-    if (camera) {
-        painter.setPen(QPen(theme::ink, 1.0, Qt::DotLine));
-        painter.drawLine(at, camera_.toScreen(stance.camera.at));
-        painter.save();
-        painter.translate(camera_.toScreen(stance.camera.at));
-        painter.rotate(stance.camera.heading_deg);
-        drawGaze(painter);
-        // A box with a lens in front.
-        painter.setPen(QPen(theme::ink, 1.6));
-        painter.setBrush(theme::paper);
-        painter.drawRect(QRectF(-6, -4, 12, 11));
-        painter.drawPolygon(QPolygonF{{QPointF(-3, -4), QPointF(-6, -10), QPointF(6, -10), QPointF(3, -4)}});
-        painter.restore();
-    }
-    painter.save();
-    painter.translate(at);
-    painter.rotate(stance.head.heading_deg);
-    if (!camera) {
-        drawGaze(painter);
-    }
-    painter.setPen(QPen(theme::ink, 3.2));
-    painter.setBrush(here ? theme::paper : Qt::transparent);
-    painter.drawEllipse(QPointF(0, 0), 9, 9);
-    if (!ears) {
-        drawEarMarks(painter);
-    }
-    drawNose(painter);
-    painter.restore();
-    painter.setFont(theme::text(8));
-    if (ears) {
-        const QPointF listening = camera_.toScreen(stance.ears.at);
-        painter.save();
-        painter.translate(listening);
-        painter.rotate(stance.ears.heading_deg);
-        drawEarMarks(painter);
-        painter.setPen(QPen(theme::ink, 1.4));
-        painter.setBrush(theme::ink);
-        painter.drawEllipse(QPointF(0, 0), 5.5, 5.5);
-        painter.drawLine(QPointF(0, -5), QPointF(0, -15));
-        painter.drawPolygon(QPolygonF{{QPointF(0, -20), QPointF(-3.5, -13), QPointF(3.5, -13)}});
-        painter.restore();
-        theme::drawHaloed(painter, listening + QPointF(16, 4), tr("ears"), theme::ink);
-    }
-    if (camera && !(ears && !apart(stance.camera, stance.ears))) {
-        theme::drawHaloed(painter, camera_.toScreen(stance.camera.at) + QPointF(14, 4), tr("camera"), theme::ink);
-    }
-    if (!here) {
-        const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
-        theme::drawHaloed(painter, at + QPointF(16, 22),
-                          stance.feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
-    }
-}
-
-void PlanView::paintLobe(QPainter& painter) const
-{
-    const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || !hasOnePlace(*emitter)) {
-        return;
-    }
-    const QPointF centre = camera_.toScreen(placeNow(*emitter));
-    const QPointF front = placeOfFront();
-    const double reach = std::hypot(front.x() - centre.x(), front.y() - centre.y());
-    if (hasLobe(emitter->lanes)) {
-        QColor fill = theme::ochre;
-        fill.setAlpha(70);
-        painter.setBrush(fill);
-        painter.setPen(QPen(theme::ochre, 1.4));
-        painter.drawPath(theme::lobe(*emitter, centre, reach - 6.0));
-    }
-    const QPointF way = (front - centre) / reach;
-    const QPointF side(-way.y(), way.x());
-    painter.setPen(Qt::NoPen);
-    painter.setBrush(hasLobe(emitter->lanes) ? theme::ochre : theme::faint);
-    painter.drawPolygon(QPolygonF{front + way * 5, front - way * 4 + side * 5, front - way * 4 - side * 5});
-}
-
-/// Ears, or eyes, that are not where the character's rig has them.
-void PlanView::paintGhostEars(QPainter& painter) const
-{
-    const bool eyes = playback_.flight() == Flight::eyes;
-    if (!playback_.elsewhere() && playback_.flight() == Flight::none) {
-        return;
-    }
-    const Pose pose = eyes ? playback_.eyes() : playback_.ears();
-    painter.save();
-    painter.translate(camera_.toScreen(pose.at));
-    painter.rotate(pose.heading_deg);
-    if (playback_.flight() != Flight::none) {
-        drawGaze(painter);
-    }
-    painter.setPen(QPen(theme::ink, 1.6, Qt::DashLine));
-    painter.setBrush(Qt::NoBrush);
-    painter.drawEllipse(QPointF(0, 0), 9, 9);
-    if (!eyes) {
-        painter.setPen(QPen(theme::ink, 2));
-        painter.drawLine(QPointF(-12.5, -2), QPointF(-12.5, 2));
-        painter.drawLine(QPointF(12.5, -2), QPointF(12.5, 2));
-    }
-    painter.drawPolygon(QPolygonF{{QPointF(0, -25), QPointF(-4, -18), QPointF(4, -18)}});
-    painter.restore();
-    painter.setFont(theme::text(8));
-    const QString words = playback_.elsewhere()
-                              ? tr("listening here")
-                              : tr(eyes ? "looking from here, %1 m up" : "ears, flying, %1 m up").arg(pose.at.z, 0, 'f', 1);
-    theme::drawHaloed(painter, camera_.toScreen(pose.at) + QPointF(16, -12), words, theme::ink);
-}
-
-void PlanView::paintEarsGrip(QPainter& painter) const
-{
-    if (const auto at = placeOfEarsGrip()) {
-        painter.setPen(QPen(theme::ink, 1.2));
-        painter.setBrush(theme::paper);
-        painter.drawRect(QRectF(*at - QPointF(3.5, 3.5), QSizeF(7, 7)));
     }
 }
 
@@ -533,7 +319,8 @@ void PlanView::paintNotes(QPainter& painter) const
     }
     painter.setFont(theme::text(10));
     const QRectF box = painter.fontMetrics().boundingRect(note).adjusted(-14, -8, 14, 8);
-    const QRectF placed(QPointF((width() - box.width()) / 2.0, 56), box.size());
+    constexpr double storeys_px = 130.0; // they lie at the upper right
+    const QRectF placed(QPointF(std::max(10.0, (width() - storeys_px - box.width()) / 2.0), 56), box.size());
     painter.setPen(QPen(theme::line, 1));
     painter.setBrush(QColor(255, 255, 255, 235));
     painter.drawRoundedRect(placed, 6, 6);

@@ -52,7 +52,7 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
 {
     const int index = session_.primaryIndex();
     const HearingModel& model = playback_.hearing();
-    if (!rays_ || index < 0 || static_cast<std::size_t>(index) >= playback_.heard().size()) {
+    if (index < 0 || static_cast<std::size_t>(index) >= playback_.heard().size()) {
         return;
     }
     const auto told = model.explain(playback_.moment(), playback_.heard()[static_cast<std::size_t>(index)]);

@@ -126,6 +126,9 @@ std::optional<int> PlanView::openingEndAt(const QPointF& at) const
 
 const Opening* PlanView::openingAt(const QPointF& at) const
 {
+    if (!shows(PlanPart::openings)) {
+        return nullptr;
+    }
     for (const auto& opening : session_.level().openings) {
         if (onStorey(opening->sill_m) && distanceToLine(camera_.toScreen(Vec3{opening->from, 0.0}),
                                                         camera_.toScreen(Vec3{opening->to, 0.0}), at) < grab_px) {
@@ -137,6 +140,9 @@ const Opening* PlanView::openingAt(const QPointF& at) const
 
 const Room* PlanView::roomBorderAt(const QPointF& at) const
 {
+    if (!shows(PlanPart::rooms)) {
+        return nullptr;
+    }
     for (const auto& room : session_.level().rooms) {
         const Solid::Frame frame = frameAt(room->at, room->heading_deg);
         if (!onStorey(Solid(room->shape, frame).box()[0].z)) {

@@ -69,26 +69,29 @@ void PlanSheet::setCut(double floor_m, double cut_m)
     ++version_;
 }
 
-void PlanSheet::paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio)
+void PlanSheet::paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio, bool grid)
 {
     const QSize size = (camera.view * devicePixelRatio).toSize();
-    if (stale_ || camera != pictured_ || picture_.size() != size) {
+    if (stale_ || grid != gridded_ || camera != pictured_ || picture_.size() != size) {
         picture_ = QPixmap(size);
         picture_.setDevicePixelRatio(devicePixelRatio);
         QPainter onPicture(&picture_);
-        draw(onPicture, camera);
+        draw(onPicture, camera, grid);
         pictured_ = camera;
+        gridded_ = grid;
         stale_ = false;
     }
     painter.drawPixmap(0, 0, picture_);
 }
 
-void PlanSheet::draw(QPainter& painter, const PlanCamera& camera) const
+void PlanSheet::draw(QPainter& painter, const PlanCamera& camera, bool grid) const
 {
     painter.fillRect(QRectF(QPointF(0, 0), camera.view), theme::paper);
     drawPicture(painter, camera);
     drawFloors(painter, camera);
-    drawGrid(painter, camera, metresPerUnit_);
+    if (grid) {
+        drawGrid(painter, camera, metresPerUnit_);
+    }
     drawWalls(painter, camera);
 }
 

@@ -18,14 +18,15 @@ public:
     void setLevel(const LoadedLevel& loaded, const Level& level);
     void setCut(double floor_m, double cut_m);
 
-    void paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio);
+    /// `grid`: with lines that show its scale.
+    void paint(QPainter& painter, const PlanCamera& camera, double devicePixelRatio, bool grid = true);
 
     const PlanCut& cut() const { return cut_; }
     /// Another one: another picture.
     std::uint64_t version() const { return version_; }
 
 private:
-    void draw(QPainter& painter, const PlanCamera& camera) const;
+    void draw(QPainter& painter, const PlanCamera& camera, bool grid) const;
     void drawPicture(QPainter& painter, const PlanCamera& camera) const;
     void drawFloors(QPainter& painter, const PlanCamera& camera) const;
     void drawWalls(QPainter& painter, const PlanCamera& camera) const;
@@ -39,6 +40,7 @@ private:
     FloorPlan floors_;
     QPixmap picture_;
     PlanCamera pictured_;
+    bool gridded_ = true; ///< in picture_
     bool stale_ = true;
     std::uint64_t version_ = 0;
 };

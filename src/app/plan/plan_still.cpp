@@ -46,6 +46,7 @@ PlanView::Still PlanView::stillNow() const
                 .walkSelected = session_.selected<Walk>(),
                 .walk = playback_.walk(),
                 .sheet = sheet_.version(),
+                .shown = shown_,
                 .numbers = {}};
     const auto add = [&](const Solid::Frame& frame) {
         for (const Vec3& v : {frame.at, frame.aside, frame.ahead}) {
@@ -81,13 +82,17 @@ void PlanView::paintStill(QPainter& painter)
         stillPicture_ = QPixmap(size);
         stillPicture_.setDevicePixelRatio(devicePixelRatioF());
         QPainter onPicture(&stillPicture_);
-        sheet_.paint(onPicture, camera_, devicePixelRatioF());
+        sheet_.paint(onPicture, camera_, devicePixelRatioF(), shows(PlanPart::grid));
         onPicture.setRenderHint(QPainter::Antialiasing);
         drawRooms(onPicture);
         drawZones(onPicture);
         drawAreas(onPicture);
-        drawRoutes(onPicture);
-        drawWalk(onPicture);
+        if (shows(PlanPart::routes)) {
+            drawRoutes(onPicture);
+        }
+        if (shows(PlanPart::walks) || session_.selected<Walk>() != nullptr) {
+            drawWalk(onPicture);
+        }
     }
     painter.drawPixmap(0, 0, stillPicture_);
 }
@@ -103,6 +108,9 @@ void PlanView::drawRooms(QPainter& painter)
             continue;
         }
         const bool selected = session_.selected<Room>() == &room;
+        if (!selected && !shows(PlanPart::rooms)) {
+            continue;
+        }
         for (const QPolygonF& outline : outlinesOf(room.shape, frame)) {
             const QPainterPath path = closed(outline);
             QColor tint = theme::ochre;
@@ -129,6 +137,9 @@ void PlanView::drawZones(QPainter& painter)
             continue;
         }
         const bool selected = session_.selected<Zone>() == &zone;
+        if (!selected && !shows(PlanPart::zones)) {
+            continue;
+        }
         const bool inside = still_.numbers[i * perZone] > 0.0;
         QColor colour = theme::lapis;
         for (const QPolygonF& outline : outlinesOf(zone.shape, frameNow(playback_, zone.at, zone.heading_deg, zone.riding))) {

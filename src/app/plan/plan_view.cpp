@@ -4,6 +4,7 @@
 #include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
 #include "world/carriage.h"
+#include "world/reach.h"
 #include "world/walk_pose.h"
 
 #include <QMouseEvent>
@@ -18,6 +19,16 @@ namespace
 
 constexpr double nose_px = 24.0;
 constexpr double front_px = 34.0; ///< from an emitter to the tip of its front
+
+/// What lies on the sheet; empty: nothing but the grid.
+std::string fileOf(const Geometry& geometry)
+{
+    if (const auto* file = std::get_if<GeometryFile>(&geometry)) {
+        return file->file;
+    }
+    const auto* picture = std::get_if<GeometryPicture>(&geometry);
+    return picture != nullptr ? picture->file : std::string();
+}
 
 } // namespace
 
@@ -54,16 +65,25 @@ void PlanView::followDocument()
 void PlanView::levelChanged()
 {
     const Level& level = session_.level();
+    const bool otherSheet = fileOf(level.geometry) != fileOf(sheetGeometry_) || level.metresPerUnit != sheetUnit_;
+    const bool otherStoreys = level.storeys != sheetStoreys_;
+    const bool asMany = level.storeys.size() == sheetStoreys_.size();
     sheetUnit_ = level.metresPerUnit;
     sheetGeometry_ = level.geometry;
     sheetStoreys_ = level.storeys;
     sheet_.setLevel(session_.loadedLevel(), level);
-    if (level.id != shown_ || session_.path() != shownPath_) {
-        shown_ = level.id;
+    if (level.id != levelShown_ || session_.path() != shownPath_) {
+        levelShown_ = level.id;
         shownPath_ = session_.path();
         fitted_ = false;
         earsStorey_ = storeyAt(level.character.start.z);
         showStorey(earsStorey_);
+    } else {
+        fitted_ = fitted_ && !otherSheet;
+        if (otherStoreys) {
+            earsStorey_ = storeyAt(playback_.feet().at.z);
+            showStorey(asMany ? storey_ : earsStorey_);
+        }
     }
     if (!fitted_ && !session_.loadingLevel() && width() > 200) {
         fitAll();
@@ -129,7 +149,8 @@ void PlanView::followEars()
     update();
 }
 
-void PlanView::fitAll()
+/// Of what is drawn of the level itself, else of what is placed in it.
+std::array<Vec2, 2> PlanView::levelBounds() const
 {
     const Level& level = session_.level();
     Vec2 low{INFINITY};
@@ -166,10 +187,67 @@ void PlanView::fitAll()
     include({playback_.feet().at.x, playback_.feet().at.y});
     const Vec2 middle = (low + high) / 2.0;
     const Vec2 half = {std::max((high.x - low.x) / 2.0, 10.0), std::max((high.y - low.y) / 2.0, 10.0)};
+    return {middle - half, middle + half};
+}
+
+void PlanView::fitAll()
+{
+    const auto [low, high] = levelBounds();
     camera_.view = size();
-    camera_.fit(middle - half, middle + half, 24.0);
+    camera_.fit(low, high, 24.0);
     fitted_ = true;
     update();
+}
+
+void PlanView::fitSelection()
+{
+    Vec2 low{INFINITY};
+    Vec2 high{-INFINITY};
+    const auto include = [&](const Vec3& p) {
+        low = {std::min(low.x, p.x), std::min(low.y, p.y)};
+        high = {std::max(high.x, p.x), std::max(high.y, p.y)};
+    };
+    const auto includeShape = [&](const Shape& shape, const Solid::Frame& frame) {
+        for (const Vec3& corner : Solid(shape, frame).box()) {
+            include(corner);
+        }
+    };
+    for (const EmitterId& id : session_.selection()) {
+        const Emitter* emitter = session_.level().emitters.find(id);
+        if (emitter != nullptr && isOnPlan(*emitter)) {
+            include(placeNow(*emitter));
+            if (emitter->kind == EmitterKind::area) {
+                includeShape(emitter->area.shape, frameAt(emitter->at, emitter->heading_deg));
+            }
+        }
+    }
+    if (const auto* zone = session_.selected<Zone>()) {
+        includeShape(zone->shape, frameAt(zone->at, zone->heading_deg));
+    } else if (const auto* room = session_.selected<Room>()) {
+        includeShape(room->shape, frameAt(room->at, room->heading_deg));
+    } else if (const auto* opening = session_.selected<Opening>()) {
+        include(Vec3{opening->from, 0.0});
+        include(Vec3{opening->to, 0.0});
+    } else if (const auto* walk = session_.selected<Walk>()) {
+        for (const WalkPoint& point : walk->points) {
+            include(point.at);
+        }
+    }
+    if (low.x > high.x) {
+        fitAll();
+        return;
+    }
+    // What is about it belongs to it: a point alone fills no picture.
+    constexpr double about_m = 4.0;
+    camera_.fit(low - about_m, high + about_m, 40.0);
+    update();
+}
+
+bool PlanView::isDrawn(std::size_t emitter) const
+{
+    const std::vector<Heard>& heard = playback_.heard();
+    return shows(PlanPart::silent) || (emitter < heard.size() && heard[emitter].level_db >= audible_db) ||
+           session_.selection().contains(session_.level().emitters[emitter]->id);
 }
 
 void PlanView::zoomBy(double factor)

@@ -2,6 +2,7 @@
 
 #include "app/plan/label_layer.h"
 #include "app/plan/plan_sheet.h"
+#include "app/plan/plan_shows.h"
 #include "app/plan/range_grips.h"
 #include "app/plan/shape_grips.h"
 #include "app/session/playback.h"
@@ -10,7 +11,9 @@
 #include <QPixmap>
 #include <QWidget>
 
+#include <array>
 #include <memory>
+#include <optional>
 #include <set>
 #include <vector>
 
@@ -49,6 +52,8 @@ public:
     /// Brings an emitter into view, on its storey.
     void reveal(const EmitterId& id);
     void setSnap(bool on) { snap_ = on; }
+    /// Brings what is selected into view, as large as it fits; all of the level where nothing is.
+    void fitSelection();
 
     int storey() const { return storey_; }
     void showStorey(int index);
@@ -79,12 +84,15 @@ public:
     void setPreview(double time_s);
     /// Marks a side of the selected zone; -1: none.
     void markSide(int side);
-    /// Draws the rays from the ears to what is selected.
-    void setRays(bool on)
+    /// Draws parts of the Plan, or leaves them out; what is left out is not clicked either.
+    void show(PlanPart part, bool on)
     {
-        rays_ = on;
+        shown_.set(static_cast<std::size_t>(part), on);
         update();
     }
+    bool shows(PlanPart part) const { return shown_.test(static_cast<std::size_t>(part)); }
+    /// What was measured last by dragging with Ctrl held, from and to; nothing: nothing is.
+    std::optional<std::array<Vec2, 2>> measured() const { return measured_; }
     /// The last blind walk is drawn; it must outlive this.
     void showBlindWalk(const BlindWalk& walk);
     /// Where names are written in the last picture.
@@ -97,6 +105,8 @@ signals:
     void storeyChanged();
     /// A walk was drawn through walls, or over holes, on so many legs.
     void notPassable(std::size_t legs);
+    /// A level's file, or a picture, was dropped.
+    void levelDropped(const QString& file);
     /// The pointer is at a place of the level, for the status line.
     void pointed(const QString& where);
 
@@ -126,6 +136,8 @@ private:
         ears,
         nose,
         band,
+        measure,
+        overview,
         shape,
         zone,
         stop,
@@ -151,6 +163,7 @@ private:
         const Walk* walkSelected = nullptr;
         WalkId walk;
         std::uint64_t sheet = 0;
+        PlanParts shown;
         std::vector<double> numbers; ///< of each zone whether it is entered, and where it is; where areas are
         bool operator==(const Still&) const = default;
     };
@@ -205,6 +218,8 @@ private:
 
     Grip gripAt(const QPointF& at) const;
     const Emitter* emitterAt(const QPointF& at) const;
+    /// Silent ones can be left out of the picture.
+    bool isDrawn(std::size_t emitter) const;
     void press(const QPointF& at, Qt::KeyboardModifiers modifiers);
     void drag(const QPointF& at);
     void dragRing(const QPointF& at);
@@ -253,6 +268,11 @@ private:
     void paintRays(QPainter& painter, LabelLayer& labels) const;
     void paintGaze(QPainter& painter, LabelLayer& labels) const;
     void paintScale(QPainter& painter) const;
+    void paintMeasured(QPainter& painter) const;
+    std::array<Vec2, 2> levelBounds() const;
+    QRectF overviewRect() const;
+    void paintOverview(QPainter& painter);
+    void centreByOverview(const QPointF& at);
     void paintPartUnder(QPainter& painter) const;
     void paintNotes(QPainter& painter) const;
 
@@ -270,7 +290,10 @@ private:
     Tool tool_ = Tool::select;
     SoundId soundToPlace_;
     bool snap_ = false;
-    bool rays_ = true;
+    PlanParts shown_ = PlanParts().set();
+    std::optional<std::array<Vec2, 2>> measured_;
+    QPixmap overview_; ///< all of the sheet, small
+    std::uint64_t overviewOf_ = 0;
     bool fitted_ = false;
     int storey_ = 0;
     int earsStorey_ = 0;
@@ -278,7 +301,7 @@ private:
     double sheetUnit_ = 0.0; ///< what of the level the sheet shows
     Geometry sheetGeometry_;
     std::vector<Storey> sheetStoreys_;
-    LevelId shown_;
+    LevelId levelShown_;
     std::filesystem::path shownPath_;
 
     Grip grip_ = Grip::none;

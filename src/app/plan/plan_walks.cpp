@@ -122,7 +122,7 @@ std::optional<std::size_t> PlanView::walkPointAt(const QPointF& at) const
 /// The leg of the chosen walk that passes there.
 std::optional<std::size_t> PlanView::legAt(const QPointF& at) const
 {
-    const Walk* walk = chosenWalk();
+    const Walk* walk = shows(PlanPart::walks) ? chosenWalk() : nullptr;
     std::optional<std::size_t> best;
     double nearest = wayGrab_px;
     for (std::size_t i = 1; walk != nullptr && i < walk->points.size(); ++i) {

@@ -102,6 +102,24 @@ Shape dragged(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& gr
     return next;
 }
 
+std::optional<DraggedBox> boxFromFarCorner(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& grip, const Vec2& to)
+{
+    const auto* box = std::get_if<Box>(&shape);
+    if (box == nullptr || grip.kind != ShapeGrip::Kind::size || grip.index > 3) {
+        return {};
+    }
+    constexpr double least_m = 0.1;
+    const Vec2 sides[] = {{-1, -1}, {1, -1}, {1, 1}, {-1, 1}};
+    const Vec2 side = sides[grip.index];
+    const Vec2 far = -side * Vec2(box->size_m) / 2.0;
+    // Never past the corner that stays.
+    const Vec2 size = glm::max((own(frame, to) - far) * side, Vec2{least_m});
+    const Vec2 middle = far + side * size / 2.0;
+    Box next = *box;
+    next.size_m = {toCentimetre(size.x), toCentimetre(size.y), box->size_m.z};
+    return DraggedBox{next, frame.aside * middle.x + frame.ahead * middle.y};
+}
+
 std::optional<Shape> withoutCorner(const Shape& shape, std::size_t index)
 {
     Shape next = shape;

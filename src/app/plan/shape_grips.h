@@ -32,6 +32,15 @@ std::vector<ShapeGrip> gripsOf(const Shape& shape, const Solid::Frame& frame, do
 /// corner of index + 1.
 Shape dragged(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& grip, const Vec2& to);
 
+/// A box of which a corner was dragged to a place of the level while the opposite one stays: its middle goes `by`. Nothing for
+/// other shapes and grips.
+struct DraggedBox {
+    Shape shape;
+    Vec3 by;
+};
+std::optional<DraggedBox> boxFromFarCorner(const Shape& shape, const Solid::Frame& frame, const ShapeGrip& grip,
+                                           const Vec2& to);
+
 /// The shape without a corner; nothing when it needs them all.
 std::optional<Shape> withoutCorner(const Shape& shape, std::size_t index);
 

@@ -55,6 +55,7 @@ public:
     QString undoName() const;
     QString redoName() const;
     bool changed() const { return history_.changed(); }
+    const History& history() const { return history_; }
 
     // --- Files ---
     /// The document's path; empty until it is saved.

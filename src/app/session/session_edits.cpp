@@ -187,7 +187,7 @@ void Session::duplicateEmitters()
                 Emitter copy = *found;
                 copy.name = names.unlike(copy.name);
                 copy.id = l.emitters.freshId(copy.name);
-                copy.at += besides;
+                Kind<Emitter>::carry(copy, besides);
                 last = copy.id;
                 copies.insert(copy.id);
                 l.emitters.put(std::move(copy));
@@ -209,10 +209,7 @@ void Session::moveSelected(const Vec3& by, const QString& gesture)
         for (const EmitterId& id : selection()) {
             if (const Emitter* found = l.emitters.find(id)) {
                 Emitter moved = *found;
-                moved.at += by;
-                for (Stop& stop : moved.roaming.stops) {
-                    stop.at += by;
-                }
+                Kind<Emitter>::carry(moved, by);
                 l.emitters.put(std::move(moved));
             }
         }

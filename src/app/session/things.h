@@ -1,19 +1,28 @@
 #pragma once
 
 #include "project/document.h"
+#include "project/unlike_names.h"
 
 #include <QString>
-
-#include <string>
-#include <unordered_map>
-#include <unordered_set>
 
 namespace stone
 {
 
-/// What the window knows of a kind of thing that stands in a list of a level and is selected one at a time: which list, what
+/// What the window knows of a kind of thing that stands in a list of a level and can be selected: which list, what
 /// people call one, and how it is carried elsewhere.
 template <class Thing> struct Kind;
+
+template <> struct Kind<Emitter> {
+    static constexpr auto list = &Level::emitters;
+    static constexpr const char* called = "emitter";
+    static void carry(Emitter& emitter, const Vec3& by)
+    {
+        emitter.at += by;
+        for (Stop& stop : emitter.roaming.stops) {
+            stop.at += by;
+        }
+    }
+};
 
 template <> struct Kind<Zone> {
     static constexpr auto list = &Level::zones;
@@ -59,25 +68,5 @@ template <class Thing> QString calledOne(bool first = false)
     }
     return called;
 }
-
-/// The names of a list's things, to give others names that are unlike them. Each takes about the same time however many there
-/// are.
-class NamesTaken
-{
-public:
-    template <class Thing> explicit NamesTaken(const List<Thing>& list)
-    {
-        for (const auto& thing : list) {
-            taken_.insert(thing->name);
-        }
-    }
-
-    /// The wanted name or, where it is taken, the same with the next free number behind it; taken from then on.
-    std::string unlike(const std::string& wanted);
-
-private:
-    std::unordered_set<std::string> taken_;
-    std::unordered_map<std::string, int> last_; ///< the number last tried, by what stands before it
-};
 
 } // namespace stone

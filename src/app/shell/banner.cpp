@@ -4,6 +4,9 @@
 
 #include <QHBoxLayout>
 
+#include <algorithm>
+#include <utility>
+
 namespace stone
 {
 
@@ -11,7 +14,7 @@ Banner::Banner(QWidget* parent) : QWidget(parent), text_(new QLabel), action_(ne
 {
     setObjectName("banner");
     setAttribute(Qt::WA_StyledBackground);
-    setStyleSheet("#banner { background: #FBEFD0; border-bottom: 1px solid " + theme::sulphur.name() + "; }");
+    setStyleSheet("#banner { background: #FBEFD0; border: 1px solid " + theme::sulphur.name() + "; border-radius: 6px; }");
     text_->setObjectName("bannerText");
     text_->setWordWrap(true);
     action_->setProperty("link", true);
@@ -42,6 +45,15 @@ void Banner::say(const QString& message, const QString& action, std::function<vo
     action_->setVisible(!action.isEmpty());
     act_ = std::move(act);
     show();
+    raise();
+    emit said();
+}
+
+void Banner::lieAbove(const QPoint& corner, int width)
+{
+    const int wide = std::max(width, 1);
+    const int high = layout()->hasHeightForWidth() ? layout()->totalHeightForWidth(wide) : sizeHint().height();
+    setGeometry(corner.x(), corner.y() - high, wide, high);
 }
 
 } // namespace stone

@@ -18,7 +18,13 @@ public:
     explicit Banner(QWidget* parent = nullptr);
 
     void say(const QString& message, const QString& action = {}, std::function<void()> act = {});
+    /// Puts it over the work with its lower left corner there, as high as its words need.
+    void lieAbove(const QPoint& corner, int width);
     QString message() const { return text_->text(); }
+
+signals:
+    /// It says something else: it may be higher or lower than before.
+    void said();
 
 private:
     QLabel* text_;

@@ -2,35 +2,29 @@
 
 #include "app/bench/bench_panel.h"
 #include "app/ears/rig_compare.h"
-#include "app/lists/earshot_panel.h"
 #include "app/plan/plan_view.h"
 #include "app/rooms/decay_view.h"
-#include "app/rooms/room_proposer.h"
+#include "app/session/clipboard.h"
+#include "app/shell/changes_dialog.h"
+#include "app/shell/names_dialog.h"
 
 #include <QApplication>
 #include <QCoreApplication>
 #include <QDir>
 #include <QInputDialog>
 #include <QMenuBar>
-#include <QMessageBox>
 #include <QSettings>
 
 /// The menus of the main window: every tool on a key.
 namespace stone
 {
 
-namespace
-{
-
-/// The projects that come along: beside the program where it is installed, in the checkout where it was built.
-QDir sharedProjects()
+QString MainWindow::shared(const QString& path)
 {
     const QDir program(QCoreApplication::applicationDirPath());
     const QDir installed(program.filePath("../share/stone-echo"));
-    return installed.exists() ? installed : QDir(program.filePath("../../.."));
+    return (installed.exists() ? installed : QDir(program.filePath("../../.."))).filePath(path);
 }
-
-} // namespace
 
 void MainWindow::makeFileMenu()
 {
@@ -38,6 +32,7 @@ void MainWindow::makeFileMenu()
     add(menu, tr("&New"), QKeySequence::New, [this] {
         if (mayLeave()) {
             session_.startNew();
+            offerFirst();
         }
     });
     add(menu, tr("&Open…"), QKeySequence::Open, [this] { openByDialog(); });
@@ -55,10 +50,9 @@ void MainWindow::makeFileMenu()
             });
         }
     };
-    const QDir projects = sharedProjects();
-    offer(tr("Vellmoor Halt, the demo"), projects.filePath("demo/vellmoor-halt"));
+    offer(tr("Vellmoor Halt, the demo"), shared("demo/vellmoor-halt"));
     examples->addSeparator();
-    const QDir small(projects.filePath("examples"));
+    const QDir small(shared("examples"));
     for (const QString& name : small.entryList(QDir::Dirs | QDir::NoDotAndDotDot, QDir::Name)) {
         offer(name.left(1).toUpper() + name.mid(1), small.filePath(name));
     }
@@ -66,6 +60,7 @@ void MainWindow::makeFileMenu()
     save_ = add(menu, tr("&Save"), QKeySequence::Save, [this] { save(); });
     add(menu, tr("Save &as…"), QKeySequence("Ctrl+Shift+S"), [this] { saveAs(); });
     menu->addSeparator();
+    add(menu, tr("Bring in a &level…"), QKeySequence("Ctrl+Shift+L"), [this] { bringInLevel({}); });
     add(menu, tr("Add sou&nds…"), QKeySequence("Ctrl+I"), [this] { addSoundsByDialog(); });
     add(menu, tr("&Findings…"), QKeySequence("Ctrl+F"), [this] { showFindings(); });
     add(menu, tr("For&get measures of sounds"), {}, [this] { forgetMeasures(); });
@@ -79,6 +74,14 @@ void MainWindow::makeEditMenu()
     undo_ = add(menu, tr("&Undo"), QKeySequence::Undo, [this] { session_.undo(); });
     redo_ = add(menu, tr("&Redo"), QKeySequence("Ctrl+Shift+Z"), [this] { session_.redo(); });
     menu->addSeparator();
+    onSelection_ << add(menu, tr("Cu&t"), QKeySequence::Cut, [this] {
+        if (copySelected(session_)) {
+            session_.deleteSelected();
+        }
+    });
+    onSelection_ << add(menu, tr("&Copy"), QKeySequence::Copy, [this] { copySelected(session_); });
+    add(menu, tr("&Paste at the pointer"), QKeySequence::Paste, [this] { pasteHere(true); });
+    add(menu, tr("Paste where it &was"), QKeySequence("Ctrl+Shift+V"), [this] { pasteHere(false); });
     onSelection_ << add(menu, tr("&Duplicate"), QKeySequence("Ctrl+D"), [this] { session_.duplicateSelected(); });
     onSelection_ << add(menu, tr("D&elete"), QKeySequence::Delete, [this] { session_.deleteSelected(); });
     add(menu, tr("Select &all"), QKeySequence("Ctrl+Shift+A"), [this] {
@@ -102,6 +105,16 @@ void MainWindow::makeEditMenu()
         plan_->setFocus();
     });
     menu->addSeparator();
+    add(menu, tr("What c&hanged…"), QKeySequence("Ctrl+Shift+D"), [this] {
+        auto* dialog = new ChangesDialog(session_, this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    });
+    add(menu, tr("Na&mes: who uses what…"), QKeySequence("Ctrl+Shift+N"), [this] {
+        auto* dialog = new NamesDialog(session_, this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    });
     QMenu* nudges = menu->addMenu(tr("&Nudge"));
     const struct {
         QString text;
@@ -116,103 +129,6 @@ void MainWindow::makeEditMenu()
         onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow),
                             [this, way] { nudge(way.east, way.north); });
     }
-}
-
-void MainWindow::makeAddMenu()
-{
-    QMenu* menu = menuBar()->addMenu(tr("&Add"));
-    menu->setObjectName("add");
-    const struct {
-        EmitterKind kind;
-        QString text;
-    } kinds[] = {{EmitterKind::point, tr("&Point")},   {EmitterKind::bed, tr("&Bed")},
-                 {EmitterKind::area, tr("&Area")},     {EmitterKind::sprinkle, tr("&Sprinkle")},
-                 {EmitterKind::roamer, tr("&Roamer")}, {EmitterKind::steps, tr("S&teps of the character")}};
-    for (const auto& known : kinds) {
-        add(menu, known.text, {}, [this, kind = known.kind] { addOfKind(kind); });
-    }
-    menu->addSeparator();
-    add(menu, tr("&Zone"), {}, [this] { addZone(); });
-    add(menu, tr("Roo&m"), {}, [this] { addRoom(); });
-    add(menu, tr("Rooms and openings &from the level"), {}, [this] { proposeRooms(); });
-    add(menu, tr("&Opening"), {}, [this] {
-        plan_->setTool(PlanView::Tool::opening);
-        plan_->setFocus();
-    });
-    add(menu, tr("&Walk, point by point"), QKeySequence("Shift+L"), [this] { drawWalk(); });
-}
-
-void MainWindow::drawWalk()
-{
-    plan_->setTool(PlanView::Tool::walk);
-    plan_->setFocus();
-}
-
-/// In the middle of what is seen of the Plan, with the sound that is chosen in the list.
-void MainWindow::addOfKind(EmitterKind kind)
-{
-    static const char* names[] = {"Point", "Bed", "Area", "Sprinkle", "Roamer", "Steps"};
-    const SoundId chosen = lists_->currentSound();
-    const Sound* sound = session_.project().sounds.find(chosen);
-    Emitter emitter;
-    emitter.kind = kind;
-    emitter.name = sound != nullptr ? sound->name : names[static_cast<std::size_t>(kind)];
-    emitter.sound = chosen;
-    const Vec2 middle = plan_->camera().centre;
-    const double height = plan_->floorShown() + (kind == EmitterKind::area ? 0.0 : 1.5);
-    emitter.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, height};
-    if (kind == EmitterKind::area) {
-        emitter.placement.nearRange_m = 2.0;
-    } else if (kind == EmitterKind::roamer) {
-        emitter.roaming.stops = {{emitter.at - Vec3{3, 0, 0}, {}, {}}, {emitter.at + Vec3{3, 0, 0}, {}, {}}};
-    }
-    session_.addEmitter(std::move(emitter));
-    if (sound == nullptr) {
-        banner_->say(tr("It has no sound yet: choose one on the bench. Next time, choose a sound in the list first."));
-    }
-}
-
-void MainWindow::addZone()
-{
-    Zone zone;
-    zone.name = tr("Zone %1").arg(session_.level().zones.size() + 1).toStdString();
-    const Vec2 middle = plan_->camera().centre;
-    zone.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
-    zone.shape = Prism{{{-5, -4}, {5, -4}, {5, 4}, {-5, 4}}, 3.0};
-    session_.addThing(std::move(zone));
-}
-
-/// Round the selected zone, else in the middle of what is seen of the Plan.
-void MainWindow::addRoom()
-{
-    Room room;
-    room.name = tr("Room %1").arg(session_.level().rooms.size() + 1).toStdString();
-    if (const auto* zone = session_.selected<Zone>()) {
-        room.name = zone->name;
-        room.at = zone->at;
-        room.heading_deg = zone->heading_deg;
-        room.shape = zone->shape;
-    } else {
-        const Vec2 middle = plan_->camera().centre;
-        room.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
-        room.shape = Prism{{{-4, -3}, {4, -3}, {4, 3}, {-4, 3}}, 3.0};
-    }
-    session_.addThing(std::move(room));
-}
-
-void MainWindow::proposeRooms()
-{
-    if (session_.loadedLevel().ground == nullptr) {
-        banner_->say(tr("This level has no geometry to find rooms in: draw them with Add › Room."));
-        return;
-    }
-    const auto& storeys = session_.level().storeys;
-    const auto shown = static_cast<std::size_t>(std::max(plan_->storey(), 0));
-    Storey storey = shown < storeys.size() ? storeys[shown] : storeys.front();
-    storey.cut_m = plan_->cut_m();
-    auto* proposer = new RoomProposer(session_, storey, this);
-    connect(proposer, &RoomProposer::done, banner_, [this](const QString& words) { banner_->say(words); });
-    proposer->begin();
 }
 
 void MainWindow::clap(Clap what)
@@ -251,6 +167,7 @@ void MainWindow::makeViewMenu()
     });
     menu->addSeparator();
     add(menu, tr("Show &all"), QKeySequence("F"), [this] { plan_->fitAll(); });
+    add(menu, tr("Show what is se&lected"), QKeySequence("Shift+F"), [this] { plan_->fitSelection(); });
     add(menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { plan_->zoomBy(1.25); });
     add(menu, tr("Zoom &out"), QKeySequence::ZoomOut, [this] { plan_->zoomBy(0.8); });
     menu->addSeparator();
@@ -284,13 +201,11 @@ void MainWindow::makeViewMenu()
             [this, asItIs] { asItIs->setEnabled(playback_.hearsOtherwise()); });
     add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
     menu->addSeparator();
-    QAction* rays = add(menu, tr("&Rays to what is selected"), QKeySequence("Y"), [] {});
-    rays->setCheckable(true);
-    rays->setChecked(true);
-    connect(rays, &QAction::toggled, plan_, &PlanView::setRays);
+    makeShowMenu(menu->addMenu(tr("Sho&w on the Plan")));
     QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});
     snap->setCheckable(true);
     connect(snap, &QAction::toggled, plan_, &PlanView::setSnap);
+    makeColumnsMenu(menu);
     for (const auto& [key, widget] :
          {std::pair{"F6", static_cast<QWidget*>(plan_)}, std::pair{"F7", static_cast<QWidget*>(lists_)}}) {
         QWidget* target = widget;
@@ -301,6 +216,71 @@ void MainWindow::makeViewMenu()
             }
         });
     }
+}
+
+/// Folding the columns at the sides, and unfolding them as wide as they usually are.
+void MainWindow::makeColumnsMenu(QMenu* menu)
+{
+    const struct {
+        QString text;
+        const char* key;
+        const char* name;
+        int column;
+        int usual_px;
+    } sides[] = {{tr("The lists"), "Ctrl+F7", "showLists", 0, 244}, {tr("The bench"), "Ctrl+F8", "showBench", 2, 342}};
+    for (const auto& side : sides) {
+        QAction* action = add(menu, side.text, QKeySequence(side.key), [this, side] {
+            QList<int> sizes = columns_->sizes();
+            sizes[1] += sizes[side.column] > 0 ? sizes[side.column] : -side.usual_px;
+            sizes[side.column] = sizes[side.column] > 0 ? 0 : side.usual_px;
+            columns_->setSizes(sizes);
+            placeOverlays();
+        });
+        action->setObjectName(side.name);
+        action->setCheckable(true);
+        connect(menu, &QMenu::aboutToShow, action,
+                [this, action, column = side.column] { action->setChecked(columns_->sizes()[column] > 0); });
+    }
+}
+
+/// What of the Plan is drawn; kept from one start to the next.
+void MainWindow::makeShowMenu(QMenu* menu)
+{
+    show_ = menu;
+    menu->setObjectName("show");
+    const QString names[planPartCount] = {tr("&Zones"),
+                                          tr("R&ooms"),
+                                          tr("O&penings"),
+                                          tr("&Walks"),
+                                          tr("Saved &places"),
+                                          tr("&Gaze"),
+                                          tr("&Rays to what is selected"),
+                                          tr("Rou&tes"),
+                                          tr("&Silent emitters"),
+                                          tr("&Names"),
+                                          tr("Gri&d")};
+    const char* keys[planPartCount] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6",
+                                       "Y",     "Alt+7", "Alt+8", "Alt+9", "Alt+0"};
+    for (std::size_t i = 0; i < planPartCount; ++i) {
+        const QString key = QString("show/") + planPartKeys[i];
+        QAction* action = add(menu, names[i], QKeySequence(keys[i]), [] {});
+        action->setObjectName(key);
+        action->setCheckable(true);
+        action->setChecked(QSettings().value(key, true).toBool());
+        plan_->show(static_cast<PlanPart>(i), action->isChecked());
+        connect(action, &QAction::toggled, this, [this, i, key](bool on) {
+            plan_->show(static_cast<PlanPart>(i), on);
+            QSettings().setValue(key, on);
+        });
+    }
+    menu->addSeparator();
+    add(menu, tr("&Everything"), {}, [menu] {
+        for (QAction* action : menu->actions()) {
+            if (action->isCheckable()) {
+                action->setChecked(true);
+            }
+        }
+    });
 }
 
 void MainWindow::makeWalkMenu()
@@ -409,19 +389,6 @@ void MainWindow::askForSeed()
 void MainWindow::makeLevelMenu()
 {
     levels_ = menuBar()->addMenu(tr("&Level"));
-}
-
-void MainWindow::makeHelpMenu()
-{
-    QMenu* menu = menuBar()->addMenu(tr("&Help"));
-    add(menu, tr("&Keys"), QKeySequence::HelpContents, [this] { showKeys(); });
-    add(menu, tr("&About Stone Echo"), {}, [this] {
-        QMessageBox::about(
-            this, tr("About Stone Echo"),
-            tr("<b>Stone Echo %1</b><br>A desk for the sound of game levels: place, walk, hear, see why, adjust.<br><br>"
-               "Free software under the GNU General Public License, version 3 or later.")
-                .arg(STONE_VERSION));
-    });
 }
 
 } // namespace stone

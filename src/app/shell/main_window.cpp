@@ -2,7 +2,6 @@
 
 #include "app/shell/findings_dialog.h"
 #include "app/shell/for_ears_strip.h"
-#include "app/shell/level_dialog.h"
 #include "app/theme/theme.h"
 #include "app/walls/walls_dialog.h"
 #include "project/file_error.h"
@@ -23,14 +22,6 @@
 namespace stone
 {
 
-namespace
-{
-
-constexpr int mostRecent = 8;
-const QString recentKey = QStringLiteral("recentProjects");
-
-} // namespace
-
 MainWindow::MainWindow(Session& session, Playback& playback)
     : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner),
       lists_(new EarshotPanel(session, playback)), sheets_(new Sheets(session, playback)), plan_(&sheets_->plan()),
@@ -41,14 +32,15 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     constexpr QSize usual{1280, 800};
     constexpr QSize frame{8, 36};
     resize(usual.boundedTo(QGuiApplication::primaryScreen()->availableSize() - frame));
-    auto* middle = new QSplitter(Qt::Horizontal);
-    middle->addWidget(lists_);
-    middle->addWidget(sheets_);
-    middle->addWidget(bench_);
-    middle->setStretchFactor(1, 1);
-    middle->setCollapsible(1, false);
-    middle->setHandleWidth(1);
-    middle->setSizes({244, 694, 342});
+    columns_ = new QSplitter(Qt::Horizontal);
+    columns_->setObjectName("columns");
+    columns_->addWidget(lists_);
+    columns_->addWidget(sheets_);
+    columns_->addWidget(bench_);
+    columns_->setStretchFactor(1, 1);
+    columns_->setCollapsible(1, false);
+    columns_->setHandleWidth(3);
+    columns_->setSizes({244, 690, 342});
     lists_->setMinimumWidth(200);
     bench_->setMinimumWidth(320);
 
@@ -61,10 +53,12 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     rule->setFixedHeight(1);
     rule->setStyleSheet("background: " + theme::line.name());
     box->addWidget(rule);
-    box->addWidget(banner_);
     box->addWidget(new ForEarsStrip(session_, playback_));
-    box->addWidget(middle, 1);
+    box->addWidget(columns_, 1);
     setCentralWidget(centre);
+    banner_->setParent(centre);
+    first_ = new FirstSheet(session_, sheets_);
+    centre->installEventFilter(this);
 
     tools_ = makeTools();
     plan_->installEventFilter(this);
@@ -128,6 +122,14 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(top_, &TopBar::drawWalkWanted, this, &MainWindow::drawWalk);
     connect(bench_, &BenchPanel::drawWalkWanted, this, &MainWindow::drawWalk);
     connect(bench_, &BenchPanel::addSoundsWanted, this, &MainWindow::addSoundsByDialog);
+    connect(bench_, &BenchPanel::levelWanted, this, [this] { bringInLevel({}); });
+    // Not while the drop is going on: whoever dragged it waits for that to end.
+    connect(plan_, &PlanView::levelDropped, this, &MainWindow::bringInLevel, Qt::QueuedConnection);
+    connect(first_, &FirstSheet::levelWanted, this, [this] { bringInLevel({}); });
+    connect(first_, &FirstSheet::openWanted, this, &MainWindow::openByDialog);
+    connect(first_, &FirstSheet::recentWanted, this, &MainWindow::openProject);
+    connect(first_, &FirstSheet::demoWanted, this, [this] { openProject(shared("demo/vellmoor-halt/project.json")); });
+    connect(banner_, &Banner::said, this, &MainWindow::placeOverlays);
     connect(plan_, &PlanView::notPassable, banner_, [this](std::size_t legs) {
         banner_->say(
             tr("Walls or a missing floor stand in the way on %n legs of the walk: there it goes straight through. Drag its "
@@ -145,7 +147,27 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     refreshRecent();
     refreshPlaces();
     refreshLevels();
+    takeArrangement();
     plan_->setFocus();
+}
+
+/// The window as it was left: its size, and how wide each column is. What does not fit the screen that is there does not count.
+void MainWindow::takeArrangement()
+{
+    const QSettings settings;
+    const QSize size = settings.value("window/size").toSize();
+    if (size.isValid()) {
+        const QSize screen = QGuiApplication::primaryScreen()->availableSize();
+        resize(size.boundedTo(screen));
+    }
+    columns_->restoreState(settings.value("window/columns").toByteArray());
+}
+
+void MainWindow::keepArrangement()
+{
+    QSettings settings;
+    settings.setValue("window/size", size());
+    settings.setValue("window/columns", columns_->saveState());
 }
 
 QWidget* MainWindow::makeTools()
@@ -176,6 +198,9 @@ QWidget* MainWindow::makeTools()
         plan_->setTool(PlanView::Tool::draw);
         plan_->setFocus();
     });
+    QToolButton* show = tool(tr("Show…"), tr("What of the Plan is drawn: zones, rooms, names and more"), false);
+    show->setObjectName("showTool");
+    connect(show, &QToolButton::clicked, this, [this, show] { show_->popup(show->mapToGlobal(QPoint(0, show->height()))); });
     QToolButton* fit = tool(tr("Show all"), tr("Show the whole level (F)"), false);
     connect(select, &QToolButton::clicked, this, [this] { plan_->setTool(PlanView::Tool::select); });
     connect(place, &QToolButton::clicked, this, &MainWindow::startPlacing);
@@ -206,11 +231,18 @@ void MainWindow::placeOverlays()
     dial_->move(host->width() - dial_->width() - 10, host->height() - dial_->height() - 10);
     rig_->move(host->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
     pointer_->move(tools_->geometry().right() + 10, 16);
+    first_->place();
+    // Over the sheet, left of the Ear dial: what is worked on stays where it is.
+    constexpr int margin_px = 12;
+    constexpr int scale_px = 40;
+    QWidget* centre = centralWidget();
+    const QPoint corner = sheets_->mapTo(centre, QPoint(margin_px, sheets_->height() - scale_px));
+    banner_->lieAbove(corner, sheets_->width() - dial_->width() - 3 * margin_px);
 }
 
 bool MainWindow::eventFilter(QObject* watched, QEvent* event)
 {
-    if ((watched == plan_ || watched == sheets_->host()) &&
+    if ((watched == plan_ || watched == sheets_->host() || watched == centralWidget()) &&
         (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
         placeOverlays();
     }
@@ -227,6 +259,7 @@ QAction* MainWindow::add(QMenu* menu, const QString& text, const QKeySequence& k
 
 void MainWindow::refreshActions()
 {
+    NumberField::setLevelUnit(session_.level().metresPerUnit);
     undo_->setEnabled(!session_.undoName().isEmpty());
     undo_->setText(session_.undoName().isEmpty() ? tr("&Undo") : tr("&Undo: %1").arg(session_.undoName()));
     redo_->setEnabled(!session_.redoName().isEmpty());
@@ -237,33 +270,6 @@ void MainWindow::refreshActions()
     const QString name = QString::fromStdString(session_.project().name);
     setWindowTitle(tr("%1[*] – Stone Echo").arg(name));
     setWindowModified(session_.changed());
-}
-
-/// The open project goes to the top of those opened lately.
-void MainWindow::rememberProject()
-{
-    const QString path = QString::fromStdString(session_.path().string());
-    QSettings settings;
-    QStringList recent = settings.value(recentKey).toStringList();
-    recent.removeAll(path);
-    recent.prepend(path);
-    settings.setValue(recentKey, recent.mid(0, mostRecent));
-    refreshRecent();
-    refreshSaves();
-}
-
-void MainWindow::refreshRecent()
-{
-    recent_->clear();
-    for (const QString& path : QSettings().value(recentKey).toStringList()) {
-        QAction* action = recent_->addAction(path);
-        connect(action, &QAction::triggered, this, [this, path] {
-            if (mayLeave()) {
-                openProject(path);
-            }
-        });
-    }
-    recent_->setEnabled(!recent_->isEmpty());
 }
 
 void MainWindow::refreshPlaces()
@@ -290,7 +296,7 @@ void MainWindow::refreshLevels()
     }
     levelsListed_ = levels;
     levels_->clear();
-    add(levels_, tr("&Settings of this level…"), QKeySequence("Ctrl+L"), [this] { LevelDialog(session_, this).exec(); });
+    add(levels_, tr("&Set up this level"), QKeySequence("Ctrl+L"), [this] { bench_->showLevel(true); });
     add(levels_, tr("&Walls and materials…"), QKeySequence("M"), [this] { showWalls(); });
     add(levels_, tr("&Add a level"), {}, [this] {
         Level level = *blankProject().levels[0];
@@ -311,34 +317,6 @@ void MainWindow::refreshLevels()
     }
 }
 
-bool MainWindow::openProject(const QString& path)
-{
-    return withDocument([&] { session_.open(path.toStdString()); });
-}
-
-void MainWindow::openByDialog()
-{
-    if (!mayLeave()) {
-        return;
-    }
-    const QString path = QFileDialog::getOpenFileName(
-        this, tr("Open a project"), QString::fromStdString(session_.folder().string()), tr("Stone Echo projects (*.json)"));
-    if (!path.isEmpty()) {
-        openProject(path);
-    }
-}
-
-void MainWindow::addSoundsByDialog()
-{
-    const QStringList files =
-        QFileDialog::getOpenFileNames(this, tr("Add sounds"), QString::fromStdString(session_.folder().string()),
-                                      tr("Sounds (*.wav *.flac *.ogg *.opus *.mp3 *.aiff *.aif)"));
-    if (!files.isEmpty()) {
-        session_.addSounds(files);
-        lists_->showSounds();
-    }
-}
-
 void MainWindow::showFindings()
 {
     FindingsDialog dialog(session_, this);
@@ -346,7 +324,7 @@ void MainWindow::showFindings()
         session_.selectOnly(id);
         plan_->reveal(id);
     });
-    connect(&dialog, &FindingsDialog::levelSettingsWanted, this, [this] { LevelDialog(session_, this).exec(); });
+    connect(&dialog, &FindingsDialog::levelSettingsWanted, bench_, [this] { bench_->showLevel(true); });
     dialog.exec();
 }
 
@@ -404,47 +382,11 @@ void MainWindow::nudge(double east, double north)
     }
 }
 
-void MainWindow::showKeys()
-{
-    QMessageBox box(QMessageBox::NoIcon, tr("Keys"),
-                    tr("<table cellpadding='3'>"
-                       "<tr><td><b>W A S D</b></td><td>walk, relative to where you face</td></tr>"
-                       "<tr><td><b>Q E</b></td><td>turn</td></tr>"
-                       "<tr><td><b>arrows</b></td><td>walk and turn, while the Plan has the focus</td></tr>"
-                       "<tr><td><b>Shift</b></td><td>faster</td></tr>"
-                       "<tr><td><b>1–9, 0</b></td><td>jump to a saved place, to the start</td></tr>"
-                       "<tr><td><b>Space</b></td><td>listen or stop</td></tr>"
-                       "<tr><td><b>P</b></td><td>follow the walk or pause it</td></tr>"
-                       "<tr><td><b>R</b></td><td>all sounds from their beginning</td></tr>"
-                       "<tr><td><b>V, N, L</b></td><td>select, place an emitter, draw an outline</td></tr>"
-                       "<tr><td><b>Ctrl + E, I</b></td><td>the pad with signals and game values, use what is near</td></tr>"
-                       "<tr><td><b>U</b></td><td>jump</td></tr>"
-                       "<tr><td><b>O</b></td><td>listen through the next rig</td></tr>"
-                       "<tr><td><b>F3</b></td><td>the walk-through view beside the Plan, instead of it, away</td></tr>"
-                       "<tr><td><b>F4, F5</b></td><td>the ears fly; look round while the ears stay</td></tr>"
-                       "<tr><td><b>F8</b></td><td>blind walk: a compass and your ears; again shows the way</td></tr>"
-                       "<tr><td><b>F9</b></td><td>hear with and without rooms' reverb</td></tr>"
-                       "<tr><td><b>F2, Shift + F2</b></td><td>clap your hands at your ears, burst a balloon</td></tr>"
-                       "<tr><td><b>F12</b></td><td>what this place answers: decay and impulse response</td></tr>"
-                       "<tr><td><b>H</b></td><td>the Section: heights</td></tr>"
-                       "<tr><td><b>M, Y</b></td><td>walls and materials, rays to what is selected</td></tr>"
-                       "<tr><td><b>Z</b></td><td>hear with and without the gaze</td></tr>"
-                       "<tr><td><b>K, J</b></td><td>pause time, let it go on for a tenth of a second</td></tr>"
-                       "<tr><td><b>Alt + arrows</b></td><td>nudge the selected 10 cm, with Shift 1 m</td></tr>"
-                       "<tr><td><b>Ctrl + D, Delete</b></td><td>duplicate, delete</td></tr>"
-                       "<tr><td><b>Page Up / Down</b></td><td>storeys</td></tr>"
-                       "<tr><td><b>F, + , −</b></td><td>show all, zoom</td></tr>"
-                       "<tr><td><b>G, C</b></td><td>snap to half metres, walls stop the walker</td></tr>"
-                       "<tr><td><b>F6, F7</b></td><td>go to the Plan, to the lists</td></tr>"
-                       "</table>"),
-                    QMessageBox::Close, this);
-    box.exec();
-}
-
 void MainWindow::closeEvent(QCloseEvent* event)
 {
     if (mayLeave()) {
         playback_.setListening(false);
+        keepArrangement();
         event->accept();
     } else {
         event->ignore();

@@ -6,6 +6,7 @@
 #include "app/ears/rig_button.h"
 #include "app/lists/earshot_panel.h"
 #include "app/shell/banner.h"
+#include "app/shell/first_sheet.h"
 #include "app/shell/sheets.h"
 #include "app/shell/storey_switch.h"
 #include "app/shell/top_bar.h"
@@ -15,6 +16,7 @@
 #include <QLabel>
 #include <QMainWindow>
 #include <QMenu>
+#include <QSplitter>
 
 namespace stone
 {
@@ -31,6 +33,12 @@ public:
     bool openProject(const QString& path);
     /// Asks about what a window that was killed had not saved, if there is any.
     void offerLeftBehind();
+
+    /// Offers what one can begin with, where nothing was begun.
+    void offerFirst();
+    /// Where something that comes along lies, demo or guide: beside the program where it is installed, in the checkout where it
+    /// was built.
+    static QString shared(const QString& path);
 
     PlanView& plan() { return *plan_; }
     EarshotPanel& lists() { return *lists_; }
@@ -49,6 +57,8 @@ private:
     void addRoom();
     void drawWalk();
     void proposeRooms();
+    void pasteHere(bool there);
+    void bringInLevel(const QString& dropped);
     void clap(Clap what);
     void showDecay();
     void showPad();
@@ -58,6 +68,10 @@ private:
     void showEyes();
     void fly(Flight what);
     void makeViewMenu();
+    void makeShowMenu(QMenu* menu);
+    void makeColumnsMenu(QMenu* menu);
+    void keepArrangement();
+    void takeArrangement();
     void makeWalkMenu();
     void makeLevelMenu();
     void makeHelpMenu();
@@ -91,6 +105,7 @@ private:
     Playback& playback_;
     TopBar* top_;
     Banner* banner_;
+    FirstSheet* first_ = nullptr;
     EarshotPanel* lists_;
     Sheets* sheets_;
     PlanView* plan_;
@@ -98,6 +113,7 @@ private:
     RigButton* rig_;
     StoreySwitch* storeys_;
     BenchPanel* bench_;
+    QSplitter* columns_ = nullptr;
     QWidget* tools_ = nullptr;
     Pad* pad_ = nullptr;
     QLabel* pointer_;
@@ -107,6 +123,7 @@ private:
     QList<QAction*> onSelection_;
     QMenu* recent_ = nullptr;
     QMenu* saves_ = nullptr;
+    QMenu* show_ = nullptr;    ///< what of the Plan is drawn
     QString keepingTrouble_;   ///< what the banner says of it, while it says so
     bool fileTrouble_ = false; ///< opening or saving failed last, and the banner says so
     QMenu* places_ = nullptr;

@@ -97,8 +97,8 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     clock_->setMinimumWidth(116);
     output_->setObjectName("output");
     output_->setAccessibleName(tr("Output"));
-    output_->setMinimumWidth(96);
-    output_->setMaximumWidth(112);
+    output_->setMinimumWidth(120);
+    output_->setMaximumWidth(136);
     loudness_->setFont(theme::number(9, QFont::Bold));
     loudness_->setMinimumWidth(86);
     loudness_->setToolTip(tr("Integrated loudness since listening began; the bars show level and peak of both ears"));
@@ -117,14 +117,16 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     box->addStretch(1);
     box->addWidget(listen_);
     box->addSpacing(6);
-    box->addWidget(theme::caption(tr("Walk")));
+    auto* walkCaption = theme::caption(tr("Walk"));
+    box->addWidget(walkCaption);
     box->addWidget(walks_);
     box->addWidget(walkActs_);
     box->addWidget(play_);
     box->addWidget(time_);
     box->addWidget(clock_);
     box->addStretch(1);
-    box->addWidget(theme::caption(tr("Out")));
+    auto* outCaption = theme::caption(tr("Out"));
+    box->addWidget(outCaption);
     box->addWidget(output_);
     box->addWidget(layout_);
     box->addSpacing(4);
@@ -132,6 +134,9 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     box->addWidget(meter_);
     box->addSpacing(4);
     box->addLayout(stacked(tr("Voices"), voices_));
+    whereThereIsRoom_ = {walkCaption, outCaption, time_, meter_};
+    constexpr int narrowest_px = 960;
+    setMinimumWidth(narrowest_px); // what has no room then is hidden
 
     connect(listen_, &QPushButton::clicked, this, [this](bool on) { playback_.setListening(on); });
     connect(walks_, &QComboBox::activated, this,
@@ -155,6 +160,15 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     refreshOutputs();
     refreshTransport();
     refreshMeters();
+}
+
+void TopBar::resizeEvent(QResizeEvent* event)
+{
+    constexpr int wide_px = 1230;
+    for (QWidget* widget : whereThereIsRoom_) {
+        widget->setVisible(width() >= wide_px);
+    }
+    QWidget::resizeEvent(event);
 }
 
 void TopBar::refreshProject()

@@ -47,6 +47,9 @@ signals:
     /// A walk is to be drawn on the Plan.
     void drawWalkWanted();
 
+protected:
+    void resizeEvent(QResizeEvent* event) override;
+
 private:
     QMenu* makeWalkMenu();
     void refreshProject();
@@ -69,6 +72,7 @@ private:
     QLabel* loudness_;
     LevelMeter* meter_;
     QLabel* voices_;
+    QList<QWidget*> whereThereIsRoom_; ///< not shown in a narrow window
 };
 
 } // namespace stone

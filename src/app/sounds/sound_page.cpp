@@ -122,8 +122,7 @@ LaneStack::Source SoundPage::overTime()
             .place = [] { return std::optional<double>(); },
             .ghost = [] { return std::vector<Lane>{}; },
             .preview = [](double) {},
-            .endPreview = [] {},
-            .metresPerUnit = [] { return 1.0; }};
+            .endPreview = [] {}};
 }
 
 void SoundPage::chooseFile(std::size_t file)

@@ -7,6 +7,12 @@
 
 #include <cmath>
 
+/// Outside of all namespaces, as Qt wants it.
+static void makeMarksKnown()
+{
+    Q_INIT_RESOURCE(marks);
+}
+
 namespace stone::theme
 {
 
@@ -31,7 +37,9 @@ QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus, QComboBox:focus, QPushBut
 QCheckBox:focus, QSlider:focus { border: 1px solid %verdigris%; }
 QLineEdit:disabled, QDoubleSpinBox:disabled, QComboBox:disabled { color: %faint%; background: %panel%; }
 QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button { width: 0; }
-QComboBox::drop-down { width: 18px; border: 0; }
+QComboBox { padding-right: 16px; }
+QComboBox::drop-down { width: 17px; border: 0; }
+QComboBox::down-arrow { image: url(:/marks/chooser.xpm); width: 9px; height: 5px; }
 QComboBox QAbstractItemView { background: white; border: 1px solid %line%; selection-background-color: %shade%; selection-color: %ink%; }
 QPushButton, QToolButton { background: white; border: 1px solid %line%; border-radius: 4px; padding: 3px 10px; }
 QPushButton:hover, QToolButton:hover { border-color: %soft%; }
@@ -69,6 +77,7 @@ QSlider::handle:disabled, QSlider::sub-page:disabled { background: %line%; }
 
 void apply(QApplication& app)
 {
+    makeMarksKnown();
     QApplication::setStyle("Fusion");
     QPalette palette;
     palette.setColor(QPalette::Window, panel);

@@ -3,7 +3,6 @@
 #include "world/walk_making.h"
 
 #include <QGridLayout>
-#include <QHeaderView>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -23,24 +22,19 @@ double length_m(const Walk& walk)
     return length;
 }
 
-/// As short as it is exact to the hundredth.
-QString shortNumber(double number)
-{
-    return QString::number(std::round(number * 100.0) / 100.0, 'g', 8);
-}
-
-/// As typed, with a comma or a point; nothing when it is no number.
-std::optional<double> numberIn(const QString& text)
-{
-    bool good = false;
-    const double number = QString(text).replace(',', '.').trimmed().toDouble(&good);
-    return good && std::isfinite(number) ? std::optional(number) : std::nullopt;
-}
-
 } // namespace
 
 WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
-    : ThingForm(session, parent), playback_(playback), facts_(new QLabel), points_(new QTableWidget)
+    : ThingForm(session, parent), playback_(playback), facts_(new QLabel),
+      points_(
+          new CellTable("walkPoints", tr("Points of the walk"),
+                        {{tr("at s"), tr("When one comes here, seconds from the beginning; what is later moves along"), 46},
+                         {tr("m/s"), tr("How fast one goes on from here"), 36},
+                         {tr("stay s"), tr("For how long one stays here"), 36},
+                         {tr("east"), tr("Metres"), 44},
+                         {tr("north"), tr("Metres"), 44},
+                         {tr("up"), tr("Of the feet, metres"), 36},
+                         {tr("look °"), tr("Where one looks here, degrees clockwise from north; empty: along the way"), 36}}))
 {
     setObjectName("walkPage");
     auto* box = new QVBoxLayout(this);
@@ -97,34 +91,8 @@ WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
     }
     box->addLayout(acts);
 
-    points_->setObjectName("walkPoints");
-    points_->setAccessibleName(tr("Points of the walk"));
-    points_->setColumnCount(columnCount);
-    points_->setHorizontalHeaderLabels({tr("at s"), tr("m/s"), tr("stay s"), tr("east"), tr("north"), tr("up"), tr("look °")});
-    const QString helps[] = {tr("When one comes here, seconds from the beginning; what is later moves along"),
-                             tr("How fast one goes on from here"),
-                             tr("For how long one stays here"),
-                             tr("Metres"),
-                             tr("Metres"),
-                             tr("Of the feet, metres"),
-                             tr("Where one looks here, degrees clockwise from north; empty: along the way")};
-    for (int column = 0; column < columnCount; ++column) {
-        points_->horizontalHeaderItem(column)->setToolTip(helps[column]);
-    }
-    const int widths_px[] = {46, 36, 36, 44, 44, 36, 36};
-    for (int column = 0; column < columnCount; ++column) {
-        points_->setColumnWidth(column, widths_px[column]);
-    }
-    points_->horizontalHeader()->setMinimumSectionSize(20);
-    points_->horizontalHeader()->setStretchLastSection(true);
-    points_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    points_->horizontalHeader()->setFont(theme::text(8));
-    points_->verticalHeader()->setDefaultSectionSize(20);
-    points_->verticalHeader()->setFont(theme::number(7.5));
-    points_->setFont(theme::number(7.5));
-    points_->setStyleSheet("QTableView::item { padding: 0 2px; } QHeaderView::section { padding: 1px; }");
     points_->setMinimumHeight(240);
-    connect(points_, &QTableWidget::cellChanged, this, &WalkPage::cellEdited);
+    connect(points_, &CellTable::typed, this, &WalkPage::cellEdited);
     connect(points_, &QTableWidget::currentCellChanged, this, [this](int row) {
         const Walk* walk = thing();
         if (walk != nullptr && points_->hasFocus() && row >= 0 && static_cast<std::size_t>(row) < walk->points.size() &&
@@ -171,46 +139,36 @@ void WalkPage::refresh()
         return;
     }
     shown_ = now;
-    const QSignalBlocker quiet(points_);
-    points_->setRowCount(static_cast<int>(walk->points.size()));
-    for (int row = 0; row < points_->rowCount(); ++row) {
-        fillRow(row, *walk);
+    std::vector<QStringList> rows;
+    for (std::size_t i = 0; i < walk->points.size(); ++i) {
+        rows.push_back(rowOf(i, *walk));
     }
+    points_->showRows(rows);
 }
 
-void WalkPage::fillRow(int row, const Walk& walk)
+QStringList WalkPage::rowOf(std::size_t i, const Walk& walk)
 {
-    const auto i = static_cast<std::size_t>(row);
+    const auto& shortNumber = CellTable::shortNumber;
     const WalkPoint& point = walk.points[i];
     const double speed = legSpeed_m_s(walk, i);
     const double stay = i > 0 && glm::length(walk.points[i - 1].at - point.at) < 1e-3 ? 0.0 : stay_s(walk, i);
-    const QString texts[] = {shortNumber(point.t_s),
-                             speed > 0.0 ? shortNumber(speed) : QString(),
-                             stay > 0.0 ? shortNumber(stay) : QString(),
-                             shortNumber(point.at.x),
-                             shortNumber(point.at.y),
-                             shortNumber(point.at.z),
-                             point.heading_deg ? QString::number(std::round(*point.heading_deg)) : QString()};
-    for (int column = 0; column < columnCount; ++column) {
-        QTableWidgetItem* item = points_->item(row, column);
-        if (item == nullptr) {
-            item = new QTableWidgetItem;
-            item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-            points_->setItem(row, column, item);
-        }
-        item->setText(texts[column]);
-    }
+    return {shortNumber(point.t_s),
+            speed > 0.0 ? shortNumber(speed) : QString(),
+            stay > 0.0 ? shortNumber(stay) : QString(),
+            shortNumber(point.at.x),
+            shortNumber(point.at.y),
+            shortNumber(point.at.z),
+            point.heading_deg ? QString::number(std::round(*point.heading_deg)) : QString()};
 }
 
-void WalkPage::cellEdited(int row, int column)
+void WalkPage::cellEdited(int row, int column, const QString& text)
 {
     const Walk* walk = thing();
     const auto i = static_cast<std::size_t>(row);
     if (walk == nullptr || i >= walk->points.size()) {
         return;
     }
-    const QString text = points_->item(row, column)->text().trimmed();
-    const std::optional<double> typed = numberIn(text);
+    const std::optional<double> typed = CellTable::numberIn(text);
     const QString point = tr("point %1").arg(row + 1);
     shown_.reset(); // what is not taken is shown again as it was
     if (column == looksColumn && text.isEmpty()) {

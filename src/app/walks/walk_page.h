@@ -2,10 +2,10 @@
 
 #include "app/forms/thing_form.h"
 #include "app/session/playback.h"
+#include "app/widgets/cell_table.h"
 
 #include <QLabel>
 #include <QPushButton>
-#include <QTableWidget>
 
 namespace stone
 {
@@ -28,15 +28,15 @@ protected:
     void edit(const QString& what, const QString& gesture, const std::function<void(Walk&)>& change) override;
 
 private:
-    enum Column { timeColumn, speedColumn, stayColumn, eastColumn, northColumn, heightColumn, looksColumn, columnCount };
+    enum Column { timeColumn, speedColumn, stayColumn, eastColumn, northColumn, heightColumn, looksColumn };
 
     QPushButton* button(const char* name, const QString& text, const QString& help, const std::function<void()>& act);
-    void fillRow(int row, const Walk& walk);
-    void cellEdited(int row, int column);
+    static QStringList rowOf(std::size_t i, const Walk& walk);
+    void cellEdited(int row, int column, const QString& text);
 
     Playback& playback_;
     QLabel* facts_;
-    QTableWidget* points_;
+    CellTable* points_;
     std::shared_ptr<const Walk> shown_;
 };
 

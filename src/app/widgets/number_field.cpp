@@ -10,6 +10,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
 
 namespace stone
 {
@@ -56,11 +57,6 @@ void NumberField::setRange(double least, double most)
                              std::floor(most * places + rounding(most * places)) / places);
 }
 
-void NumberField::setUnits(double metresPerUnit)
-{
-    metresPerUnit_ = metresPerUnit;
-}
-
 void NumberField::present(double value)
 {
     if (hasFocus() && QDoubleSpinBox::text() != textFromValue(this->value()) + suffix()) {
@@ -70,45 +66,74 @@ void NumberField::present(double value)
     setValue(value);
 }
 
+namespace
+{
+
+/// What is typed as a factor, "x0.5" or "0.5x"; nothing when it is none.
+std::optional<double> factorIn(const QString& typed)
+{
+    QString plain = typed.trimmed().toLower();
+    plain.replace(QChar(0x00d7), 'x').replace(',', '.');
+    const bool is = plain.startsWith('x') || plain.endsWith('x');
+    bool good = false;
+    const double factor = plain.remove('x').trimmed().toDouble(&good);
+    return is && good && factor >= 0.0 ? std::optional(factor) : std::nullopt;
+}
+
+} // namespace
+
 QString NumberField::textFromValue(double value) const
 {
     return theme::signedNumber(value, decimals());
 }
 
-double NumberField::valueFromText(const QString& text) const
+/// Without the unit, which stays behind the number while it is typed.
+QString NumberField::typed(const QString& text) const
 {
     QString plain = text;
     plain.replace(QChar(0x2212), '-').replace(',', '.');
-    if (plain.endsWith(suffix())) {
+    if (!suffix().isEmpty() && plain.endsWith(suffix())) {
         plain.chop(suffix().size());
     }
-    plain = plain.trimmed();
+    return plain.trimmed();
+}
+
+double NumberField::valueFromText(const QString& text) const
+{
+    QString plain = typed(text);
     if (plain.endsWith('u')) {
         plain.chop(1);
-        return plain.trimmed().toDouble() * metresPerUnit_;
+        return plain.trimmed().toDouble() * levelUnit_;
+    }
+    if (const auto factor = isLevel() ? factorIn(plain) : std::nullopt) {
+        return *factor > 0.0 ? 20.0 * std::log10(*factor) : minimum();
     }
     return plain.toDouble();
 }
 
 QValidator::State NumberField::validate(QString& text, int& position) const
 {
-    QString plain = text;
-    plain.replace(QChar(0x2212), '-').replace(',', '.');
-    if (metresPerUnit_ != 1.0 && plain.trimmed().endsWith('u')) {
+    const QString plain = typed(text);
+    if (isLength() && plain.endsWith('u')) {
         return QValidator::Acceptable;
     }
-    return QDoubleSpinBox::validate(plain, position);
+    // "x" alone is the beginning of a factor.
+    if (isLevel() && (plain.contains('x', Qt::CaseInsensitive) || plain.contains(QChar(0x00d7)))) {
+        return factorIn(plain) ? QValidator::Acceptable : QValidator::Intermediate;
+    }
+    QString whole = text;
+    whole.replace(QChar(0x2212), '-').replace(',', '.');
+    return QDoubleSpinBox::validate(whole, position);
 }
 
 bool NumberField::event(QEvent* event)
 {
-    if (event->type() == QEvent::ToolTip && metresPerUnit_ != 1.0) {
-        const auto* help = static_cast<QHelpEvent*>(event);
-        QToolTip::showText(help->globalPos(),
-                           tr("%1\n%2 units of the level; type \"12 u\" to give units")
-                               .arg(toolTip())
-                               .arg(value() / metresPerUnit_, 0, 'f', 2),
-                           this);
+    if (event->type() == QEvent::ToolTip && (isLength() || isLevel())) {
+        const QString also =
+            isLength() ? tr("%1 units of the level; type \"12 u\" to give units").arg(value() / levelUnit_, 0, 'f', 2)
+                       : tr("times %1; type \"x0.5\" to give a factor").arg(std::pow(10.0, value() / 20.0), 0, 'g', 3);
+        const QString help = toolTip().isEmpty() ? also : toolTip() + '\n' + also;
+        QToolTip::showText(static_cast<QHelpEvent*>(event)->globalPos(), help, this);
         return true;
     }
     return QDoubleSpinBox::event(event);

@@ -8,7 +8,8 @@ namespace stone
 {
 
 /// A number with its unit that is typed, or stepped by the arrow keys and the wheel. Takes the true minus and the
-/// hyphen. valueEdited() comes once typing is done (Enter or leaving the field) and at each step, never from setValue().
+/// hyphen; lengths also in units of the level ("12 u"), levels also as factors ("x0.5"), and the tool tip says them so.
+/// valueEdited() comes once typing is done (Enter or leaving the field) and at each step, never from setValue().
 class NumberField : public QDoubleSpinBox
 {
     Q_OBJECT
@@ -23,8 +24,8 @@ public:
 
     /// The unit behind the number.
     void setUnit(const QString& unit);
-    /// Of lengths: how many metres one unit of the level is. "12 u" may then be typed, and the tool tip shows both.
-    void setUnits(double metresPerUnit);
+    /// How many metres one unit of the level that is shown is, for all fields of lengths.
+    static void setLevelUnit(double metresPerUnit) { levelUnit_ = metresPerUnit; }
 
     /// Shows a value that comes from elsewhere.
     void present(double value);
@@ -45,7 +46,11 @@ protected:
     bool event(QEvent* event) override;
 
 private:
-    double metresPerUnit_ = 1.0;
+    QString typed(const QString& text) const;
+    bool isLength() const { return suffix() == QLatin1String(" m") && levelUnit_ != 1.0; }
+    bool isLevel() const { return suffix() == QLatin1String(" dB"); }
+
+    static inline double levelUnit_ = 1.0;
 };
 
 } // namespace stone

@@ -392,12 +392,12 @@ double FreeSpace::widthAt(const Vec2& place, const Vec2& way) const
 
 std::optional<FreeSpace::Gap> FreeSpace::neckNear(std::uint32_t cell) const
 {
-    struct Place {
+    struct Neck {
         Vec2 at;
         Vec2 way;
         double width_m;
     };
-    std::vector<Place> necks;
+    std::vector<Neck> necks;
     const auto reach = static_cast<std::int64_t>(neckWithin_m / cell_m_);
     const std::int64_t x = cell % width_;
     const std::int64_t y = cell / width_;
@@ -421,21 +421,21 @@ std::optional<FreeSpace::Gap> FreeSpace::neckNear(std::uint32_t cell) const
     if (necks.empty()) {
         return {};
     }
-    const double least_m = std::min_element(necks.begin(), necks.end(), [](const Place& a, const Place& b) {
+    const double least_m = std::min_element(necks.begin(), necks.end(), [](const Neck& a, const Neck& b) {
                                return a.width_m < b.width_m;
                            })->width_m;
     // As deep as the wall is thick: its middle.
     Vec2 middle{0.0};
     int count = 0;
-    const Place* some = nullptr;
-    for (const Place& neck : necks) {
+    const Neck* some = nullptr;
+    for (const Neck& neck : necks) {
         if (neck.width_m <= least_m + 1.5 * cell_m_) {
             middle += neck.at;
             ++count;
         }
     }
     middle /= count;
-    for (const Place& neck : necks) {
+    for (const Neck& neck : necks) {
         if (neck.width_m <= least_m + 1.5 * cell_m_ &&
             (some == nullptr || glm::length(neck.at - middle) < glm::length(some->at - middle))) {
             some = &neck;

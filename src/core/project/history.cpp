@@ -49,6 +49,15 @@ void History::redo()
     endGesture();
 }
 
+std::vector<History::Earlier> History::earlier(std::size_t most) const
+{
+    std::vector<Earlier> states;
+    for (std::size_t i = at_; i > 0 && states.size() < most; --i) {
+        states.push_back({steps_[i - 1].document, steps_[i].name});
+    }
+    return states;
+}
+
 std::string History::undoName() const
 {
     return canUndo() ? steps_[at_].name : std::string{};

@@ -36,6 +36,15 @@ public:
     std::string undoName() const;
     std::string redoName() const;
 
+    /// The states before the current one, newest first: each with what was done to it next. At most `most`.
+    struct Earlier {
+        Document document;
+        std::string then;
+    };
+    std::vector<Earlier> earlier(std::size_t most) const;
+    /// The one last marked as saved.
+    const Document& saved() const { return saved_; }
+
     void markSaved() { saved_ = current(); }
     /// Whether the document differs from the one last marked as saved. Undoing back to that one clears it.
     bool changed() const;

@@ -1,4 +1,4 @@
-#include "app/session/things.h"
+#include "project/unlike_names.h"
 
 namespace stone
 {
@@ -19,6 +19,16 @@ std::string NamesTaken::unlike(const std::string& wanted)
         name = stem + ' ' + std::to_string(++number);
     } while (!taken_.insert(name).second);
     return name;
+}
+
+std::string IdsTaken::fresh(const std::string& name)
+{
+    const std::string base = slug(name);
+    std::string id = base;
+    for (int n = 2; !taken_.insert(id).second; ++n) {
+        id = base + "-" + std::to_string(n);
+    }
+    return id;
 }
 
 } // namespace stone

@@ -1,0 +1,46 @@
+#pragma once
+
+#include "app/forms/thing_form.h"
+#include "app/session/playback.h"
+#include "app/widgets/cell_table.h"
+
+#include <QLabel>
+#include <QPushButton>
+
+namespace stone
+{
+
+class ProjectForm;
+
+/// The page of the level that is shown: what lies on its sheet, where the character begins, its storeys and saved places, and
+/// what the whole project has.
+class LevelPage : public ThingForm<Level>
+{
+    Q_OBJECT
+
+public:
+    LevelPage(Session& session, Playback& playback, QWidget* parent = nullptr);
+    void refresh() override;
+
+protected:
+    const Level* thing() const override { return &session_.level(); }
+    void edit(const QString& what, const QString& gesture, const std::function<void(Level&)>& change) override;
+
+private:
+    QWidget* makeSheet();
+    QWidget* makeCharacter();
+    QWidget* makeStoreys();
+    QWidget* makePlaces();
+    QPushButton* button(const char* name, const QString& text, const QString& help, const std::function<void()>& act);
+    void findStoreysInLevel();
+    void storeyTyped(int row, int column, const QString& text);
+    void placeTyped(int row, int column, const QString& text);
+
+    Playback& playback_;
+    QLabel* facts_;
+    CellTable* storeys_;
+    CellTable* places_;
+    ProjectForm* project_;
+};
+
+} // namespace stone

@@ -1,0 +1,219 @@
+#include "app/plan/plan_view.h"
+
+#include "app/plan/outline_distance.h"
+#include "app/theme/lobe.h"
+#include "app/theme/theme.h"
+
+#include <QPainter>
+#include <QPainterPath>
+
+#include <cmath>
+
+/// The character with its ears and camera on the Plan, and how the ears are pulled towards the camera.
+namespace stone
+{
+
+namespace
+{
+
+constexpr double earsGrip_px = 22.0; ///< ears are pulled no nearer to the head than this
+
+} // namespace
+
+namespace
+{
+
+/// Where somebody looks: a cone that fades out.
+void drawGaze(QPainter& painter)
+{
+    QPainterPath cone;
+    cone.moveTo(0, 0);
+    cone.arcTo(QRectF(-54, -54, 108, 108), 90 - 40, 80);
+    cone.closeSubpath();
+    QRadialGradient gaze(QPointF(0, 0), 54);
+    gaze.setColorAt(0.0, QColor(38, 36, 32, 60));
+    gaze.setColorAt(1.0, QColor(38, 36, 32, 0));
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(gaze);
+    painter.drawPath(cone);
+}
+
+void drawEarMarks(QPainter& painter)
+{
+    painter.setPen(QPen(theme::ink, 3.2, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(QPointF(-12.5, -2.5), QPointF(-12.5, 2.5));
+    painter.drawLine(QPointF(12.5, -2.5), QPointF(12.5, 2.5));
+}
+
+void drawNose(QPainter& painter)
+{
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::ink);
+    painter.drawPolygon(QPolygonF{{QPointF(0, -28), QPointF(-5.5, -18), QPointF(5.5, -18)}});
+}
+
+} // namespace
+
+void PlanView::paintEars(QPainter& painter) const
+{
+    const QPointF at = placeOfEars();
+    const Stance& stance = playback_.stance();
+    const auto apart = [&](const Pose& a, const Pose& b) {
+        const QPointF way = camera_.toScreen(a.at) - camera_.toScreen(b.at);
+        return std::hypot(way.x(), way.y()) > 3.0 || std::abs(wrapDegrees(a.heading_deg - b.heading_deg)) > 1.0;
+    };
+    const bool camera = apart(stance.camera, stance.head);
+    const bool ears = apart(stance.ears, stance.head);
+    const bool here = onStorey(stance.feet.at.z);
+    if (camera) {
+        painter.setPen(QPen(theme::ink, 1.0, Qt::DotLine));
+        painter.drawLine(at, camera_.toScreen(stance.camera.at));
+        painter.save();
+        painter.translate(camera_.toScreen(stance.camera.at));
+        painter.rotate(stance.camera.heading_deg);
+        drawGaze(painter);
+        // A box with a lens in front.
+        painter.setPen(QPen(theme::ink, 1.6));
+        painter.setBrush(theme::paper);
+        painter.drawRect(QRectF(-6, -4, 12, 11));
+        painter.drawPolygon(QPolygonF{{QPointF(-3, -4), QPointF(-6, -10), QPointF(6, -10), QPointF(3, -4)}});
+        painter.restore();
+    }
+    painter.save();
+    painter.translate(at);
+    painter.rotate(stance.head.heading_deg);
+    if (!camera) {
+        drawGaze(painter);
+    }
+    painter.setPen(QPen(theme::ink, 3.2));
+    painter.setBrush(here ? theme::paper : Qt::transparent);
+    painter.drawEllipse(QPointF(0, 0), 9, 9);
+    if (!ears) {
+        drawEarMarks(painter);
+    }
+    drawNose(painter);
+    painter.restore();
+    painter.setFont(theme::text(8));
+    if (ears) {
+        const QPointF listening = camera_.toScreen(stance.ears.at);
+        painter.save();
+        painter.translate(listening);
+        painter.rotate(stance.ears.heading_deg);
+        drawEarMarks(painter);
+        painter.setPen(QPen(theme::ink, 1.4));
+        painter.setBrush(theme::ink);
+        painter.drawEllipse(QPointF(0, 0), 5.5, 5.5);
+        painter.drawLine(QPointF(0, -5), QPointF(0, -15));
+        painter.drawPolygon(QPolygonF{{QPointF(0, -20), QPointF(-3.5, -13), QPointF(3.5, -13)}});
+        painter.restore();
+        theme::drawHaloed(painter, listening + QPointF(16, 4), tr("ears"), theme::ink);
+    }
+    if (camera && !(ears && !apart(stance.camera, stance.ears))) {
+        theme::drawHaloed(painter, camera_.toScreen(stance.camera.at) + QPointF(14, 4), tr("camera"), theme::ink);
+    }
+    if (!here) {
+        const double floor = session_.level().storeys[static_cast<std::size_t>(storey_)].floor_m;
+        theme::drawHaloed(painter, at + QPointF(16, 22),
+                          stance.feet.at.z > floor ? tr("you, a storey up ▴") : tr("you, a storey down ▾"), theme::ink);
+    }
+}
+
+void PlanView::paintLobe(QPainter& painter) const
+{
+    const Emitter* emitter = session_.primary();
+    if (emitter == nullptr || !hasOnePlace(*emitter)) {
+        return;
+    }
+    const QPointF centre = camera_.toScreen(placeNow(*emitter));
+    const QPointF front = placeOfFront();
+    const double reach = std::hypot(front.x() - centre.x(), front.y() - centre.y());
+    if (hasLobe(emitter->lanes)) {
+        QColor fill = theme::ochre;
+        fill.setAlpha(70);
+        painter.setBrush(fill);
+        painter.setPen(QPen(theme::ochre, 1.4));
+        painter.drawPath(theme::lobe(*emitter, centre, reach - 6.0));
+    }
+    const QPointF way = (front - centre) / reach;
+    const QPointF side(-way.y(), way.x());
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(hasLobe(emitter->lanes) ? theme::ochre : theme::faint);
+    painter.drawPolygon(QPolygonF{front + way * 5, front - way * 4 + side * 5, front - way * 4 - side * 5});
+}
+
+/// Ears, or eyes, that are not where the character's rig has them.
+void PlanView::paintGhostEars(QPainter& painter) const
+{
+    const bool eyes = playback_.flight() == Flight::eyes;
+    if (!playback_.elsewhere() && playback_.flight() == Flight::none) {
+        return;
+    }
+    const Pose pose = eyes ? playback_.eyes() : playback_.ears();
+    painter.save();
+    painter.translate(camera_.toScreen(pose.at));
+    painter.rotate(pose.heading_deg);
+    if (playback_.flight() != Flight::none) {
+        drawGaze(painter);
+    }
+    painter.setPen(QPen(theme::ink, 1.6, Qt::DashLine));
+    painter.setBrush(Qt::NoBrush);
+    painter.drawEllipse(QPointF(0, 0), 9, 9);
+    if (!eyes) {
+        painter.setPen(QPen(theme::ink, 2));
+        painter.drawLine(QPointF(-12.5, -2), QPointF(-12.5, 2));
+        painter.drawLine(QPointF(12.5, -2), QPointF(12.5, 2));
+    }
+    painter.drawPolygon(QPolygonF{{QPointF(0, -25), QPointF(-4, -18), QPointF(4, -18)}});
+    painter.restore();
+    painter.setFont(theme::text(8));
+    const QString words = playback_.elsewhere()
+                              ? tr("listening here")
+                              : tr(eyes ? "looking from here, %1 m up" : "ears, flying, %1 m up").arg(pose.at.z, 0, 'f', 1);
+    theme::drawHaloed(painter, camera_.toScreen(pose.at) + QPointF(16, -12), words, theme::ink);
+}
+
+void PlanView::paintEarsGrip(QPainter& painter) const
+{
+    if (const auto at = placeOfEarsGrip()) {
+        painter.setPen(QPen(theme::ink, 1.2));
+        painter.setBrush(theme::paper);
+        painter.drawRect(QRectF(*at - QPointF(3.5, 3.5), QSizeF(7, 7)));
+    }
+}
+
+std::optional<QPointF> PlanView::placeOfEarsGrip() const
+{
+    const Stance& stance = playback_.stance();
+    const QPointF from = camera_.toScreen(stance.head.at);
+    const QPointF to = camera_.toScreen(stance.camera.at);
+    const double length = distanceBetween(from, to);
+    const Rig* rig = session_.project().rigs.find(session_.project().rig);
+    if (rig == nullptr || length < 2.0 * earsGrip_px) {
+        return {};
+    }
+    // Out of the character's way, so that either can be taken hold of.
+    return from + (to - from) * (std::max(rig->ears * length, earsGrip_px) / length);
+}
+
+void PlanView::dragEarsShare(const QPointF& at)
+{
+    const Rig* found = session_.project().rigs.find(session_.project().rig);
+    if (found == nullptr) {
+        return;
+    }
+    const Stance& stance = playback_.stance();
+    const QPointF from = camera_.toScreen(stance.head.at);
+    const QPointF line = camera_.toScreen(stance.camera.at) - from;
+    const double length = std::hypot(line.x(), line.y());
+    const double along = QPointF::dotProduct(at - from, line) / length;
+    Rig rig = *found;
+    rig.ears = along <= earsGrip_px ? 0.0 : std::clamp(std::round(100.0 * along / length) / 100.0, 0.0, 1.0);
+    const QString what = tr("Rig %1: ears %2 % of the way to the camera")
+                             .arg(QString::fromStdString(rig.name))
+                             .arg(std::lround(100.0 * rig.ears));
+    Project next = session_.project();
+    next.rigs.put(std::move(rig));
+    session_.edit(std::move(next), what, QString("ears drag %1").arg(gestures_));
+}
+
+} // namespace stone

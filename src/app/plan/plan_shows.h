@@ -1,0 +1,18 @@
+#pragma once
+
+#include <bitset>
+#include <cstddef>
+
+namespace stone
+{
+
+/// What can be left out of the Plan so that the rest can be read.
+enum class PlanPart { zones, rooms, openings, walks, places, gaze, rays, routes, silent, names, grid };
+constexpr std::size_t planPartCount = 11;
+using PlanParts = std::bitset<planPartCount>;
+
+/// As settings keep it: in the order of the parts.
+constexpr const char* planPartKeys[planPartCount] = {"zones", "rooms",  "openings", "walks", "places", "gaze",
+                                                     "rays",  "routes", "silent",   "names", "grid"};
+
+} // namespace stone

@@ -1,0 +1,34 @@
+#pragma once
+
+#include "app/session/session.h"
+
+#include <QComboBox>
+#include <QDialog>
+#include <QLabel>
+#include <QListWidget>
+
+#include <vector>
+
+namespace stone
+{
+
+/// What changed since the last save, or since any step of the history, in the words of undo.
+class ChangesDialog : public QDialog
+{
+    Q_OBJECT
+
+public:
+    explicit ChangesDialog(Session& session, QWidget* parent = nullptr);
+
+private:
+    void refreshStates();
+    void refresh();
+
+    Session& session_;
+    QComboBox* since_;
+    QListWidget* list_;
+    QLabel* count_;
+    std::vector<std::shared_ptr<const Project>> states_;
+};
+
+} // namespace stone

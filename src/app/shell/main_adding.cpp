@@ -1,0 +1,131 @@
+#include "app/shell/main_window.h"
+
+#include "app/lists/earshot_panel.h"
+#include "app/plan/plan_view.h"
+#include "app/rooms/room_proposer.h"
+#include "app/session/clipboard.h"
+
+#include <QMenuBar>
+
+#include <cmath>
+
+/// What is put into a level from menus and by key.
+namespace stone
+{
+
+void MainWindow::makeAddMenu()
+{
+    QMenu* menu = menuBar()->addMenu(tr("&Add"));
+    menu->setObjectName("add");
+    const struct {
+        EmitterKind kind;
+        QString text;
+    } kinds[] = {{EmitterKind::point, tr("&Point")},   {EmitterKind::bed, tr("&Bed")},
+                 {EmitterKind::area, tr("&Area")},     {EmitterKind::sprinkle, tr("&Sprinkle")},
+                 {EmitterKind::roamer, tr("&Roamer")}, {EmitterKind::steps, tr("S&teps of the character")}};
+    for (const auto& known : kinds) {
+        add(menu, known.text, {}, [this, kind = known.kind] { addOfKind(kind); });
+    }
+    menu->addSeparator();
+    add(menu, tr("&Zone"), {}, [this] { addZone(); });
+    add(menu, tr("Roo&m"), {}, [this] { addRoom(); });
+    add(menu, tr("Rooms and openings &from the level"), {}, [this] { proposeRooms(); });
+    add(menu, tr("&Opening"), {}, [this] {
+        plan_->setTool(PlanView::Tool::opening);
+        plan_->setFocus();
+    });
+    add(menu, tr("&Walk, point by point"), QKeySequence("Shift+L"), [this] { drawWalk(); });
+}
+
+void MainWindow::drawWalk()
+{
+    plan_->setTool(PlanView::Tool::walk);
+    plan_->setFocus();
+}
+
+/// In the middle of what is seen of the Plan, with the sound that is chosen in the list.
+void MainWindow::addOfKind(EmitterKind kind)
+{
+    static const char* names[] = {"Point", "Bed", "Area", "Sprinkle", "Roamer", "Steps"};
+    const SoundId chosen = lists_->currentSound();
+    const Sound* sound = session_.project().sounds.find(chosen);
+    Emitter emitter;
+    emitter.kind = kind;
+    emitter.name = sound != nullptr ? sound->name : names[static_cast<std::size_t>(kind)];
+    emitter.sound = chosen;
+    const Vec2 middle = plan_->camera().centre;
+    const double height = plan_->floorShown() + (kind == EmitterKind::area ? 0.0 : 1.5);
+    emitter.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, height};
+    if (kind == EmitterKind::area) {
+        emitter.placement.nearRange_m = 2.0;
+    } else if (kind == EmitterKind::roamer) {
+        emitter.roaming.stops = {{emitter.at - Vec3{3, 0, 0}, {}, {}}, {emitter.at + Vec3{3, 0, 0}, {}, {}}};
+    }
+    session_.addEmitter(std::move(emitter));
+    if (sound == nullptr) {
+        banner_->say(tr("It has no sound yet: choose one on the bench. Next time, choose a sound in the list first."));
+    }
+}
+
+void MainWindow::addZone()
+{
+    Zone zone;
+    zone.name = tr("Zone %1").arg(session_.level().zones.size() + 1).toStdString();
+    const Vec2 middle = plan_->camera().centre;
+    zone.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+    zone.shape = Prism{{{-5, -4}, {5, -4}, {5, 4}, {-5, 4}}, 3.0};
+    session_.addThing(std::move(zone));
+}
+
+/// Round the selected zone, else in the middle of what is seen of the Plan.
+void MainWindow::addRoom()
+{
+    Room room;
+    room.name = tr("Room %1").arg(session_.level().rooms.size() + 1).toStdString();
+    if (const auto* zone = session_.selected<Zone>()) {
+        room.name = zone->name;
+        room.at = zone->at;
+        room.heading_deg = zone->heading_deg;
+        room.shape = zone->shape;
+    } else {
+        const Vec2 middle = plan_->camera().centre;
+        room.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+        room.shape = Prism{{{-4, -3}, {4, -3}, {4, 3}, {-4, 3}}, 3.0};
+    }
+    session_.addThing(std::move(room));
+}
+
+void MainWindow::proposeRooms()
+{
+    if (session_.loadedLevel().ground == nullptr) {
+        banner_->say(tr("This level has no geometry to find rooms in: draw them with Add › Room."));
+        return;
+    }
+    const auto& storeys = session_.level().storeys;
+    const auto shown = static_cast<std::size_t>(std::max(plan_->storey(), 0));
+    Storey storey = shown < storeys.size() ? storeys[shown] : storeys.front();
+    storey.cut_m = plan_->cut_m();
+    auto* proposer = new RoomProposer(session_, storey, this);
+    connect(proposer, &RoomProposer::done, banner_, [this](const QString& words) { banner_->say(words); });
+    proposer->begin();
+}
+
+/// `there`: at the pointer where it is over the Plan; else where it was.
+void MainWindow::pasteHere(bool there)
+{
+    const QPoint pointer = plan_->mapFromGlobal(QCursor::pos());
+    std::optional<Vec2> at;
+    if (there && plan_->rect().contains(pointer)) {
+        at = plan_->camera().toLevel(pointer);
+    } else if (there) {
+        at = plan_->camera().centre;
+    }
+    const Unbrought left = paste(session_, at);
+    if (!left.sounds.empty()) {
+        banner_->say(tr("%n sounds came without their files, which lie in %1.", nullptr, static_cast<int>(left.sounds.size()))
+                         .arg(left.folder),
+                     tr("Bring the files in"), [this, left] { bringFiles(session_, left); });
+    }
+}
+
+} // namespace stone
