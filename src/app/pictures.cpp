@@ -85,19 +85,17 @@ std::map<QString, Scene> scenes()
              s.session.selectThing<Walk>(s.session.level().walks[0]->id);
              s.listenAt(40.0);
          }},
-        {"placement",
+        {"first-sheet",
          [](Stage& s) {
-             s.session.selectOnly({"murmur"});
-             s.listenAt(8.0);
-             s.window.findChild<QTabBar*>("benchTabs")->setCurrentIndex(2);
+             s.session.startNew();
+             s.window.offerFirst();
              wait(200);
          }},
-        {"families",
+        {"level",
          [](Stage& s) {
-             s.session.selectOnly({"platform-lamp-3"});
-             s.listenAt(40.0);
-             s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(3);
-             wait(200);
+             s.window.findChild<BenchPanel*>()->showLevel(true);
+             s.window.findChild<QToolButton*>("showTool")->click();
+             wait(300);
          }},
         {"lanes",
          [](Stage& s) {

@@ -10,6 +10,7 @@
 
 #include <QCheckBox>
 #include <QClipboard>
+#include <QDir>
 #include <QLineEdit>
 #include <QMessageBox>
 #include <QMimeData>
@@ -223,6 +224,46 @@ private slots:
         const std::string file = to.session->project().sounds[0]->files[0].file;
         const QString copied = QString::fromStdString(to.session->resolve(file).string());
         QVERIFY2(QFileInfo::exists(copied) && copied.startsWith(to.folder.path()), qPrintable(copied));
+    }
+
+    /// What was agreed to is a folder: a text that names something outside of it gets nothing.
+    void nothingIsBroughtFromOutsideTheFolder()
+    {
+        QTemporaryDir elsewhere;
+        fixture::writeTone(elsewhere.filePath("secret.wav").toStdString(), 440.0, 0.2);
+        QVERIFY(QDir(elsewhere.path()).mkdir("shared"));
+        WindowFixture f(oneTone);
+        auto* data = new QMimeData;
+        data->setText(R"({"name": "Stranger", "sounds": [{"id": "s", "name": "S", "file": "../secret.wav"}],
+            "levels": [{"id": "l", "emitters": [{"id": "e", "name": "E", "sound": "s"}]}]})");
+        data->setData("application/x-stone-echo-folder", elsewhere.filePath("shared").toUtf8());
+        QGuiApplication::clipboard()->setMimeData(data);
+        const Unbrought left = paste(*f.session, {});
+        QCOMPARE(left.sounds.size(), 1U);
+        bringFiles(*f.session, left);
+        QCOMPARE(f.session->project().sounds.find(left.sounds[0])->files[0].file, std::string("../secret.wav"));
+        QVERIFY(f.session->resolve("../secret.wav").empty());
+    }
+
+    void theLevelThatIsShownCanGo()
+    {
+        WindowFixture f(oneTone);
+        f.menu("Add a level");
+        QCOMPARE(f.session->project().levels.size(), 2U);
+        NamesDialog dialog(*f.session, f.window.get());
+        dialog.show();
+        auto* tree = dialog.findChild<QTreeWidget*>("namesTree");
+        for (int i = 0; i < tree->topLevelItemCount(); ++i) {
+            if (tree->topLevelItem(i)->text(0).startsWith("Levels")) {
+                tree->setCurrentItem(tree->topLevelItem(i)->child(1));
+            }
+        }
+        QTest::mouseClick(dialog.findChild<QPushButton*>("namesDelete"), Qt::LeftButton);
+        QCOMPARE(f.session->project().levels.size(), 1U);
+        QCOMPARE(f.level().id, LevelId{"yard"});
+        f.plan().grab();
+        f.session->undo();
+        QCOMPARE(f.session->project().levels.size(), 2U);
     }
 
     void namesAreChangedAndWhoUsesThemIsSaid()

@@ -7,13 +7,13 @@
 #include "project/write.h"
 
 #include <QClipboard>
-#include <QDir>
 #include <QFileInfo>
 #include <QGuiApplication>
 #include <QMimeData>
 
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <memory>
 
 namespace stone
@@ -184,7 +184,7 @@ Unbrought paste(Session& session, const std::optional<Vec2>& at)
 
 void bringFiles(Session& session, const Unbrought& left)
 {
-    const QDir folder(left.folder);
+    const std::filesystem::path folder = left.folder.toStdString();
     Project next = session.project();
     for (const SoundId& id : left.sounds) {
         const Sound* found = next.sounds.find(id);
@@ -193,9 +193,10 @@ void bringFiles(Session& session, const Unbrought& left)
         }
         Sound sound = *found;
         for (SoundFile& file : sound.files) {
-            const QString path = folder.filePath(QString::fromStdString(file.file));
+            // What was agreed to is that folder, not whatever the text names.
+            const QString path = QString::fromStdString(resolveInside(folder, file.file).string());
             try {
-                if (QFileInfo(path).isFile()) {
+                if (!path.isEmpty() && QFileInfo(path).isFile()) {
                     file.file = session.takeIn(path, "sounds").toStdString();
                 }
             } catch (const FileError& error) {

@@ -173,8 +173,8 @@ void NamesDialog::refresh()
     const QSignalBlocker quiet(tree_);
     const bool first = tree_->topLevelItemCount() == 0;
     if (first) {
-        for (std::size_t kind = 0; kind < kinds_.size(); ++kind) {
-            auto* head = new QTreeWidgetItem(tree_, {kinds_[kind].many});
+        for (const Kind& kind : kinds_) {
+            auto* head = new QTreeWidgetItem(tree_, {kind.many});
             head->setFlags(Qt::ItemIsEnabled);
         }
     }

@@ -21,7 +21,7 @@ public:
 
     template <class Thing> void add(const Thing& thing)
     {
-        seeReferences(thing, [this](const auto& id) { need(id); });
+        seeReferences(thing, [this](const auto& id) { this->need(id); });
     }
 
 private:
@@ -70,7 +70,7 @@ struct NewIds {
     template <class Thing> void renew(Thing& thing)
     {
         seeReferences(thing, [this](auto& id) {
-            auto& map = of<std::remove_cvref_t<decltype(id)>>();
+            auto& map = this->of<std::remove_cvref_t<decltype(id)>>();
             const auto found = map.find(id);
             if (found != map.end()) {
                 id = found->second;
