@@ -8,6 +8,7 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QPushButton>
 #include <QSignalBlocker>
 #include <QVBoxLayout>
 
@@ -203,6 +204,15 @@ protected:
             }
         }
         return found;
+    }
+
+    QPushButton* button(const char* name, const QString& text, const QString& help, const std::function<void()>& act)
+    {
+        auto* made = new QPushButton(text);
+        made->setObjectName(name);
+        made->setToolTip(help);
+        connect(made, &QPushButton::clicked, this, act);
+        return made;
     }
 
     /// `why`: empty while the widget has an effect, else the reason that it has none.

@@ -81,15 +81,6 @@ LevelPage::LevelPage(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::levelChanged, this, &LevelPage::refresh);
 }
 
-QPushButton* LevelPage::button(const char* name, const QString& text, const QString& help, const std::function<void()>& act)
-{
-    auto* made = new QPushButton(text);
-    made->setObjectName(name);
-    made->setToolTip(help);
-    connect(made, &QPushButton::clicked, this, act);
-    return made;
-}
-
 QWidget* LevelPage::makeSheet()
 {
     auto* page = new QWidget;

@@ -5,7 +5,6 @@
 #include "app/widgets/cell_table.h"
 
 #include <QLabel>
-#include <QPushButton>
 
 namespace stone
 {
@@ -31,7 +30,6 @@ private:
     QWidget* makeCharacter();
     QWidget* makeStoreys();
     QWidget* makePlaces();
-    QPushButton* button(const char* name, const QString& text, const QString& help, const std::function<void()>& act);
     void findStoreysInLevel();
     void storeyTyped(int row, int column, const QString& text);
     void placeTyped(int row, int column, const QString& text);

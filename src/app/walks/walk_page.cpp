@@ -103,15 +103,6 @@ WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
     box->addWidget(points_, 1);
 }
 
-QPushButton* WalkPage::button(const char* name, const QString& text, const QString& help, const std::function<void()>& act)
-{
-    auto* made = new QPushButton(text);
-    made->setObjectName(name);
-    made->setToolTip(help);
-    connect(made, &QPushButton::clicked, this, act);
-    return made;
-}
-
 void WalkPage::edit(const QString& what, const QString& gesture, const std::function<void(Walk&)>& change)
 {
     session_.editThing<Walk>(what, gesture, change);

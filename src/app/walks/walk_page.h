@@ -5,7 +5,6 @@
 #include "app/widgets/cell_table.h"
 
 #include <QLabel>
-#include <QPushButton>
 
 namespace stone
 {
@@ -30,7 +29,6 @@ protected:
 private:
     enum Column { timeColumn, speedColumn, stayColumn, eastColumn, northColumn, heightColumn, looksColumn };
 
-    QPushButton* button(const char* name, const QString& text, const QString& help, const std::function<void()>& act);
     static QStringList rowOf(std::size_t i, const Walk& walk);
     void cellEdited(int row, int column, const QString& text);
 
