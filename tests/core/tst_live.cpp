@@ -1,6 +1,7 @@
 #include "engine/live.h"
 #include "engine/wakeup.h"
 #include "support/fixtures.h"
+#include "support/spectra.h"
 #include "world/walk_pose.h"
 
 #include <QTest>
@@ -9,6 +10,7 @@
 #include <atomic>
 #include <chrono>
 #include <cmath>
+#include <numbers>
 #include <thread>
 
 using namespace stone;
@@ -57,6 +59,45 @@ private slots:
         const Live::Snapshot snapshot = live.snapshot();
         QVERIFY(snapshot.walk_s && std::abs(*snapshot.walk_s - 2.0) < 0.03);
         QVERIFY(std::abs(snapshot.feet.at.x + 2.0) < 0.1);
+    }
+
+    /// Whoever listens never gets more than full scale; what is below comes as it is, and without a step where it goes over.
+    void earsAreProtected()
+    {
+        EarLimiter limiter(2, 48'000);
+        std::vector<float> soft = fixture::whiteNoise(0.2, 48'000, 5, 0.15F);
+        std::vector<float> limited = soft;
+        limiter.process(limited.data(), limited.size() / 2);
+        QVERIFY(limited == soft);
+        QCOMPARE(limiter.taken_db(), 0.0F);
+        // A tone that comes up to four times full scale and goes away again.
+        std::vector<float> loud(2 * 48'000);
+        for (std::size_t i = 0; i < loud.size() / 2; ++i) {
+            const double t = static_cast<double>(i) / 48'000;
+            const double height = 4.0 * std::exp(-std::pow((t - 0.4) / 0.1, 2.0));
+            loud[2 * i] = loud[2 * i + 1] = static_cast<float>(height * std::sin(2.0 * std::numbers::pi * 440.0 * t));
+        }
+        std::vector<float> heard = loud;
+        float most_db = 0.0F;
+        for (std::size_t at = 0; at < heard.size() / 2; at += 240) {
+            limiter.process(heard.data() + 2 * at, std::min<std::size_t>(240, heard.size() / 2 - at));
+            most_db = std::min(most_db, limiter.taken_db());
+        }
+        QVERIFY2(most_db < -11.0F && most_db > -13.0F, qPrintable(QString::number(most_db)));
+        float before = 1.0F;
+        for (std::size_t i = 0; i < heard.size(); i += 2) {
+            QVERIFY(std::abs(heard[i]) <= EarLimiter::ceiling + 1e-6F);
+            QCOMPARE(heard[i], heard[i + 1]);
+            if (std::abs(loud[i]) > 0.01F) {
+                const float gain = heard[i] / loud[i];
+                QVERIFY2(std::abs(gain - before) < 0.05F, qPrintable(QString::number(gain - before)));
+                before = gain;
+            }
+        }
+        // A second later it does nothing any more.
+        std::vector<float> silence(2 * 48'000);
+        limiter.process(silence.data(), silence.size() / 2);
+        QCOMPARE(limiter.taken_db(), 0.0F);
     }
 
     void aWalkJoinedLaterSoundsLikeItsRenderFromThere()

@@ -29,7 +29,7 @@ constexpr int controlNiceness = -10;
 } // namespace
 
 Live::Live(Layout layout, int rate)
-    : rate_(rate), mixer_(layout, rate), control_(layout, rate), tapped_(8192),
+    : rate_(rate), mixer_(layout, rate), limiter_(channelsOf(layout), rate), control_(layout, rate), tapped_(8192),
       loudness_(static_cast<int>(channelsOf(layout)), rate)
 {
 }
@@ -302,6 +302,7 @@ void Live::pump()
     snapshot_.gaveWay = control_.gaveWay();
     snapshot_.lateSteps = mixer_.lateSteps();
     snapshot_.starved = control_.starved();
+    snapshot_.limited_db = limiter_.taken_db();
 }
 
 /// Puts what has happened and what is heard where the window finds it, as often as a picture can show it.

@@ -2,6 +2,7 @@
 
 #include "dsp/loudness_meter.h"
 #include "engine/control.h"
+#include "engine/ear_limiter.h"
 #include "engine/mixer.h"
 #include "engine/wakeup.h"
 
@@ -57,6 +58,7 @@ public:
         std::uint64_t lateSteps = 0;
         std::uint64_t starved = 0;   ///< see Control::starved()
         std::uint64_t contained = 0; ///< see Mixer::contained()
+        float limited_db = 0.0F;     ///< see EarLimiter::taken_db()
         std::string broken;          ///< the emitter whose sound was last; "a room" where it was no emitter's; empty: none
         bool paused = false;
         /// What has happened in the level, a few hundredths of a second old at most; null before the first step.
@@ -109,6 +111,7 @@ public:
     {
         const std::uint64_t before = mixer_.step();
         mixer_.process(interleaved, frames);
+        limiter_.process(interleaved, frames);
         if (mixer_.step() != before) {
             taken_.wake(); // there is room for another plan
         }
@@ -145,6 +148,7 @@ private:
 
     const int rate_;
     Mixer mixer_;
+    EarLimiter limiter_;
 
     mutable std::mutex mutex_;
     Wishes wishes_;
