@@ -4,6 +4,7 @@
 #include "world/walk_making.h"
 #include "world/walk_pose.h"
 
+#include <QComboBox>
 #include <QLabel>
 #include <QLineEdit>
 #include <QPushButton>
@@ -64,6 +65,32 @@ class TestWalksWindow : public QObject
     }
 
 private slots:
+    void theEyesStayOnAThing()
+    {
+        WindowFixture f(noWalk);
+        drawCorner(f);
+        f.choose("walkEyes", "choose a thing…");
+        QTest::keyClick(f.find<QComboBox>("walkEyes"), Qt::Key_Down);
+        const Walk walk = onlyWalk(f);
+        for (double t = 0.0; t < walk.seconds(); t += 0.1) {
+            const Pose pose = walkPose(walk, t);
+            const Vec3 way = f.emitter("a").at - pose.at;
+            QVERIFY(std::abs(wrapDegrees(pose.heading_deg - degrees(std::atan2(way.x, way.y)))) < 3.0);
+        }
+        QVERIFY2(f.session->undoName().contains("eyes on Lamp"), qPrintable(f.session->undoName()));
+    }
+
+    void allOfAWalkGoesAtATypedSpeed()
+    {
+        WindowFixture f(noWalk);
+        drawCorner(f);
+        f.type("walkSpeed", "2.5");
+        const Walk walk = onlyWalk(f);
+        for (std::size_t leg = 0; leg + 1 < walk.points.size(); ++leg) {
+            QVERIFY(std::abs(legSpeed_m_s(walk, leg) - 2.5) < 0.01);
+        }
+    }
+
     void aFirstWalkIsDrawn()
     {
         WindowFixture f(noWalk);

@@ -75,6 +75,27 @@ private slots:
         QCOMPARE(walkThrough({{1, 1, 0}, {1, 1, 0}}, 1.0).points.size(), std::size_t{1});
     }
 
+    /// The eyes stay on a thing that one walks past, also where it is passed closely.
+    void theEyesStayOnSomething()
+    {
+        const Vec3 bell{5.0, 0.6, 1.6};
+        const Walk walk = withEyesOn(corner(), bell, 1.6);
+        QVERIFY(forwards(walk));
+        QVERIFY(furthest(placesOfEvents(walk), placesOfEvents(corner())) < 0.002);
+        for (double t = 0.0; t < walk.seconds(); t += 0.02) {
+            const Pose pose = walkPose(walk, t);
+            const Vec3 way = bell - pose.at;
+            const double wanted = degrees(std::atan2(way.x, way.y));
+            QVERIFY2(std::abs(wrapDegrees(pose.heading_deg - wanted)) < 4.0,
+                     qPrintable(QString("%1 s: %2, not %3").arg(t).arg(pose.heading_deg).arg(wanted)));
+        }
+        // On one leg only: the others go on as they were.
+        const Walk half = withEyesOn(corner(), bell, 1.6, 0);
+        QVERIFY(!half.points.back().heading_deg);
+        QVERIFY(half.points.front().heading_deg.has_value());
+        QVERIFY(withEyesOn({}, bell, 1.6).points.empty());
+    }
+
     /// What happens on a walk goes on happening where it did.
     void whatHappensStaysWhereItIs()
     {

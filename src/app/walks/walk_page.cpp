@@ -26,6 +26,7 @@ double length_m(const Walk& walk)
 
 WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
     : ThingForm(session, parent), playback_(playback), facts_(new QLabel),
+      speed_(new NumberField("m/s", rangeOf(&Character::speed_m_s), 2, 0.1)), eyes_(new QComboBox),
       points_(
           new CellTable("walkPoints", tr("Points of the walk"),
                         {{tr("at s"), tr("When one comes here, seconds from the beginning; what is later moves along"), 46},
@@ -86,6 +87,27 @@ WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
                     1, 1);
     acts->addWidget(
         button("walkDelete", tr("Delete"), tr("Takes the walk out of the level"), [this] { session_.deleteSelected(); }), 1, 2);
+    speed_->setObjectName("walkSpeed");
+    speed_->setToolTip(tr("How fast one goes on all legs; what is shown is the mean of those on which one moves"));
+    connect(speed_, &NumberField::valueEdited, this, [this](double speed) {
+        edit(tr("all of it at %1 m/s").arg(speed, 0, 'f', 2), "walkSpeed",
+             [speed](Walk& w) { w = withSpeed(std::move(w), speed); });
+    });
+    connect(speed_, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+    acts->addWidget(labelled(tr("Goes at"), speed_), 2, 0);
+    eyes_->setObjectName("walkEyes");
+    eyes_->setToolTip(tr("Turns the eyes to a thing all the way, with as many points as it takes. Look along undoes it"));
+    eyes_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    connect(eyes_, &QComboBox::activated, this, [this](int index) {
+        const Emitter* thing = session_.level().emitters.find({eyes_->itemData(index).toString().toStdString()});
+        if (thing != nullptr) {
+            const double eyes_m = session_.level().character.earsHeight_m;
+            edit(tr("eyes on %1").arg(QString::fromStdString(thing->name)), {},
+                 [&](Walk& w) { w = withEyesOn(std::move(w), thing->at, eyes_m); });
+        }
+        eyes_->setCurrentIndex(0);
+    });
+    acts->addWidget(labelled(tr("Keeps the eyes on"), eyes_), 2, 1, 1, 2);
     for (int column = 0; column < 3; ++column) {
         acts->setColumnStretch(column, 1);
     }
@@ -118,6 +140,12 @@ void WalkPage::refresh()
     if (playback_.walk() != walk->id) {
         playback_.chooseWalk(walk->id);
     }
+    fillEyes();
+    double moving_s = 0.0;
+    for (std::size_t i = 1; i < walk->points.size(); ++i) {
+        moving_s += legSpeed_m_s(*walk, i - 1) > 0.0 ? walk->points[i].t_s - walk->points[i - 1].t_s : 0.0;
+    }
+    speed_->present(moving_s > 0.0 ? length_m(*walk) / moving_s : session_.level().character.speed_m_s);
     facts_->setText(tr("%1 in %2 s, %3, and %4.")
                         .arg(theme::metres(length_m(*walk)))
                         .arg(walk->seconds(), 0, 'f', 1)
@@ -135,6 +163,18 @@ void WalkPage::refresh()
         rows.push_back(rowOf(i, *walk));
     }
     points_->showRows(rows);
+}
+
+void WalkPage::fillEyes()
+{
+    const QSignalBlocker quiet(eyes_);
+    eyes_->clear();
+    eyes_->addItem(tr("choose a thing…"));
+    for (const auto& emitter : session_.level().emitters) {
+        if (isOnPlan(*emitter)) {
+            eyes_->addItem(QString::fromStdString(emitter->name), QString::fromStdString(emitter->id.text));
+        }
+    }
 }
 
 QStringList WalkPage::rowOf(std::size_t i, const Walk& walk)

@@ -33,7 +33,11 @@ private:
     void cellEdited(int row, int column, const QString& text);
 
     Playback& playback_;
+    void fillEyes();
+
     QLabel* facts_;
+    NumberField* speed_; ///< of all of it
+    QComboBox* eyes_;    ///< on what they are to be kept
     CellTable* points_;
     std::shared_ptr<const Walk> shown_;
 };

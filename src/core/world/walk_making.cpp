@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <functional>
+#include <utility>
 
 namespace stone
 {
@@ -264,6 +266,64 @@ Walk turnedRound(Walk walk)
     }
     std::stable_sort(walk.events.begin(), walk.events.end(),
                      [](const WalkEvent& a, const WalkEvent& b) { return a.t_s < b.t_s; });
+    return walk;
+}
+
+Walk withEyesOn(Walk walk, const Vec3& place, double eyesHeight_m, std::optional<std::size_t> leg)
+{
+    constexpr double apart_deg = 1.5;
+    constexpr double leastLeg_s = 0.05;
+    const auto look = [&](WalkPoint& point) {
+        const Vec3 way = place - (point.at + Vec3{0.0, 0.0, eyesHeight_m});
+        const double level_m = std::hypot(way.x, way.y);
+        if (level_m > 0.0) {
+            point.heading_deg = degrees(std::atan2(way.x, way.y));
+        }
+        point.pitch_deg = degrees(std::atan2(way.z, level_m));
+    };
+    const auto between = [](const WalkPoint& a, const WalkPoint& b, double share) {
+        WalkPoint point = a;
+        point.t_s = toMillisecond(a.t_s + share * (b.t_s - a.t_s));
+        point.at = a.at + share * (b.at - a.at);
+        return point;
+    };
+    std::vector<WalkPoint> points;
+    // By how much one who turns evenly from one point to another looks past it at most, degrees.
+    const auto past_deg = [&](const WalkPoint& a, const WalkPoint& b) {
+        const double turn = wrapDegrees(b.heading_deg.value_or(0.0) - a.heading_deg.value_or(0.0));
+        double most = 0.0;
+        for (const double share : {0.25, 0.5, 0.75}) {
+            WalkPoint point = between(a, b, share);
+            look(point);
+            const double heading = a.heading_deg.value_or(0.0) + share * turn;
+            const double pitch = a.pitch_deg + share * (b.pitch_deg - a.pitch_deg);
+            most = std::max({most, std::abs(wrapDegrees(point.heading_deg.value_or(heading) - heading)),
+                             std::abs(point.pitch_deg - pitch)});
+        }
+        return most;
+    };
+    const std::function<void(const WalkPoint&, const WalkPoint&)> add = [&](const WalkPoint& a, const WalkPoint& b) {
+        if (b.t_s - a.t_s > 2.0 * leastLeg_s && past_deg(a, b) > apart_deg) {
+            WalkPoint middle = between(a, b, 0.5);
+            look(middle);
+            add(a, middle);
+            points.push_back(middle);
+            add(middle, b);
+        }
+    };
+    for (std::size_t i = 0; i < walk.points.size(); ++i) {
+        WalkPoint point = walk.points[i];
+        const bool on = !leg || i == *leg || i == *leg + 1;
+        if (on) {
+            look(point);
+        }
+        if (i > 0 && (!leg || i == *leg + 1)) {
+            const WalkPoint before = points.back(); // which moves as points are added
+            add(before, point);
+        }
+        points.push_back(point);
+    }
+    walk.points = std::move(points);
     return walk;
 }
 
