@@ -5,6 +5,7 @@
 #include "media/sound_file.h"
 #include "project/read.h"
 #include "project/write.h"
+#include "support/boxes.h"
 
 #include <QCheckBox>
 #include <QLabel>
@@ -33,19 +34,6 @@ const std::string behindAWall = R"({
               "character": {"at": [-12, 0, 0]}}]
 })";
 
-std::string wall()
-{
-    std::string text = "o Wall\nusemtl brick\n";
-    for (const double z : {0.0, 4.0}) {
-        for (const double y : {3.9, 4.1}) {
-            for (const double x : {-3.0, 3.0}) {
-                text += "v " + std::to_string(x) + ' ' + std::to_string(y) + ' ' + std::to_string(z) + '\n';
-            }
-        }
-    }
-    return text + "f 1 3 4 2\nf 5 6 8 7\nf 1 2 6 5\nf 3 7 8 4\nf 1 5 7 3\nf 2 4 8 6\n";
-}
-
 } // namespace
 
 /// List, Ledger, dial, command line and sound say the same of the same step; what is only for listening is not in the project.
@@ -56,7 +44,7 @@ class TestOneTruth : public QObject
     struct Yard : WindowFixture {
         Yard()
         {
-            fixture::writeText(folder.filePath("wall.obj").toStdString(), wall());
+            fixture::writeText(folder.filePath("wall.obj").toStdString(), fixture::boxObj("brick", {-3.0, 3.9, 0.0}, {3.0, 4.1, 4.0}));
             fixture::writeText(path(), behindAWall);
             start();
             session->selectOnly({"lamp"});
@@ -182,7 +170,7 @@ private slots:
         QCOMPARE(f.session->document(), before);
         QVERIFY(!f.session->changed());
         QTest::keyClick(f.window.get(), Qt::Key_F10);
-        QVERIFY(!strip->isVisible() && f.playback->forEars().empty() && f.playback->gazing());
+        QVERIFY(!strip->isVisible() && f.playback->forEars().empty() && f.playback->otherwise().gazing);
         QVERIFY(!f.find<QToolButton>("emitterSolo")->isChecked());
 
         // Families too.

@@ -152,7 +152,7 @@ private slots:
         const Project document = f.session->project();
         f.plan().setFocus();
         QTest::keyClick(&f.plan(), Qt::Key_T);
-        QVERIFY(f.playback->bare() && std::abs(level() - before) < 0.2);
+        QVERIFY(f.playback->otherwise().bare && std::abs(level() - before) < 0.2);
         QVERIFY(f.find<QCheckBox>("bare")->isChecked());
         QTest::keyClick(&f.plan(), Qt::Key_T);
         QVERIFY(std::abs(level() - before + 12.0) < 0.2);

@@ -31,4 +31,17 @@ std::shared_ptr<const Ground> groundOf(Mesh mesh)
     return std::make_shared<const Ground>(std::make_shared<const Mesh>(std::move(mesh)));
 }
 
+std::string boxObj(const std::string& material, const Vec3& low, const Vec3& high)
+{
+    std::string text = "o Box\nusemtl " + material + '\n';
+    for (const double z : {low.z, high.z}) {
+        for (const double y : {low.y, high.y}) {
+            for (const double x : {low.x, high.x}) {
+                text += "v " + std::to_string(x) + ' ' + std::to_string(y) + ' ' + std::to_string(z) + '\n';
+            }
+        }
+    }
+    return text + "f 1 3 4 2\nf 5 6 8 7\nf 1 2 6 5\nf 3 7 8 4\nf 1 5 7 3\nf 2 4 8 6\n";
+}
+
 } // namespace fixture

@@ -3,6 +3,7 @@
 #include "level/ground.h"
 
 #include <memory>
+#include <string>
 #include <utility>
 
 /// Levels made of boxes.
@@ -16,6 +17,9 @@ void addBox(Mesh& mesh, const Vec3& low, const Vec3& high, std::uint32_t materia
 
 /// Adds one face with its front towards the side from which its corners go round counter-clockwise.
 void addSheet(Mesh& mesh, const std::array<Vec3, 4>& corners, std::uint32_t material = 0);
+
+/// A closed box as an OBJ file's text, z upwards.
+std::string boxObj(const std::string& material, const Vec3& low, const Vec3& high);
 
 std::shared_ptr<const Ground> groundOf(Mesh mesh);
 

@@ -6,6 +6,7 @@
 
 #include <QGridLayout>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QPainter>
 #include <QPushButton>
 #include <QSignalBlocker>
@@ -44,7 +45,7 @@ EmitterHead::EmitterHead(Session& session, Playback& playback, QWidget* parent)
       level_(new NumberField("dB", rangeOf(&EmitterSettings::level_db), 1, 1.0)),
       pitch_(new NumberField(tr("st"), rangeOf(&EmitterSettings::pitch_st), 1, 1.0)),
       start_(new NumberField("s", rangeOf(&EmitterSettings::startAfter_s), 1, 1.0)), muted_(new QCheckBox(tr("Mute"))),
-      placeBox_(new QWidget), pin_(new QToolButton), solo_(new QToolButton), hushed_(new QToolButton), priority_(new QComboBox),
+      placeBox_(new QWidget), pin_(new QToolButton), solo_(new QToolButton), hushed_(new QToolButton), try_(new QToolButton), priority_(new QComboBox),
       pattern_(new PatternRow(session))
 {
     setUpFields();
@@ -80,7 +81,7 @@ void EmitterHead::setUpFields()
     solo_->setCheckable(true);
     solo_->setToolTip(
         tr("Only for your ears: while anything is solo, only what is solo sounds. The project does not know of it"));
-    for (QToolButton* button : {solo_, hushed_}) {
+    for (QToolButton* button : {solo_, hushed_, try_}) {
         button->setFont(theme::text(8.5));
         button->setStyleSheet("padding: 2px 4px");
     }
@@ -88,6 +89,7 @@ void EmitterHead::setUpFields()
     hushed_->setText(tr("hush"));
     hushed_->setCheckable(true);
     hushed_->setToolTip(tr("Only for your ears: silent while you listen. The project does not know of it"));
+    makeTryMenu();
     priority_->setObjectName("emitterPriority");
     priority_->setAccessibleName(tr("Priority"));
     priority_->setToolTip(tr("Who is mixed first when there are more sounds than voices. Vital ones never give way"));
@@ -130,6 +132,7 @@ QLayout* EmitterHead::nameRows()
     switches->addWidget(muted_);
     switches->addWidget(solo_);
     switches->addWidget(hushed_);
+    switches->addWidget(try_);
     head->addLayout(switches, 1, 2);
     head->addWidget(reach_, 2, 1, 1, 2);
     reach_->setObjectName("emitterReach");
@@ -224,15 +227,51 @@ void EmitterHead::connectFields()
     bind(start_, tr("start of %1 after %2 s"), &EmitterSettings::startAfter_s);
 }
 
-/// All that is selected, and what is on the bench.
+/// What else can be done to it for these ears alone.
+void EmitterHead::makeTryMenu()
+{
+    try_->setObjectName("emitterTry");
+    try_->setText(tr("try"));
+    try_->setToolTip(tr("Only for your ears: start it anew, stop it, leave something out. The project does not know of it"));
+    try_->setPopupMode(QToolButton::InstantPopup);
+    auto* menu = new QMenu(try_);
+    try_->setMenu(menu);
+    connect(menu->addAction(tr("Start it from its beginning (Ctrl+Space)")), &QAction::triggered, this,
+            [this] { playback_.startByHand(session_.inHand()); });
+    connect(menu->addAction(tr("Stop it (Ctrl+Shift+Space)")), &QAction::triggered, this,
+            [this] { playback_.stopByHand(session_.inHand()); });
+    menu->addSeparator();
+    const struct {
+        QString text;
+        std::set<EmitterId> Otherwise::*which;
+    } ways[] = {{tr("Hear it without filters and effects"), &Otherwise::bareOnes},
+                {tr("Hear it without reverb"), &Otherwise::dryOnes},
+                {tr("Hear it through walls as if there were none"), &Otherwise::openOnes}};
+    for (const auto& way : ways) {
+        QAction* action = menu->addAction(way.text);
+        action->setCheckable(true);
+        connect(action, &QAction::triggered, this, [this, which = way.which](bool on) {
+            playback_.listenOtherwise([&](Otherwise& otherwise) {
+                for (const EmitterId& id : session_.inHand()) {
+                    if (on) {
+                        (otherwise.*which).insert(id);
+                    } else {
+                        (otherwise.*which).erase(id);
+                    }
+                }
+            });
+        });
+        connect(menu, &QMenu::aboutToShow, action, [this, action, which = way.which] {
+            const Emitter* emitter = session_.subject();
+            action->setChecked(emitter != nullptr && (playback_.otherwise().*which).contains(emitter->id));
+        });
+    }
+}
+
 void EmitterHead::setForEars(std::set<EmitterId> ForEars::*list, bool on)
 {
     ForEars forEars = playback_.forEars();
-    std::set<EmitterId> which = session_.selection();
-    if (const Emitter* emitter = session_.subject()) {
-        which.insert(emitter->id);
-    }
-    for (const EmitterId& id : which) {
+    for (const EmitterId& id : session_.inHand()) {
         if (on) {
             (forEars.*list).insert(id);
         } else {

@@ -34,6 +34,7 @@ private:
     QLayout* settingRows();
     void layOutPlace();
     void connectFields();
+    void makeTryMenu();
     void setForEars(std::set<EmitterId> ForEars::*list, bool on);
     /// Connects a field to one number of the emitter.
     void bind(NumberField* field, const QString& what, double EmitterSettings::*member);
@@ -55,6 +56,7 @@ private:
     QToolButton* pin_;
     QToolButton* solo_;
     QToolButton* hushed_;
+    QToolButton* try_;
     QComboBox* priority_;
     PatternRow* pattern_;
 };

@@ -164,19 +164,25 @@ void FalloffEditor::compareWith(const Falloff& falloff, const QString& name)
 {
     ghost_ = falloff;
     ghostName_ = name;
-    playback_.setOtherFalloff({});
+    hearOwn();
     refresh();
 }
 
 void FalloffEditor::stopComparing()
 {
     ghost_.reset();
-    playback_.setOtherFalloff({});
+    hearOwn();
+}
+
+void FalloffEditor::hearOwn()
+{
+    playback_.listenOtherwise([](Otherwise& otherwise) { otherwise.falloff.reset(); });
 }
 
 bool FalloffEditor::hearsOther() const
 {
-    return playback_.otherFalloff() && playback_.otherFalloff()->emitter == shown_;
+    const auto& other = playback_.otherwise().falloff;
+    return other && other->emitter == shown_;
 }
 
 /// The two change places: what was is what is compared with from now on.
@@ -184,7 +190,7 @@ void FalloffEditor::keepCompared()
 {
     Falloff next = current();
     std::swap(next.lanes, ghost_->lanes);
-    playback_.setOtherFalloff({});
+    hearOwn();
     put(std::move(next), tr("taken from %1").arg(ghostName_), {});
 }
 
@@ -198,7 +204,12 @@ void FalloffEditor::compare()
         compareWith(current(), tr("as it was"));
         return;
     }
-    playback_.setOtherFalloff(hearsOther() ? std::nullopt : std::optional(Playback::OtherFalloff{emitter->id, ghost_->lanes}));
+    if (hearsOther()) {
+        hearOwn();
+    } else {
+        playback_.listenOtherwise(
+            [&](Otherwise& otherwise) { otherwise.falloff = Otherwise::Lanes{emitter->id, ghost_->lanes}; });
+    }
 }
 
 void FalloffEditor::chooseFalloff(int index)

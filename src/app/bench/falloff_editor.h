@@ -38,6 +38,7 @@ private:
     void compareWith(const Falloff& falloff, const QString& name);
     void stopComparing();
     void keepCompared();
+    void hearOwn();
     bool hearsOther() const;
     void listenAt(double distance_m);
     std::optional<double> earsDistance() const;

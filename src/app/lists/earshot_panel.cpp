@@ -80,7 +80,7 @@ QString whereFrom(const Heard& heard, EmitterKind kind)
 
 EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), tabs_(new QTabBar), pages_(new QStackedWidget),
-      heard_(new RowList), all_(new RowList), sounds_(new SoundLibrary(session)), filter_(new QLineEdit),
+      heard_(new RowList), all_(new RowList), sounds_(new SoundLibrary(session, playback)), filter_(new QLineEdit),
       findings_(new QPushButton)
 {
     heard_->setObjectName("inEarshot");
@@ -146,6 +146,7 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
             refreshSoon_.start();
         }
     });
+    connect(&playback_, &Playback::listeningChanged, this, &EarshotPanel::refreshAll);
     connect(&session_, &Session::findingsChanged, this, &EarshotPanel::refreshFindings);
     connect(&session_, &Session::selectionChanged, this, [this] {
         const QString key =
@@ -193,6 +194,11 @@ SoundId EarshotPanel::currentSound() const
     return sounds_->current();
 }
 
+void EarshotPanel::audition()
+{
+    sounds_->audition();
+}
+
 void EarshotPanel::showSounds()
 {
     tabs_->setCurrentIndex(2);
@@ -212,6 +218,7 @@ void EarshotPanel::refreshHeard()
         row.key = QString::fromStdString(emitter.id.text);
         row.title = QString::fromStdString(emitter.name);
         row.kind = emitter.kind;
+        row.flags = flagsOf(emitter);
         if (h.audible) {
             row.detail = whereFrom(h, emitter.kind);
             if (std::isfinite(model.sounds(h.index).to_s) && !playback_.listening()) {
@@ -239,6 +246,22 @@ void EarshotPanel::refreshHeard()
         rows.insert(rows.end(), std::make_move_iterator(out.begin()), std::make_move_iterator(out.end()));
     }
     heard_->setRows(std::move(rows));
+}
+
+QString EarshotPanel::flagsOf(const Emitter& emitter) const
+{
+    const Playback::Marked marked = playback_.marked(emitter);
+    QStringList flags;
+    if (marked.muted) {
+        flags << tr("mute");
+    }
+    if (marked.solo) {
+        flags << tr("solo");
+    }
+    if (marked.hushed) {
+        flags << tr("hush");
+    }
+    return flags.join(' ');
 }
 
 /// The rooms whose late field is heard, loudest first.
@@ -310,6 +333,7 @@ void EarshotPanel::refreshAll()
         row.detail = sound != nullptr ? tr("plays %1").arg(QString::fromStdString(sound->name)) : tr("has no sound");
         row.warning = sound == nullptr;
         row.faint = emitter->muted;
+        row.flags = flagsOf(*emitter);
         rows.push_back(std::move(row));
     }
     for (const auto& zone : session_.level().zones) {

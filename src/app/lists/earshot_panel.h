@@ -24,6 +24,8 @@ public:
 
     /// The sound that is chosen in the list of sounds.
     SoundId currentSound() const;
+    /// Plays that sound, or ends that.
+    void audition();
     void showSounds();
 
 signals:
@@ -39,6 +41,7 @@ signals:
 private:
     void refreshHeard();
     void refreshAll();
+    QString flagsOf(const Emitter& emitter) const;
     void addRooms(std::vector<Row>& rows) const;
     void addZones(std::vector<Row>& rows) const;
     void refreshFindings();

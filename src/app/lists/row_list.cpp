@@ -3,6 +3,7 @@
 #include "app/theme/theme.h"
 
 #include <QMimeData>
+#include <QMouseEvent>
 #include <QPainter>
 #include <QScrollBar>
 
@@ -18,6 +19,26 @@ constexpr int rowHeight = 43;
 constexpr int headingHeight = 24;
 constexpr int markSpace = 36;
 constexpr int margin = 10;
+constexpr int playSize = 18;
+
+/// Where in a row its mark to play is.
+QRect playBox(const QRect& row)
+{
+    return {row.right() - margin - playSize + 4, row.bottom() - playSize - 4, playSize, playSize};
+}
+
+/// A triangle to play, a square to stop.
+void drawPlay(QPainter& painter, const QRect& box, bool plays)
+{
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(plays ? theme::ink : theme::soft);
+    const QRectF inside = QRectF(box).adjusted(5, 4, -3, -4);
+    if (plays) {
+        painter.drawRect(inside.adjusted(-1, 1, -1, -1));
+    } else {
+        painter.drawPolygon(QPolygonF{inside.topLeft(), QPointF(inside.right(), inside.center().y()), inside.bottomLeft()});
+    }
+}
 
 } // namespace
 
@@ -54,10 +75,20 @@ QVariant RowModel::data(const QModelIndex& index, int role) const
 {
     const Row& item = row(index.row());
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole) {
-        return item.title;
+        return item.flags.isEmpty() ? item.title : item.title + ", " + item.flags;
     }
     if (role == Qt::ToolTipRole && !item.heading) {
-        return item.detail.isEmpty() ? item.title : item.title + "\n" + item.detail;
+        QStringList lines{item.title};
+        if (!item.detail.isEmpty()) {
+            lines << item.detail;
+        }
+        if (!item.flags.isEmpty()) {
+            lines << item.flags;
+        }
+        if (item.plays) {
+            lines << tr("The mark at the right plays it as it is; with Shift round and round, with Ctrl once");
+        }
+        return lines.join('\n');
     }
     return {};
 }
@@ -125,13 +156,29 @@ void RowDelegate::paint(QPainter* painter, const QStyleOptionViewItem& option, c
     const int left = box.left() + (row.kind ? markSpace + 4 : margin + 2);
     const QRect title(left, box.top() + 3, box.right() - margin - valueWidth - left, 18);
     painter->setFont(theme::text(9.5, option.state & QStyle::State_Selected ? QFont::Bold : QFont::Normal));
-    painter->drawText(title, Qt::AlignLeft | Qt::AlignVCenter,
-                      painter->fontMetrics().elidedText(row.title, Qt::ElideRight, title.width()));
+    const QFont titleFont = painter->font();
+    painter->setFont(theme::text(7.5, QFont::Bold));
+    const int flagsWidth = row.flags.isEmpty() ? 0 : painter->fontMetrics().horizontalAdvance(row.flags) + 12;
+    painter->setFont(titleFont);
+    const QString shown = painter->fontMetrics().elidedText(row.title, Qt::ElideRight, title.width() - flagsWidth);
+    painter->drawText(title, Qt::AlignLeft | Qt::AlignVCenter, shown);
+    if (flagsWidth > 0) {
+        const int from = title.left() + painter->fontMetrics().horizontalAdvance(shown) + 5;
+        const QRectF chip(from, title.top() + 3, flagsWidth - 5, 13);
+        painter->setFont(theme::text(7.5, QFont::Bold));
+        painter->setPen(theme::ink);
+        painter->setBrush(Qt::NoBrush);
+        painter->drawRoundedRect(chip, 3, 3);
+        painter->drawText(chip, Qt::AlignCenter, row.flags);
+    }
     painter->setFont(theme::text(8));
     painter->setPen(row.warning ? theme::cinnabar : row.faint ? theme::faint : theme::soft);
-    const QRect detail(left, box.top() + 20, box.right() - margin - left, 15);
+    const QRect detail(left, box.top() + 20, box.right() - margin - left - (row.plays ? playSize : 0), 15);
     painter->drawText(detail, Qt::AlignLeft | Qt::AlignVCenter,
                       painter->fontMetrics().elidedText(row.detail, Qt::ElideRight, detail.width()));
+    if (row.plays) {
+        drawPlay(*painter, playBox(box), *row.plays);
+    }
     if (row.bar >= 0.0) {
         const QRectF track(left, box.bottom() - 5, box.right() - margin - left, 3);
         painter->setPen(Qt::NoPen);
@@ -185,6 +232,32 @@ QString RowList::currentKey() const
 {
     const QModelIndex current = currentIndex();
     return current.isValid() && current.row() < model_.rowCount() ? model_.row(current.row()).key : QString();
+}
+
+/// Whether it was the mark of a row that was pressed: then the row is not chosen.
+bool RowList::pressedMark(const QMouseEvent& event)
+{
+    const QModelIndex at = indexAt(event.pos());
+    if (event.button() != Qt::LeftButton || !at.isValid() || !model_.row(at.row()).plays ||
+        !playBox(visualRect(at)).contains(event.pos())) {
+        return false;
+    }
+    emit playPressed(model_.row(at.row()).key, event.modifiers());
+    return true;
+}
+
+void RowList::mousePressEvent(QMouseEvent* event)
+{
+    if (!pressedMark(*event)) {
+        QListView::mousePressEvent(event);
+    }
+}
+
+void RowList::mouseDoubleClickEvent(QMouseEvent* event)
+{
+    if (!pressedMark(*event)) {
+        QListView::mouseDoubleClickEvent(event);
+    }
 }
 
 void RowList::currentChanged(const QModelIndex& current, const QModelIndex& previous)

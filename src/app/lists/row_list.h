@@ -19,6 +19,9 @@ struct Row {
     QString value;                   ///< at the right, in the number face
     std::optional<EmitterKind> kind; ///< draws its sign
     double bar = -1.0;               ///< 0 to 1; below 0: no bar
+    /// In few letters whether it is muted, solo or hushed: drawn after the title, in this order.
+    QString flags;
+    std::optional<bool> plays; ///< has a mark at the right that plays it, or ends that; none: no mark
     bool heading = false;
     bool faint = false;
     bool warning = false;
@@ -77,11 +80,17 @@ public:
 signals:
     /// By mouse or keyboard; not by setCurrentKey().
     void chosen(const QString& key);
+    /// The mark at the right of a row was pressed, with what was held.
+    void playPressed(const QString& key, Qt::KeyboardModifiers held);
 
 protected:
+    void mousePressEvent(QMouseEvent* event) override;
+    void mouseDoubleClickEvent(QMouseEvent* event) override;
     void currentChanged(const QModelIndex& current, const QModelIndex& previous) override;
 
 private:
+    bool pressedMark(const QMouseEvent& event);
+
     RowModel model_;
     bool quiet_ = false;
 };

@@ -13,8 +13,8 @@
 namespace stone
 {
 
-SoundLibrary::SoundLibrary(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), filter_(new QLineEdit), list_(new RowList), cost_(theme::caption({}))
+SoundLibrary::SoundLibrary(Session& session, Playback& playback, QWidget* parent)
+    : QWidget(parent), session_(session), playback_(playback), filter_(new QLineEdit), list_(new RowList), cost_(theme::caption({}))
 {
     list_->setObjectName("sounds");
     list_->rows().dragType = "application/x-stone-echo-sound";
@@ -30,7 +30,7 @@ SoundLibrary::SoundLibrary(Session& session, QWidget* parent)
     box->setContentsMargins(0, 6, 0, 6);
     box->addLayout(filterBox);
     box->addWidget(list_);
-    for (QLabel* line : {theme::caption(tr("Drag a sound onto the Plan to place it.")), cost_}) {
+    for (QLabel* line : {theme::caption(tr("Drag a sound onto the Plan to place it. Shift+Space plays it.")), cost_}) {
         line->setContentsMargins(12, 0, 0, 0);
         box->addWidget(line);
     }
@@ -46,6 +46,12 @@ SoundLibrary::SoundLibrary(Session& session, QWidget* parent)
     connect(filter_, &QLineEdit::textChanged, this, &SoundLibrary::refresh);
     connect(list_, &RowList::chosen, this, [this] { emit chosen(current()); });
     connect(list_, &QListView::activated, this, [this] { emit placeWanted(current()); });
+    connect(list_, &RowList::playPressed, this, [this](const QString& key, Qt::KeyboardModifiers held) {
+        playback_.toggleAudition({key.toStdString()}, held & Qt::ShiftModifier     ? Rounds::endless
+                                                      : held & Qt::ControlModifier ? Rounds::once
+                                                                                   : Rounds::asTheSound);
+    });
+    connect(&playback_, &Playback::listeningChanged, this, &SoundLibrary::refresh);
     // One refresh for a run of edits: a drag makes sixty a second.
     refreshSoon_.setSingleShot(true);
     refreshSoon_.setInterval(60);
@@ -92,8 +98,16 @@ Row SoundLibrary::rowOf(const Sound& sound) const
                                                     : (make.contains('%') ? make.arg(sound.files.size()) : make) + ", ") +
                      (sound.loop ? tr("loop, ") : tr("plays once, ")) + width;
         row.value = QString::number(seconds, 'f', 1) + " s";
+        row.plays = playback_.auditions(sound.id);
     }
     return row;
+}
+
+void SoundLibrary::audition()
+{
+    if (!current().empty()) {
+        playback_.toggleAudition(current());
+    }
 }
 
 void SoundLibrary::refresh()

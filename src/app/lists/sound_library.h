@@ -1,7 +1,7 @@
 #pragma once
 
 #include "app/lists/row_list.h"
-#include "app/session/session.h"
+#include "app/session/playback.h"
 
 #include <QLabel>
 #include <QLineEdit>
@@ -16,7 +16,10 @@ class SoundLibrary : public QWidget
     Q_OBJECT
 
 public:
-    explicit SoundLibrary(Session& session, QWidget* parent = nullptr);
+    SoundLibrary(Session& session, Playback& playback, QWidget* parent = nullptr);
+
+    /// Plays the sound that is chosen, or ends that.
+    void audition();
 
     SoundId current() const { return {list_->currentKey().toStdString()}; }
 
@@ -31,6 +34,7 @@ private:
     Row rowOf(const Sound& sound) const;
 
     Session& session_;
+    Playback& playback_;
     QLineEdit* filter_;
     RowList* list_;
     QLabel* cost_;

@@ -204,9 +204,16 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         }
         const QColor colour = audible || selected ? theme::colourOf(emitter.kind) : theme::faint;
         theme::drawMark(painter, emitter.kind, at, 13, colour, !here);
-        if (emitter.muted) {
-            painter.setPen(QPen(theme::cinnabar, 2));
-            painter.drawLine(at + QPointF(-7, 7), at + QPointF(7, -7));
+        const Playback::Marked marked = playback_.marked(emitter);
+        if (marked.muted || marked.hushed) {
+            // Struck through by the project in one stroke, for these ears alone in a broken one.
+            painter.setPen(QPen(marked.muted ? theme::cinnabar : theme::ink, 2, marked.muted ? Qt::SolidLine : Qt::DotLine));
+            painter.drawLine(at + QPointF(-8, 8), at + QPointF(8, -8));
+        }
+        if (marked.solo) {
+            painter.setPen(QPen(theme::ink, 1.4));
+            painter.setBrush(Qt::NoBrush);
+            painter.drawRect(QRectF(at.x() - 10, at.y() - 10, 20, 20));
         }
         QString name = QString::fromStdString(emitter.name);
         if (!here) {

@@ -39,12 +39,15 @@ Project withAudition(Project project, const LevelId& level, const Audition& audi
     emitter.startAfter_s = audition.start_s;
     emitter.priority = Priority::vital;
     const Sound* sound = project.sounds.find(audition.sound);
+    if (!audition.file) {
+        emitter.starting.rounds = audition.rounds;
+    }
     if (sound != nullptr && audition.file && *audition.file < sound->files.size()) {
         Sound alone = *sound;
         alone.id = emitter.sound = fileIdOf(audition);
         alone.files = {sound->files[*audition.file]};
         alone.make = Make::one;
-        alone.loop = audition.loop;
+        alone.loop = audition.rounds == Rounds::endless;
         alone.delay_s = 0.0;
         alone.copiesApart = false;
         alone.pitchSpread_st = alone.levelSpread_db = 0.0;
@@ -127,19 +130,6 @@ bool isOver(const Scene& scene, const Audition& audition, double time_s)
         }
     }
     return true;
-}
-
-Project withoutTreatment(Project project)
-{
-    const List<Sound> sounds = project.sounds;
-    for (const auto& sound : sounds) {
-        Sound bare = *sound;
-        bare.lowPass_hz = Sound{}.lowPass_hz;
-        bare.highPass_hz = Sound{}.highPass_hz;
-        bare.effects = Effects{};
-        project.sounds.put(std::move(bare));
-    }
-    return project;
 }
 
 } // namespace stone

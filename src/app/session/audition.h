@@ -16,7 +16,7 @@ namespace stone
 struct Audition {
     SoundId sound;
     std::optional<std::size_t> file; ///< nothing: the sound as a whole
-    bool loop = false;               ///< of a file: round and round
+    Rounds rounds = Rounds::asTheSound; ///< a file by itself plays once unless it is endless
     double start_s = 0.0;            ///< time of the level at which its first frame lies
     int serial = 0;                  ///< another one each time, so that trying again begins again
     bool alone = false;              ///< listening was begun for it, and ends with it
@@ -51,8 +51,5 @@ private:
 
 /// Whether an audition has run out at a time of the level. Not while its files are still being read.
 bool isOver(const Scene& scene, const Audition& audition, double time_s);
-
-/// The document with every sound's filters open and its effects off.
-Project withoutTreatment(Project project);
 
 } // namespace stone

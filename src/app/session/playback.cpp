@@ -1,5 +1,6 @@
 #include "app/session/playback.h"
 
+#include "app/session/ear_test.h"
 #include "project/edit.h"
 #include "world/walk_pose.h"
 
@@ -15,7 +16,7 @@ Playback::Playback(Session& session, Output::Open open, QObject* parent)
     connect(&session_, &Session::adopted, this, [this] {
         recorder_ = {};
         forEars_ = {};
-        otherFalloff_.reset();
+        otherwise_ = {};
     });
     for (const auto signal : {&Session::documentChanged, &Session::soundsChanged, &Session::waysFound}) {
         connect(&session_, signal, this, &Playback::followDocument);
@@ -45,24 +46,7 @@ Playback::~Playback()
 
 std::shared_ptr<const Project> Playback::projectAsHeard() const
 {
-    const LevelId& level = session_.level().id;
-    const Emitter* other = otherFalloff_ ? session_.level().emitters.find(otherFalloff_->emitter) : nullptr;
-    if (!bare_ && gazing_ && answering_ && other == nullptr) {
-        return session_.document();
-    }
-    Project heard = bare_ ? withoutTreatment(session_.project()) : session_.project();
-    if (!gazing_) {
-        heard.gazes = {};
-    }
-    if (!answering_) {
-        heard = withoutReverb(std::move(heard), level);
-    }
-    if (other != nullptr) {
-        Falloff falloff = falloffOf(heard, *other);
-        falloff.lanes = otherFalloff_->lanes;
-        heard = withFalloff(std::move(heard), level, other->id, std::move(falloff));
-    }
-    return std::make_shared<const Project>(std::move(heard));
+    return heardOtherwise(session_.document(), session_.level().id, otherwise_);
 }
 
 /// After an edit, or when files were read. In a large level the scene comes a little later, unless things came or went: then
@@ -198,6 +182,10 @@ void Playback::fetchWorld()
 /// The engine gets what is shown, and an audition on top of it as one more emitter that nobody sees.
 void Playback::sendScene()
 {
+    if (trial_) {
+        live_->setScene(trial_->scene);
+        return;
+    }
     sent_ = scene_;
     if (audition_ && session_.project().sounds.find(audition_->sound) != nullptr) {
         SceneAsk with = asked();
@@ -240,6 +228,10 @@ void Playback::tick(double seconds)
         if (audition_ && isOver(*sent_, *audition_, snapshot_->time_s)) {
             stopAudition();
         }
+    }
+    if (listening() && trial_) {
+        trial_->seconds += seconds;
+        live_->listenFrom(earTestPose(trial_->from_deg.value_or(goneRound_deg(trial_->seconds))));
     }
     if (listening()) {
         if (walking_ && snapshot_->walk_s) {

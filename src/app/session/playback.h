@@ -2,6 +2,7 @@
 
 #include "app/session/audition.h"
 #include "app/session/heard_now.h"
+#include "app/session/otherwise.h"
 #include "app/session/output.h"
 #include "app/session/player.h"
 #include "app/session/scene_maker.h"
@@ -48,40 +49,53 @@ public:
     void setHead(SharedHead head);
     /// All sounds from their beginning.
     void restart();
+    /// Plays bursts of noise instead of the level, to try the output: from one side, degrees clockwise from ahead; without one
+    /// they go round. The level is back after endTrial().
+    void tryOutput(std::optional<double> from_deg);
+    void endTrial();
+    bool tryingOutput() const { return trial_.has_value(); }
 
     // --- Auditions ---
     /// Plays a sound besides what is heard or, while nothing is, alone; from its beginning each time.
-    void audition(const SoundId& sound);
+    void audition(const SoundId& sound, Rounds rounds = Rounds::asTheSound);
+    /// The same, or ends that where it is this one that is played.
+    void toggleAudition(const SoundId& sound, Rounds rounds = Rounds::asTheSound);
+    bool auditions(const SoundId& sound) const { return audition_ && audition_->sound == sound; }
     /// The same for one of its files, from a place in it, once or round and round.
     void auditionFile(const SoundId& sound, std::size_t file, double from_s, bool loop);
     void stopAudition();
     const std::optional<Audition>& auditioned() const { return audition_; }
     /// Where in one of its files a sound's copies are now, an audition included, seconds; nothing while not listening.
     std::vector<double> positionsOf(const SoundId& sound, std::size_t file);
-    /// Hears all sounds without their filters and effects; changes nothing in the project.
-    void setBare(bool bare);
-    bool bare() const { return bare_; }
-    /// Hears everything as if nobody looked anywhere; changes nothing in the project.
-    void setGazing(bool on);
-    bool gazing() const { return gazing_; }
-    /// Hears everything as if no room answered; changes nothing in the project.
-    void setAnswering(bool on);
-    bool answering() const { return answering_; }
+    /// What is heard otherwise than the project has it; changes nothing in the project.
+    const Otherwise& otherwise() const { return otherwise_; }
+    void setOtherwise(Otherwise otherwise);
+    /// The same, by what is to become of it.
+    template <class Change> void listenOtherwise(Change&& change)
+    {
+        Otherwise next = otherwise_;
+        change(next);
+        setOtherwise(std::move(next));
+    }
     /// Who is silent for these ears alone; changes nothing in the project. Forgotten when another project is opened.
     const ForEars& forEars() const { return forEars_; }
     void setForEars(ForEars forEars);
-    /// Hears an emitter, and all who share its falloff, with other lanes than the project's; changes nothing in it.
-    struct OtherFalloff {
-        EmitterId emitter;
-        std::vector<Lane> lanes;
+    /// What silences or singles out an emitter, itself or its family: in the project, or for these ears alone.
+    struct Marked {
+        bool muted = false;
+        bool solo = false;
+        bool hushed = false;
     };
-    const std::optional<OtherFalloff>& otherFalloff() const { return otherFalloff_; }
-    void setOtherFalloff(std::optional<OtherFalloff> other);
+    Marked marked(const Emitter& emitter) const;
+    /// Starts emitters from their beginning, or stops them as they fade out, whatever their rules say. From then on only hands
+    /// and rules move them, until it is heard as it is again.
+    void startByHand(const std::set<EmitterId>& which) { moveByHand(which, true); }
+    void stopByHand(const std::set<EmitterId>& which) { moveByHand(which, false); }
     /// Whether anything is heard otherwise than the project has it.
     bool hearsOtherwise() const;
     /// Hears everything as the project has it.
     void hearAsItIs();
-    /// The document as it is heard: without filters and effects, or without gazes, where one listens so.
+    /// The document as it is heard, where one listens otherwise.
     const std::shared_ptr<const Project>& shownProject() const { return shown_; }
 
     // --- The character ---
@@ -199,6 +213,7 @@ private:
     void updateLevel();
     void tellOutput();
     void moveByHand(double seconds);
+    void moveByHand(const std::set<EmitterId>& which, bool starts);
     void listen();
     void followFeet(double seconds, bool jumped);
     void announce();
@@ -213,17 +228,22 @@ private:
     SharedHead head_;
     double monitor_db_ = 0.0;
     std::optional<Pose> elsewhere_;
+    /// An output that is tried: the scene that plays for it, for how long, and from where.
+    struct Trial {
+        std::shared_ptr<const Scene> scene;
+        std::optional<double> from_deg;
+        double seconds = 0.0;
+        bool alone = false; ///< nobody was listening before
+    };
+    std::optional<Trial> trial_;
     std::optional<Audition> audition_;
     int auditions_ = 0;
     SoundPositions positions_;
-    bool bare_ = false;
-    bool gazing_ = true;
-    bool answering_ = true;
-    std::shared_ptr<const Project> shown_; ///< the document, or what is heard of it while bare
+    Otherwise otherwise_;
+    std::shared_ptr<const Project> shown_; ///< the document, or as it is heard
     std::shared_ptr<const Scene> scene_;
     SceneMaker maker_;
     ForEars forEars_;
-    std::optional<OtherFalloff> otherFalloff_;
     mutable HeardNow heardNow_;
     std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
     Player player_;

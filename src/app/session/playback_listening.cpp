@@ -1,30 +1,27 @@
 #include "app/session/playback.h"
 
+#include "app/session/ear_test.h"
+
 /// What is listened to beside the level as it is, and through what.
 namespace stone
 {
 
-void Playback::setBare(bool bare)
+void Playback::setOtherwise(Otherwise otherwise)
 {
-    if (bare != bare_) {
-        bare_ = bare;
+    if (otherwise != otherwise_) {
+        otherwise_ = std::move(otherwise);
         hearAnew();
     }
 }
 
-void Playback::setGazing(bool on)
+void Playback::moveByHand(const std::set<EmitterId>& which, bool starts)
 {
-    if (on != gazing_) {
-        gazing_ = on;
-        hearAnew();
+    listenOtherwise([&](Otherwise& otherwise) { otherwise.handedOnes.insert(which.begin(), which.end()); });
+    if (starts) {
+        setListening(true);
     }
-}
-
-void Playback::setAnswering(bool on)
-{
-    if (on != answering_) {
-        answering_ = on;
-        hearAnew();
+    for (const EmitterId& id : which) {
+        live_->send({.hand = Happening::Hand{id, starts}});
     }
 }
 
@@ -36,26 +33,24 @@ void Playback::setForEars(ForEars forEars)
     }
 }
 
-void Playback::setOtherFalloff(std::optional<OtherFalloff> other)
+Playback::Marked Playback::marked(const Emitter& emitter) const
 {
-    if (other || otherFalloff_) {
-        otherFalloff_ = std::move(other);
-        hearAnew();
-    }
+    const Family* family = session_.project().families.find(emitter.family);
+    return {emitter.muted || (family != nullptr && family->muted),
+            forEars_.solo.contains(emitter.id) || (family != nullptr && forEars_.soloFamilies.contains(family->id)),
+            forEars_.muted.contains(emitter.id)};
 }
 
 bool Playback::hearsOtherwise() const
 {
-    return !forEars_.empty() || otherFalloff_ || bare_ || !gazing_ || !answering_;
+    return !forEars_.empty() || !otherwise_.nothing();
 }
 
 void Playback::hearAsItIs()
 {
     if (hearsOtherwise()) {
         forEars_ = {};
-        otherFalloff_.reset();
-        bare_ = false;
-        gazing_ = answering_ = true;
+        otherwise_ = {};
         hearAnew();
     }
 }
@@ -85,14 +80,23 @@ void Playback::begin(Audition audition, double from_s)
     emit listeningChanged();
 }
 
-void Playback::audition(const SoundId& sound)
+void Playback::audition(const SoundId& sound, Rounds rounds)
 {
-    begin({.sound = sound, .file = {}}, 0.0);
+    begin({.sound = sound, .file = {}, .rounds = rounds}, 0.0);
+}
+
+void Playback::toggleAudition(const SoundId& sound, Rounds rounds)
+{
+    if (auditions(sound)) {
+        stopAudition();
+    } else {
+        audition(sound, rounds);
+    }
 }
 
 void Playback::auditionFile(const SoundId& sound, std::size_t file, double from_s, bool loop)
 {
-    begin({.sound = sound, .file = file, .loop = loop}, from_s);
+    begin({.sound = sound, .file = file, .rounds = loop ? Rounds::endless : Rounds::once}, from_s);
 }
 
 void Playback::stopAudition()
@@ -133,6 +137,11 @@ void Playback::setListening(bool on)
     }
     if (!on) {
         setWalking(false);
+        if (trial_) {
+            trial_.reset();
+            listen();
+            sendScene();
+        }
         output_.close();
         tellOutput();
         if (audition_) {
@@ -153,6 +162,38 @@ void Playback::chooseOutput(const QString& name)
         output_.open(*live_);
         emit listeningChanged();
     }
+}
+
+void Playback::tryOutput(std::optional<double> from_deg)
+{
+    const bool alone = trial_ ? trial_->alone : !listening();
+    setWalking(false);
+    stopAudition();
+    if (!listening()) {
+        setListening(true);
+    }
+    if (!listening()) {
+        return; // why there is no output has been said
+    }
+    trial_ = Trial{earTestScene(live_->rate(), head_), from_deg, 0.0, alone};
+    sendScene();
+    live_->listenFrom(earTestPose(from_deg.value_or(0.0)));
+    emit listeningChanged();
+}
+
+void Playback::endTrial()
+{
+    if (!trial_) {
+        return;
+    }
+    const bool alone = trial_->alone;
+    trial_.reset();
+    listen();
+    sendScene();
+    if (alone) {
+        setListening(false);
+    }
+    emit listeningChanged();
 }
 
 void Playback::restart()

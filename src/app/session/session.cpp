@@ -64,6 +64,8 @@ const Level& Session::level() const
 
 void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices)
 {
+    kept_.reset();
+    seen_.reset();
     history_ = History(std::move(document));
     path_ = std::move(path);
     notices_ = std::move(notices);
@@ -79,6 +81,11 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
 
 void Session::edit(Project next, const QString& name, const QString& gesture)
 {
+    if (seen_) {
+        emit failed(tr("This is how it was (%1). Nothing was changed: F11 shows it as it is now").arg(seen_->name));
+        emit documentChanged(); // as below
+        return;
+    }
     const auto before = history_.current();
     if (const auto wrong = violationIn(next, *before)) {
         emit failed(tr("%1. Nothing was changed").arg(QString::fromStdString(wrong->text())));
@@ -93,14 +100,44 @@ void Session::edit(Project next, const QString& name, const QString& gesture)
 
 void Session::undo()
 {
+    lookAt({});
     history_.undo();
     afterChange();
 }
 
 void Session::redo()
 {
+    lookAt({});
     history_.redo();
     afterChange();
+}
+
+void Session::keepState(const QString& name)
+{
+    kept_ = KeptState{name, history_.current()};
+    emit fileChanged();
+}
+
+Session::KeptState Session::before() const
+{
+    return kept_ ? *kept_ : KeptState{path_.empty() ? tr("as it was begun") : tr("the last save"), history_.saved()};
+}
+
+void Session::lookAt(std::optional<KeptState> state)
+{
+    if (!seen_ && !state) {
+        return;
+    }
+    if (!seen_) {
+        selectedBefore_ = selected_;
+    }
+    history_.endGesture();
+    seen_ = std::move(state);
+    afterChange();
+    if (!seen_ && selected_ != selectedBefore_) {
+        selected_ = selectedBefore_;
+        emit selectionChanged();
+    }
 }
 
 QString Session::undoName() const

@@ -41,8 +41,9 @@ public:
     template <class Thing> using Change = std::function<void(Thing&)>;
 
     // --- The document ---
-    const Project& project() const { return *history_.current(); }
-    std::shared_ptr<const Project> document() const { return history_.current(); }
+    /// As it is, or as it was where one looks back.
+    const Project& project() const { return *document(); }
+    std::shared_ptr<const Project> document() const { return seen_ ? seen_->document : history_.current(); }
     const Level& level() const;
     const LevelId& levelId() const { return levelId_; }
     void showLevel(const LevelId& id);
@@ -56,6 +57,22 @@ public:
     QString redoName() const;
     bool changed() const { return history_.changed(); }
     const History& history() const { return history_; }
+
+    // --- Before and after ---
+    /// A state of the document that was kept to be compared with.
+    struct KeptState {
+        QString name;
+        std::shared_ptr<const Project> document;
+    };
+    /// Keeps the document as it is now; until another project is opened.
+    void keepState(const QString& name);
+    /// What before() goes back to: the state that was kept last, or the last save.
+    KeptState before() const;
+    /// Shows and plays another state instead of the document, until given nothing. Nothing can be edited meanwhile; undoing and
+    /// saving come back to the document first.
+    void lookAt(std::optional<KeptState> state);
+    /// Which it is; nothing: the document as it is.
+    const std::optional<KeptState>& seen() const { return seen_; }
 
     // --- Files ---
     /// The document's path; empty until it is saved.
@@ -119,6 +136,8 @@ public:
     /// The emitter on the bench: the pinned one, else primary(); null when there is none.
     const Emitter* subject() const;
     int subjectIndex() const;
+    /// The selected emitters and the one on the bench: whom solo, hush and hands reach.
+    std::set<EmitterId> inHand() const;
     /// Keeps what is on the bench there, whatever is selected.
     bool pinned() const { return !pinned_.empty(); }
     void pin(bool on);
@@ -202,6 +221,9 @@ private:
     std::atomic<bool> toldOfSounds_ = false; ///< soundsChanged() is on its way
     mutable SoundBank bank_;                 ///< reading a file on demand changes nothing that is seen
     History history_;
+    std::optional<KeptState> kept_;
+    std::optional<KeptState> seen_;
+    Selection selectedBefore_; ///< when one began to look back
     std::filesystem::path path_;
     std::vector<ReadNotice> notices_;
     LevelId levelId_;

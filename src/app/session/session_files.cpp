@@ -23,6 +23,7 @@ void Session::open(const std::filesystem::path& path)
 
 void Session::saveAs(const std::filesystem::path& path)
 {
+    lookAt({});
     std::filesystem::path document = std::filesystem::absolute(path);
     if (document.extension() != ".json") {
         document /= "project.json";
@@ -123,7 +124,7 @@ void Session::takeEarlierSave(const KeptSave& save, const QString& when)
 void Session::keepJournal()
 {
     if (changed()) {
-        journal_.note(path_, document(), history_.undoName());
+        journal_.note(path_, history_.current(), history_.undoName());
     } else {
         journal_.clear();
     }

@@ -42,6 +42,15 @@ int Session::subjectIndex() const
     return emitter != nullptr ? indexOf(emitter->id) : -1;
 }
 
+std::set<EmitterId> Session::inHand() const
+{
+    std::set<EmitterId> which = selection();
+    if (const Emitter* emitter = subject()) {
+        which.insert(emitter->id);
+    }
+    return which;
+}
+
 void Session::pin(bool on)
 {
     const Emitter* emitter = on ? subject() : nullptr;

@@ -30,6 +30,13 @@ ChangesDialog::ChangesDialog(Session& session, QWidget* parent)
     box->addWidget(list_, 1);
     box->addWidget(count_);
     box->addWidget(buttons);
+    look_ = buttons->addButton(tr("Look at it and hear it"), QDialogButtonBox::ActionRole);
+    look_->setObjectName("changesLook");
+    look_->setCheckable(true);
+    look_->setToolTip(tr("Shows and plays that state until you press it again, or F11; nothing is changed"));
+    connect(look_, &QPushButton::clicked, this, [this](bool on) {
+        session_.lookAt(on ? std::optional(Session::KeptState{since_->currentText(), state()}) : std::nullopt);
+    });
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(since_, &QComboBox::activated, this, &ChangesDialog::refresh);
     connect(&session_, &Session::documentChanged, this, &ChangesDialog::refreshStates);
@@ -57,10 +64,15 @@ void ChangesDialog::refreshStates()
     refresh();
 }
 
+const std::shared_ptr<const Project>& ChangesDialog::state() const
+{
+    return states_[static_cast<std::size_t>(std::max(since_->currentIndex(), 0))];
+}
+
 void ChangesDialog::refresh()
 {
-    const auto& state = states_[static_cast<std::size_t>(std::max(since_->currentIndex(), 0))];
-    const std::vector<Difference> found = differences(*state, session_.project());
+    look_->setChecked(session_.seen().has_value());
+    const std::vector<Difference> found = differences(*state(), *session_.history().current());
     list_->clear();
     constexpr std::size_t mostShown = 2'000;
     for (std::size_t i = 0; i < std::min(found.size(), mostShown); ++i) {

@@ -6,6 +6,7 @@
 #include <QDialog>
 #include <QLabel>
 #include <QListWidget>
+#include <QPushButton>
 
 #include <vector>
 
@@ -23,11 +24,13 @@ public:
 private:
     void refreshStates();
     void refresh();
+    const std::shared_ptr<const Project>& state() const;
 
     Session& session_;
     QComboBox* since_;
     QListWidget* list_;
     QLabel* count_;
+    QPushButton* look_;
     std::vector<std::shared_ptr<const Project>> states_;
 };
 

@@ -5,6 +5,9 @@
 #include <QHBoxLayout>
 #include <QPushButton>
 
+#include <cmath>
+#include <utility>
+
 namespace stone
 {
 
@@ -50,9 +53,19 @@ ForEarsStrip::ForEarsStrip(Session& session, Playback& playback, QWidget* parent
     box->setContentsMargins(14, 3, 8, 3);
     box->addWidget(words_, 1);
     box->addWidget(clear);
-    connect(clear, &QPushButton::clicked, this, [this] { playback_.hearAsItIs(); });
+    connect(clear, &QPushButton::clicked, this, [this] {
+        session_.lookAt({});
+        playback_.hearAsItIs();
+    });
     connect(&playback_, &Playback::listeningChanged, this, &ForEarsStrip::refresh);
     connect(&session_, &Session::documentChanged, this, &ForEarsStrip::refresh);
+    connect(&playback_, &Playback::ticked, this, [this] {
+        const auto& snapshot = playback_.snapshot();
+        const int limited_db = snapshot ? static_cast<int>(std::floor(snapshot->limited_db + 0.5F)) : 0;
+        if (limited_db != std::exchange(limited_db_, limited_db)) {
+            refresh();
+        }
+    });
     refresh();
 }
 
@@ -61,6 +74,9 @@ void ForEarsStrip::refresh()
     const ForEars& forEars = playback_.forEars();
     const auto& emitters = session_.level().emitters;
     QStringList parts;
+    if (session_.seen()) {
+        parts << tr("as it was: %1").arg(session_.seen()->name);
+    }
     if (forEars.anySolo()) {
         QStringList names;
         addNames(names, forEars.solo, emitters);
@@ -72,18 +88,37 @@ void ForEarsStrip::refresh()
         addNames(names, forEars.muted, emitters);
         parts << tr("hushed: %1").arg(names.isEmpty() ? tr("nothing that is here") : shortList(names));
     }
-    if (playback_.otherFalloff()) {
-        const Emitter* emitter = emitters.find(playback_.otherFalloff()->emitter);
+    const Otherwise& otherwise = playback_.otherwise();
+    if (otherwise.falloff) {
+        const Emitter* emitter = emitters.find(otherwise.falloff->emitter);
         parts << tr("another falloff: %1").arg(emitter != nullptr ? QString::fromStdString(emitter->name) : QString());
     }
-    if (playback_.bare()) {
+    if (otherwise.bare) {
         parts << tr("without filters and effects");
     }
-    if (!playback_.gazing()) {
+    if (!otherwise.gazing) {
         parts << tr("without the gaze");
     }
-    if (!playback_.answering()) {
+    if (!otherwise.answering) {
         parts << tr("without reverb");
+    }
+    const struct {
+        const std::set<EmitterId>& which;
+        QString words;
+    } ones[] = {{otherwise.bareOnes, tr("without effects: %1")},
+                {otherwise.dryOnes, tr("without reverb: %1")},
+                {otherwise.openOnes, tr("through walls: %1")},
+                {otherwise.handedOnes, tr("by hand: %1")}};
+    for (const auto& one : ones) {
+        QStringList names;
+        addNames(names, one.which, emitters);
+        if (!names.isEmpty()) {
+            parts << one.words.arg(shortList(names));
+        }
+    }
+    // Shown while it acts, to the decibel: what it does is heard and in no render.
+    if (limited_db_ < 0) {
+        parts << tr("a limiter takes %1 dB off").arg(-limited_db_);
     }
     words_->setText(tr("Only for your ears · %1").arg(parts.join(QStringLiteral(" · "))));
     words_->setToolTip(words_->text());

@@ -23,6 +23,7 @@ private:
     Session& session_;
     Playback& playback_;
     QLabel* words_;
+    int limited_db_ = 0; ///< by the limiter, 0 or below
 };
 
 } // namespace stone

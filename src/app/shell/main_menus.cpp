@@ -14,6 +14,7 @@
 #include <QInputDialog>
 #include <QMenuBar>
 #include <QSettings>
+#include <QTime>
 
 /// The menus of the main window: every tool on a key.
 namespace stone
@@ -110,6 +111,13 @@ void MainWindow::makeEditMenu()
         dialog->setAttribute(Qt::WA_DeleteOnClose);
         dialog->show();
     });
+    add(menu, tr("&Keep this state to compare with…"), QKeySequence("Ctrl+F11"), [this] { keepState(); });
+    QAction* before = add(menu, tr("&Before and after"), QKeySequence("F11"), [this] {
+        session_.lookAt(session_.seen() ? std::nullopt : std::optional(session_.before()));
+    });
+    before->setCheckable(true);
+    connect(&session_, &Session::documentChanged, before,
+            [this, before] { before->setChecked(session_.seen().has_value()); });
     add(menu, tr("Na&mes: who uses what…"), QKeySequence("Ctrl+Shift+N"), [this] {
         auto* dialog = new NamesDialog(session_, this);
         dialog->setAttribute(Qt::WA_DeleteOnClose);
@@ -128,6 +136,19 @@ void MainWindow::makeEditMenu()
                             [this, way] { nudge(0.1 * way.east, 0.1 * way.north); });
         onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow),
                             [this, way] { nudge(way.east, way.north); });
+    }
+}
+
+/// What one goes back to with a key, under a name of one's own.
+void MainWindow::keepState()
+{
+    bool given = false;
+    const QString name = QInputDialog::getText(this, tr("Keep this state"), tr("F11 will show and play it again. Its name:"),
+                                               QLineEdit::Normal, tr("as it was at %1").arg(QTime::currentTime().toString("hh:mm")),
+                                               &given);
+    if (given && !name.trimmed().isEmpty()) {
+        session_.keepState(name.trimmed());
+        banner_->say(tr("Kept: %1. F11 goes back to it and forth.").arg(name.trimmed()));
     }
 }
 
@@ -156,133 +177,6 @@ void MainWindow::showPad()
     pad_->raise();
 }
 
-void MainWindow::makeViewMenu()
-{
-    QMenu* menu = menuBar()->addMenu(tr("&View"));
-    add(menu, tr("&Select tool"), QKeySequence("V"), [this] { plan_->setTool(PlanView::Tool::select); });
-    add(menu, tr("&Place emitter"), QKeySequence("N"), [this] { startPlacing(); });
-    add(menu, tr("&Draw outline, line or stops"), QKeySequence("L"), [this] {
-        plan_->setTool(PlanView::Tool::draw);
-        plan_->setFocus();
-    });
-    menu->addSeparator();
-    add(menu, tr("Show &all"), QKeySequence("F"), [this] { plan_->fitAll(); });
-    add(menu, tr("Show what is se&lected"), QKeySequence("Shift+F"), [this] { plan_->fitSelection(); });
-    add(menu, tr("Zoom &in"), QKeySequence::ZoomIn, [this] { plan_->zoomBy(1.25); });
-    add(menu, tr("Zoom &out"), QKeySequence::ZoomOut, [this] { plan_->zoomBy(0.8); });
-    menu->addSeparator();
-    add(menu, tr("Storey &up the list"), QKeySequence(Qt::Key_PageUp), [this] { plan_->showStorey(plan_->storey() - 1); });
-    add(menu, tr("Storey &down the list"), QKeySequence(Qt::Key_PageDown), [this] { plan_->showStorey(plan_->storey() + 1); });
-    menu->addSeparator();
-    QAction* section = add(menu, tr("The S&ection: heights"), QKeySequence("H"), [] {});
-    section->setCheckable(true);
-    connect(section, &QAction::toggled, &sheets_->section(), &QWidget::setVisible);
-    add(menu, tr("&Walk-through view: beside, instead, away"), QKeySequence("F3"), [this] { showEyes(); });
-    menu->addSeparator();
-    add(menu, tr("Compare &falloffs, hear one or the other"), QKeySequence("X"), [this] { bench_->compare(); });
-    QAction* bare =
-        add(menu, tr("&Without filters and effects"), QKeySequence("T"), [this] { playback_.setBare(!playback_.bare()); });
-    bare->setCheckable(true);
-    connect(&playback_, &Playback::listeningChanged, bare, [this, bare] { bare->setChecked(playback_.bare()); });
-    QAction* gazing =
-        add(menu, tr("&Hear with the gaze"), QKeySequence("Z"), [this] { playback_.setGazing(!playback_.gazing()); });
-    gazing->setCheckable(true);
-    gazing->setChecked(true);
-    connect(&playback_, &Playback::listeningChanged, gazing, [this, gazing] { gazing->setChecked(playback_.gazing()); });
-    QAction* answering = add(menu, tr("Hear with rooms' re&verb"), QKeySequence("F9"),
-                             [this] { playback_.setAnswering(!playback_.answering()); });
-    answering->setCheckable(true);
-    answering->setChecked(true);
-    connect(&playback_, &Playback::listeningChanged, answering,
-            [this, answering] { answering->setChecked(playback_.answering()); });
-    QAction* asItIs = add(menu, tr("Hear it as the project has i&t"), QKeySequence("F10"), [this] { playback_.hearAsItIs(); });
-    asItIs->setEnabled(playback_.hearsOtherwise());
-    connect(&playback_, &Playback::listeningChanged, asItIs,
-            [this, asItIs] { asItIs->setEnabled(playback_.hearsOtherwise()); });
-    add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
-    menu->addSeparator();
-    makeShowMenu(menu->addMenu(tr("Sho&w on the Plan")));
-    QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});
-    snap->setCheckable(true);
-    connect(snap, &QAction::toggled, plan_, &PlanView::setSnap);
-    makeColumnsMenu(menu);
-    for (const auto& [key, widget] :
-         {std::pair{"F6", static_cast<QWidget*>(plan_)}, std::pair{"F7", static_cast<QWidget*>(lists_)}}) {
-        QWidget* target = widget;
-        add(menu, target == plan_ ? tr("Go to the Plan") : tr("Go to the lists"), QKeySequence(key), [target] {
-            target->setFocus(Qt::TabFocusReason);
-            if (!target->hasFocus() && target->nextInFocusChain() != nullptr) {
-                target->nextInFocusChain()->setFocus(Qt::TabFocusReason);
-            }
-        });
-    }
-}
-
-/// Folding the columns at the sides, and unfolding them as wide as they usually are.
-void MainWindow::makeColumnsMenu(QMenu* menu)
-{
-    const struct {
-        QString text;
-        const char* key;
-        const char* name;
-        int column;
-        int usual_px;
-    } sides[] = {{tr("The lists"), "Ctrl+F7", "showLists", 0, 244}, {tr("The bench"), "Ctrl+F8", "showBench", 2, 342}};
-    for (const auto& side : sides) {
-        QAction* action = add(menu, side.text, QKeySequence(side.key), [this, side] {
-            QList<int> sizes = columns_->sizes();
-            sizes[1] += sizes[side.column] > 0 ? sizes[side.column] : -side.usual_px;
-            sizes[side.column] = sizes[side.column] > 0 ? 0 : side.usual_px;
-            columns_->setSizes(sizes);
-            placeOverlays();
-        });
-        action->setObjectName(side.name);
-        action->setCheckable(true);
-        connect(menu, &QMenu::aboutToShow, action,
-                [this, action, column = side.column] { action->setChecked(columns_->sizes()[column] > 0); });
-    }
-}
-
-/// What of the Plan is drawn; kept from one start to the next.
-void MainWindow::makeShowMenu(QMenu* menu)
-{
-    show_ = menu;
-    menu->setObjectName("show");
-    const QString names[planPartCount] = {tr("&Zones"),
-                                          tr("R&ooms"),
-                                          tr("O&penings"),
-                                          tr("&Walks"),
-                                          tr("Saved &places"),
-                                          tr("&Gaze"),
-                                          tr("&Rays to what is selected"),
-                                          tr("Rou&tes"),
-                                          tr("&Silent emitters"),
-                                          tr("&Names"),
-                                          tr("Gri&d")};
-    const char* keys[planPartCount] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6",
-                                       "Y",     "Alt+7", "Alt+8", "Alt+9", "Alt+0"};
-    for (std::size_t i = 0; i < planPartCount; ++i) {
-        const QString key = QString("show/") + planPartKeys[i];
-        QAction* action = add(menu, names[i], QKeySequence(keys[i]), [] {});
-        action->setObjectName(key);
-        action->setCheckable(true);
-        action->setChecked(QSettings().value(key, true).toBool());
-        plan_->show(static_cast<PlanPart>(i), action->isChecked());
-        connect(action, &QAction::toggled, this, [this, i, key](bool on) {
-            plan_->show(static_cast<PlanPart>(i), on);
-            QSettings().setValue(key, on);
-        });
-    }
-    menu->addSeparator();
-    add(menu, tr("&Everything"), {}, [menu] {
-        for (QAction* action : menu->actions()) {
-            if (action->isCheckable()) {
-                action->setChecked(true);
-            }
-        }
-    });
-}
-
 void MainWindow::makeWalkMenu()
 {
     QMenu* menu = menuBar()->addMenu(tr("&Walk"));
@@ -293,6 +187,11 @@ void MainWindow::makeWalkMenu()
     record->setCheckable(true);
     connect(&playback_, &Playback::walkChanged, record, [this, record] { record->setChecked(playback_.recording()); });
     add(menu, tr("All sounds from the &beginning"), QKeySequence("R"), [this] { playback_.restart(); });
+    onSelection_ << add(menu, tr("Start what is selected by &hand"), QKeySequence("Ctrl+Space"),
+                        [this] { playback_.startByHand(session_.inHand()); });
+    onSelection_ << add(menu, tr("Stop what is selected by ha&nd"), QKeySequence("Ctrl+Shift+Space"),
+                        [this] { playback_.stopByHand(session_.inHand()); });
+    add(menu, tr("Play the sound chosen in the l&ist, or end that"), QKeySequence("Shift+Space"), [this] { lists_->audition(); });
     add(menu, tr("Back to the &start"), QKeySequence("0"), [this] { playback_.reset(); });
     menu->addSeparator();
     QAction* pause = add(menu, tr("Pa&use time"), QKeySequence("K"), [this] { playback_.setPaused(!playback_.paused()); });
@@ -326,6 +225,7 @@ void MainWindow::makeWalkMenu()
     add(menu, tr("Set up the &gaze…"), {}, [this] { bench_->showGaze(true); });
     add(menu, tr("Set up the &ears…"), {}, [this] { bench_->showRig(true); });
     add(menu, tr("Compare two rigs…"), {}, [this] { compareRigs(); });
+    add(menu, tr("Tr&y the output…"), {}, [this] { tryOutput(); });
     add(menu, tr("S&eed of chance…"), {}, [this] { askForSeed(); });
     menu->addSeparator();
     QAction* collide = add(menu, tr("&Walls stop the walker"), QKeySequence("C"), [this] {

@@ -57,6 +57,7 @@ bool MainWindow::mayLeave()
 
 bool MainWindow::save()
 {
+    session_.lookAt({}); // what is saved is the document as it is
     return session_.path().empty() ? saveAs() : mayOverwrite() && saveTo(session_.path());
 }
 

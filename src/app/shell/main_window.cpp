@@ -2,6 +2,7 @@
 
 #include "app/shell/findings_dialog.h"
 #include "app/shell/for_ears_strip.h"
+#include "app/shell/output_trial.h"
 #include "app/theme/theme.h"
 #include "app/walls/walls_dialog.h"
 #include "project/file_error.h"
@@ -93,6 +94,9 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(&playback_, &Playback::outputBack, this,
             [this](const QString& name) { banner_->say(tr("%1 is there again and plays on.").arg(name)); });
     connect(&playback_, &Playback::listeningChanged, this, [this] {
+        if (playback_.listening() && playback_.audible() && !OutputTrial::asked()) {
+            tryOutput();
+        }
         // Why there is none may be on the banner already: that says more.
         if (playback_.listening() && !playback_.audible() && !banner_->isVisible() && !std::exchange(toldOfClock_, true)) {
             banner_->say(tr("There is no sound card: nothing can be heard, but meters, lists and the Plan work the same."),
@@ -379,6 +383,16 @@ void MainWindow::nudge(double east, double north)
 {
     if (!session_.selection().empty()) {
         session_.moveSelected({east, north, 0.0}, "nudge");
+    }
+}
+
+/// Once on each machine, and when it is asked for.
+void MainWindow::tryOutput()
+{
+    if (findChild<OutputTrial*>() == nullptr) {
+        auto* trial = new OutputTrial(playback_, top_->outputMenu(), this);
+        trial->setAttribute(Qt::WA_DeleteOnClose);
+        trial->show();
     }
 }
 

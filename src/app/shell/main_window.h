@@ -60,10 +60,12 @@ private:
     void pasteHere(bool there);
     void bringInLevel(const QString& dropped);
     void clap(Clap what);
+    void keepState();
     void showDecay();
     void showPad();
     void askForSeed();
     void compareRigs();
+    void tryOutput();
     void showWalls();
     void showEyes();
     void fly(Flight what);

@@ -23,6 +23,8 @@ public:
 
     /// Reads measured ears off the window's thread and renders headphones through them. Failure is said by failed().
     void useEars(const QString& sofaFile);
+    /// What comes out from now on, and the next time the program runs.
+    void use(Layout layout);
 
 signals:
     /// One line for the person.
@@ -36,7 +38,6 @@ private:
     };
 
     void fill();
-    void use(Layout layout);
     void refresh();
     void earsRead();
 

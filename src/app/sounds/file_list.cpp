@@ -94,11 +94,21 @@ public:
             const double loudness = entry.buffer->facts.loudness_lufs() + file.level_db;
             measured = std::isfinite(loudness) ? theme::signedNumber(loudness, 1) : tr("silent");
         }
-        loudness_->setText(measured);
+        measured_ = measured;
         loudness_->setToolTip(tr("Its loudness at this level, LUFS"));
     }
 
+    /// While it plays its place stands where otherwise its loudness does.
+    void showPosition(std::optional<double> at_s)
+    {
+        const QString text = at_s ? QStringLiteral("▶ %1 s").arg(*at_s, 0, 'f', 1) : measured_;
+        if (text != loudness_->text()) {
+            loudness_->setText(text);
+        }
+    }
+
 private:
+    QString measured_;
     QPushButton* name_;
     QLabel* loudness_;
     NumberField* level_;
@@ -164,6 +174,13 @@ void FileList::refresh()
     }
     scroll_->setFixedHeight(lineHeight * std::min(static_cast<int>(count), linesShown));
     match_->setVisible(count > 1);
+}
+
+void FileList::showPosition(std::size_t file, std::optional<double> at_s)
+{
+    if (file < lines_.size()) {
+        lines_[file]->showPosition(at_s);
+    }
 }
 
 void FileList::edit(const QString& what, const QString& gesture, const std::function<void(Sound&)>& change)

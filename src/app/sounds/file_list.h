@@ -20,6 +20,8 @@ public:
 
     void showSound(const SoundId& id, std::size_t chosen);
     void refresh();
+    /// Where in a file it plays now, seconds; nothing: nowhere.
+    void showPosition(std::size_t file, std::optional<double> at_s);
 
 signals:
     void chosen(std::size_t file);

@@ -91,11 +91,7 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     });
     connect(back_, &QPushButton::clicked, this, &SoundPage::backWanted);
     connect(listen_, &QPushButton::clicked, this, [this] {
-        if (playback_.auditioned() && playback_.auditioned()->sound == id_) {
-            playback_.stopAudition();
-        } else {
-            playback_.audition(id_);
-        }
+        playback_.toggleAudition(id_);
     });
     connect(wave_, &WaveformView::listenWanted, this, &SoundPage::listen);
     connect(wave_, &WaveformView::gathered, this, &SoundPage::refresh);
@@ -161,8 +157,7 @@ void SoundPage::refresh()
     const Emitter* emitter = session_.subject();
     back_->setVisible(emitter != nullptr);
     back_->setText(emitter != nullptr ? tr("‹ back to %1").arg(QString::fromStdString(emitter->name)) : QString());
-    const bool heard = playback_.auditioned() && playback_.auditioned()->sound == id_;
-    listen_->setText(heard ? tr("■ stop") : tr("▶ listen"));
+    listen_->setText(playback_.auditions(id_) ? tr("■ stop") : tr("▶ listen"));
     files_->showSound(id_, file_);
     for (SoundForm* form : forms_) {
         form->showSound(id_, file_);
@@ -226,11 +221,18 @@ void SoundPage::showFacts(const Sound& sound, const SoundBank::Entry& entry)
     facts_->setText(parts.join(QStringLiteral(" · ")));
 }
 
-/// Only where the copies are.
+/// Only where the copies are, in each of its files.
 void SoundPage::refreshPositions()
 {
     if (isVisible()) {
-        wave_->showPositions(playback_.positionsOf(id_, file_));
+        const Sound* sound = session_.project().sounds.find(id_);
+        for (std::size_t i = 0; sound != nullptr && i < sound->files.size(); ++i) {
+            const std::vector<double> positions = playback_.positionsOf(id_, i);
+            if (i == file_) {
+                wave_->showPositions(positions);
+            }
+            files_->showPosition(i, positions.empty() ? std::nullopt : std::optional(positions.front()));
+        }
     }
 }
 

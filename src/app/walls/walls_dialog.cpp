@@ -2,6 +2,8 @@
 
 #include "acoustics/wall_loss.h"
 #include "app/theme/labels.h"
+#include "app/walls/material_dialog.h"
+#include "app/walls/usual_wall.h"
 #include "dsp/octave_bands.h"
 #include "level/surface_areas.h"
 #include "project/range.h"
@@ -20,7 +22,6 @@ namespace
 {
 
 enum Column { surfaceName, area, material, by, loss, absorption, columns };
-constexpr double usualThickness_m = 0.2;
 
 /// A line of a table: what, and a number for each band.
 QString bandsLine(const QString& what, const BandValues& values, int decimals)
@@ -66,6 +67,14 @@ WallsDialog::WallsDialog(Session& session, QWidget* parent)
     box->addWidget(table_, 1);
     box->addWidget(about_);
     box->addWidget(buttons);
+    auto* own = buttons->addButton(tr("Own materials…"), QDialogButtonBox::ActionRole);
+    own->setObjectName("ownMaterials");
+    own->setToolTip(tr("Materials of this project, band by band"));
+    connect(own, &QPushButton::clicked, this, [this] {
+        auto* dialog = new MaterialDialog(session_, this);
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    });
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(table_, &QTableWidget::currentCellChanged, this, &WallsDialog::tell);
     connect(&session_, &Session::documentChanged, this, &WallsDialog::refresh);
@@ -118,6 +127,8 @@ QWidget* WallsDialog::makeSettings()
            tr("How fast what walls take may change in a band"), &Occlusion::change_db_s);
     number("occlusionSlender", tr("Slender is"), new NumberField("m", rangeOf(&Occlusion::slender_m), 2, 0.05),
            tr("What is narrower in two directions, as bars and posts, stops nothing"), &Occlusion::slender_m);
+    number("occlusionBody", tr("Own body"), new NumberField("m", rangeOf(&Occlusion::body_m), 2, 0.05),
+           tr("What is nearer to the ears than this stops nothing: it is the listener"), &Occlusion::body_m);
     return panel;
 }
 

@@ -9,7 +9,6 @@ namespace stone
 namespace
 {
 
-constexpr Range loss{0.0, 120.0};
 constexpr Range mass{0.001, 100'000.0};
 
 } // namespace
@@ -67,7 +66,7 @@ void readMaterial(ObjectReader& reader, Material& material)
         material.absorption = readBands(reader, "absorption", ranges::share);
     }
     if (reader.has("loss_db")) {
-        material.loss_db = readBands(reader, "loss_db", loss);
+        material.loss_db = readBands(reader, "loss_db", ranges::wallLoss_db);
     }
     describe(FieldReader(reader, material), material);
     material.extras = reader.rest();

@@ -24,6 +24,7 @@ constexpr Range angle{-360.0, 360.0};
 constexpr Range semitones{-48.0, 48.0};
 constexpr Range cutoff_hz{1.0, 200'000.0};
 constexpr Range share{0.0, 1.0};
+constexpr Range wallLoss_db{0.0, 120.0}; ///< in each band
 } // namespace ranges
 
 /// What the document allows in a field: the same statement that the reader refuses by, for forms to offer. Known for the

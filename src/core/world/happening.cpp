@@ -127,6 +127,7 @@ void World::end(WorldState& state, std::uint32_t emitter, double time_s, double 
 void World::startOrSecond(WorldState& state, std::uint32_t emitter, double time_s) const
 {
     const Starting& starting = level_->emitters[emitter]->starting;
+    const double after_s = level_->emitters[emitter]->startAfter_s;
     WorldState::Ruled& ruled = state.ruled[emitter];
     const bool heldOff = time_s - ruled.last_s < starting.holdOff_s;
     const auto playing = [&](const Start& start) { return sounds(start, emitter, time_s); };
@@ -135,7 +136,7 @@ void World::startOrSecond(WorldState& state, std::uint32_t emitter, double time_
     const bool on = copies > 0 || (sprinkle != state.sprinkles.end() && sprinkle->second.on);
     if (!on) {
         if (!heldOff && !ruled.spent && conditionsHold(state, starting, time_s)) {
-            begin(state, emitter, time_s);
+            begin(state, emitter, time_s, after_s);
         }
         return;
     }
@@ -173,12 +174,24 @@ void World::startOrSecond(WorldState& state, std::uint32_t emitter, double time_
             }
             break;
         }
-        begin(state, emitter, time_s);
+        begin(state, emitter, time_s, after_s);
         break;
     }
 }
 
-void World::begin(WorldState& state, std::uint32_t emitter, double time_s) const
+void World::byHand(WorldState& state, const Happening::Hand& hand, double time_s) const
+{
+    const auto index = indexOf(hand.emitter);
+    if (!index || simple(*index) || level_->emitters[*index]->kind == EmitterKind::steps) {
+        return;
+    }
+    end(state, *index, time_s, hand.starts ? restartFade_s : level_->emitters[*index]->starting.fadeOut_s);
+    if (hand.starts) {
+        begin(state, *index, time_s, 0.0);
+    }
+}
+
+void World::begin(WorldState& state, std::uint32_t emitter, double time_s, double after_s) const
 {
     const Emitter& what = *level_->emitters[emitter];
     WorldState::Ruled& ruled = state.ruled[emitter];
@@ -188,7 +201,7 @@ void World::begin(WorldState& state, std::uint32_t emitter, double time_s) const
     if (what.kind == EmitterKind::sprinkle) {
         SprinkleState& sprinkle = state.sprinkles[emitter];
         sprinkle.on = true;
-        sprinkle.origin_s = time_s + what.startAfter_s;
+        sprinkle.origin_s = time_s + after_s;
         const SprinkleChance chance{project_->seed, what.id.text};
         sprinkle.next_s = sprinkle.origin_s + sprinkleInterval_s(what.sprinkling, chance, sprinkle.next);
         return;
@@ -205,7 +218,7 @@ void World::begin(WorldState& state, std::uint32_t emitter, double time_s) const
         }
         file = ruled.files->next();
     }
-    Start start = startOf(emitter, Start::Part::own, *own_[emitter], number, time_s + what.startAfter_s, file);
+    Start start = startOf(emitter, Start::Part::own, *own_[emitter], number, time_s + after_s, file);
     if (what.kind == EmitterKind::roamer) {
         start.ends_s = std::min(start.ends_s, start.began_s + routeOf(emitter).ends_s());
     }
@@ -340,6 +353,10 @@ void World::advance(WorldState& state, const Input& input) const
                     state.values[i] = {now, to, from_s, values[i]->smoothing_s};
                 }
             }
+            continue;
+        }
+        if (happening.hand) {
+            byHand(state, *happening.hand, from_s);
             continue;
         }
         std::string key = keyOf(happening.cause);

@@ -128,7 +128,8 @@ private:
 
     void hook(std::uint32_t emitter, const std::vector<Trigger>& triggers, Role role);
     void cause(WorldState& state, const std::string& key, double time_s) const;
-    void begin(WorldState& state, std::uint32_t emitter, double time_s) const;
+    void begin(WorldState& state, std::uint32_t emitter, double time_s, double after_s) const;
+    void byHand(WorldState& state, const Happening::Hand& hand, double time_s) const;
     void startOrSecond(WorldState& state, std::uint32_t emitter, double time_s) const;
     static void end(WorldState& state, std::uint32_t emitter, double time_s, double fade_s);
     bool conditionsHold(const WorldState& state, const Starting& starting, double time_s) const;

@@ -58,9 +58,16 @@ struct Start {
 /// Something that was done to the level from outside.
 struct Happening {
     Cause cause = Cause::signal; ///< signal, interact or reset
-    SignalId signal;
+    SignalId signal{};
     /// Instead of a cause: a game value goes to a number.
     std::optional<std::pair<GameValueId, double>> value{};
+    /// Instead of either: somebody starts an emitter from its beginning, or stops it, whatever its rules say. What simply starts
+    /// with the level (World::simple) is out of reach.
+    struct Hand {
+        EmitterId emitter;
+        bool starts = true;
+    };
+    std::optional<Hand> hand{};
 };
 
 /// What a sprinkle has done so far.

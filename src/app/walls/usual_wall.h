@@ -1,0 +1,9 @@
+#pragma once
+
+namespace stone
+{
+
+/// What a wall takes by its mass is shown for one of this thickness.
+constexpr double usualThickness_m = 0.2;
+
+} // namespace stone
