@@ -121,6 +121,15 @@ std::vector<std::uint32_t> named(const Level& level, const std::vector<std::stri
                 indices.push_back(i);
             }
         }
+        if (indices.size() > before + 1) {
+            std::string ids;
+            for (std::size_t i = before; i < indices.size(); ++i) {
+                ids += (ids.empty() ? "" : ", ") + level.emitters[indices[i]]->id.text;
+            }
+            std::cerr << indices.size() - before << " emitters are called \"" << name
+                      << "\": all of them are taken. Ids tell them "
+                      << "apart: " << ids << '\n';
+        }
         if (indices.size() == before) {
             throw UsageError("no emitter is called \"" + name + "\" in the level \"" + level.name +
                              "\"; see stone-echo-cli info for their names");

@@ -1,5 +1,6 @@
 #include "cli/commands.h"
 #include "dsp/decibel.h"
+#include "engine/loudest.h"
 #include "engine/offline.h"
 #include "engine/step_plan.h"
 #include "media/sound_writer.h"
@@ -35,32 +36,15 @@ class LoudestMoment
 {
 public:
     /// `oneOf`: frames of the engine for each that is put out.
-    LoudestMoment(std::size_t channels, std::size_t oneOf, const Scene& scene) : channels_(channels), oneOf_(oneOf)
+    LoudestMoment(std::size_t channels, std::size_t oneOf, const Scene& scene)
+        : channels_(channels), oneOf_(oneOf), peaks_(recordedPeaks(scene))
     {
-        for (const SharedMaterial& material : scene.materials) {
-            float largest = 0.0F;
-            if (material) {
-                for (const SharedBuffer& file : material->files) {
-                    largest = std::max(largest, file ? file->facts.peak : 0.0F);
-                }
-            }
-            peaks_.push_back(static_cast<double>(largest));
-        }
     }
 
     /// What is heard in the next step; on any thread, before its frames are added.
     void hear(std::span<const Heard> heard)
     {
-        double most = 0.0;
-        std::optional<std::uint32_t> loudest;
-        for (const Heard& one : heard) {
-            const double recorded = one.start.playable != Start::nothing ? peaks_[one.start.playable] : 0.0;
-            const double reaches = recorded * std::pow(10.0, one.level_db / 20.0);
-            if (reaches > most) {
-                most = reaches;
-                loudest = one.index;
-            }
-        }
+        const auto loudest = loudestOf(heard, peaks_);
         const std::lock_guard lock(mutex_);
         loudest_.push_back(loudest);
     }

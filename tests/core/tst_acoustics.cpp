@@ -34,6 +34,23 @@ private slots:
         QVERIFY(rows > 50);
     }
 
+    /// From there on it is as loud as there, for the models that have no end; the linear one has its own.
+    void aFalloffCanStayAsItIs()
+    {
+        for (const DistanceModel model : {DistanceModel::inverse, DistanceModel::exponential}) {
+            const DistanceFormula goesOn{.model = model, .reference_m = 2.0, .factor = 1.0};
+            DistanceFormula stays = goesOn;
+            stays.staysFrom_m = 20.0;
+            QCOMPARE(distanceGain(stays, 15.0), distanceGain(goesOn, 15.0));
+            QCOMPARE(distanceGain(stays, 20.0), distanceGain(goesOn, 20.0));
+            QCOMPARE(distanceGain(stays, 500.0), distanceGain(goesOn, 20.0));
+            QVERIFY(std::isinf(distanceOfLevel_m(stays, -40.0)) && std::isfinite(distanceOfLevel_m(goesOn, -40.0)));
+            QVERIFY(std::abs(distanceOfLevel_m(stays, -12.0) - distanceOfLevel_m(goesOn, -12.0)) < 1e-6);
+        }
+        const DistanceFormula linear{.model = DistanceModel::linear, .reference_m = 2.0, .maximum_m = 30.0, .staysFrom_m = 5.0};
+        QCOMPARE(distanceGain(linear, 30.0), 0.0);
+    }
+
     void reachEndsSmoothly()
     {
         const DistanceFormula f{.reference_m = 2.0, .silentAt_m = 20.0};

@@ -213,6 +213,23 @@ private slots:
         QVERIFY(right({"--time", "6"})["audible"].toBool());
     }
 
+    /// A name that two bear takes both, and says so; their ids tell them apart.
+    void aNameThatTwoBearIsSaid()
+    {
+        QTemporaryDir folder;
+        fixture::writeTone(folder.filePath("a.wav").toStdString(), 480.0, 1.0);
+        fixture::writeText(folder.filePath("project.json").toStdString(),
+                           R"({"sounds": [{"id": "a", "file": "a.wav"}], "levels": [{"id": "l", "emitters": [
+                               {"id": "one", "name": "Lamp", "sound": "a"}, {"id": "two", "name": "Lamp", "sound": "a"}]}]})");
+        const Result both = run({"probe", folder.path(), "--at", "0,0,0", "--only", "Lamp", "--json"});
+        QCOMPARE(both.code, 0);
+        QCOMPARE(both.json().value("emitters").toArray().size(), 2);
+        QVERIFY(both.error.contains("2 emitters are called \"Lamp\"") && both.error.contains("one, two"));
+        const Result one = run({"probe", folder.path(), "--at", "0,0,0", "--only", "two", "--json"});
+        QCOMPARE(one.json().value("emitters").toArray().size(), 1);
+        QVERIFY(one.error.isEmpty());
+    }
+
     void rendersAreTheSameToTheByte()
     {
         QStringList sums;

@@ -53,6 +53,37 @@ class TestCourse : public QObject
     Q_OBJECT
 
 private slots:
+    /// Slices that pause: silence as long as was asked for between two, as often as was asked for.
+    void slicesCanPause()
+    {
+        Sequence sequence;
+        sequence.sliceLeast_s = 1.0;
+        sequence.sliceMost_s = 2.0;
+        sequence.atOnce = 1;
+        sequence.gapLeast_s = 0.5;
+        sequence.gapMost_s = 3.0;
+        sequence.gapChance = 0.6;
+        Course course(soundOf(Make::slices, 2, sequence), {60.0 * rate, 60.0 * rate}, rate, 3, "id");
+        const std::vector<Piece> pieces = piecesOf(course, 4'000.0 * rate);
+        int paused = 0;
+        for (std::size_t i = 1; i < pieces.size(); ++i) {
+            const double gap_s = (pieces[i].begins - pieces[i - 1].ends) / rate;
+            if (gap_s > 0.0) {
+                QVERIFY(gap_s >= 0.499 && gap_s <= 3.001);
+                ++paused;
+            }
+        }
+        const double share = paused / static_cast<double>(pieces.size() - 1);
+        QVERIFY2(pieces.size() > 900 && std::abs(share - 0.6) < 0.05, qPrintable(QString::number(share)));
+        // Without a gap they go on overlapping.
+        sequence.gapMost_s = sequence.gapLeast_s = 0.0;
+        Course overlapping(soundOf(Make::slices, 2, sequence), {60.0 * rate, 60.0 * rate}, rate, 3, "id");
+        const std::vector<Piece> all = piecesOf(overlapping, 100.0 * rate);
+        for (std::size_t i = 1; i < all.size(); ++i) {
+            QVERIFY(all[i].begins <= all[i - 1].ends);
+        }
+    }
+
     void filesComeInTheOrderAskedFor()
     {
         constexpr std::size_t count = 5;

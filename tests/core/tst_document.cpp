@@ -145,7 +145,15 @@ private slots:
             << R"({"emitters": [{"lanes": [{"over": "time", "points": [{"x": 0, "y": 0}]}]}]})"
             << "at /emitters/0/lanes/0/over: lanes over time belong to a sound";
         QTest::newRow("a drift with more in it") << R"({"sounds": [{"files": [{"level_drift": {"depths": 3}}]}]})"
-                                                 << "a drift has depth, period_s and irregular only";
+                                                 << "a level's drift has depth, period_s, irregular and drawn only";
+        QTest::newRow("a pitch's drift that is drawn") << R"({"sounds": [{"files": [{"pitch_drift": {"drawn": []}}]}]})"
+                                                       << "a drift has depth, period_s and irregular only";
+        QTest::newRow("an emitter's nearness")
+            << R"({"emitters": [{"lanes": [{"property": "nearness", "over": "game_value", "points": [{"x": 0, "y": 1}]}]}]})"
+            << "at /emitters/0/lanes/0/property: nearness belongs to a gaze or a family";
+        QTest::newRow("a family's lane over distance")
+            << R"({"families": [{"id": "f", "lanes": [{"over": "direction", "points": [{"x": 0, "y": 1}]}]}]})"
+            << "at /families/0/lanes/0/property: a family's lanes draw level";
         QTest::newRow("an unknown loudspeaker") << R"({"emitters": [{"placement": {"ears_speaker": "Top"}}]})"
                                                 << "expected one of \"L\", \"R\", \"C\"";
         QTest::newRow("a shape's stranger") << R"({"zones": [{"shape": {"is": "sphere", "size_m": [1, 2, 3]}}]})"

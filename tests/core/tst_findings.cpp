@@ -42,7 +42,45 @@ private:
         return readProjectText(text.toStdString(), "test").project;
     }
 
+    static std::vector<Finding> heardThrough(const Project& project, const OutputInUse& output)
+    {
+        SoundBank bank(48'000);
+        return findAll({project, {}, {}, bank, filesInside("/nowhere"), Loading::now, output});
+    }
+
 private slots:
+    /// What an output cannot tell apart is said while it is listened to, and gone with one that can.
+    void whatTheOutputCannotTellApartIsSaid()
+    {
+        const Project flat = read(R"("emitters": [{"sound": "loop", "at": [0, 5, 1.6], "falloff": "f"}])");
+        const Project high = read(R"("emitters": [{"sound": "loop", "at": [0, 5, 9], "falloff": "f"}])");
+        const Project bed = read(R"("emitters": [{"sound": "loop", "kind": "bed", "falloff": "f"}])");
+        const auto says = [](const Project& project, Layout layout, const char* code) {
+            const auto all = heardThrough(project, {.layout = layout});
+            return std::any_of(all.begin(), all.end(), [&](const Finding& f) { return f.code == code; });
+        };
+        QVERIFY(says(flat, Layout::stereo, "output-front-back"));
+        QVERIFY(!says(bed, Layout::stereo, "output-front-back"));
+        QVERIFY(!says(flat, Layout::binaural, "output-front-back") && !says(flat, Layout::quad, "output-front-back"));
+        QVERIFY(says(high, Layout::quad, "output-height") && says(high, Layout::surround71, "output-height"));
+        QVERIFY(!says(flat, Layout::quad, "output-height"));
+        QVERIFY(!says(high, Layout::surround714, "output-height") && !says(high, Layout::binaural, "output-height"));
+        QVERIFY(!has(high, "output-front-back")); // nobody listens
+    }
+
+    void peaksBeyondFullScaleAreToldWithMomentAndCause()
+    {
+        const Project project = read(R"("emitters": [{"sound": "loop", "falloff": "f"}])");
+        const auto all = heardThrough(
+            project, {.layout = Layout::binaural, .over_db = 5.2, .over_s = 62.4, .loudest = "the reverb of Hall"});
+        const auto over = std::find_if(all.begin(), all.end(), [](const Finding& f) { return f.code == "output-over"; });
+        QVERIFY(over != all.end());
+        QCOMPARE(over->what, std::string("peaks reach 5.2 dB over full scale, at 1:02.4, when the reverb of Hall is loudest: "
+                                         "your ears get them limited, a render keeps them"));
+        const auto none = heardThrough(project, {.layout = Layout::binaural});
+        QVERIFY(std::none_of(none.begin(), none.end(), [](const Finding& f) { return f.code == "output-over"; }));
+    }
+
     /// Walls are in the way of a walk; tables, lintels, and walls that it goes round are not.
     void walksThroughWallsAreFound()
     {

@@ -124,6 +124,9 @@ private slots:
         gaze.exempt = {b.id};
         QCOMPARE(levels(), std::pair(-12.0, 0.0));
         gaze.exempt.clear();
+        gaze.exemptFamilies = {{"voices"}};
+        QCOMPARE(levels(), std::pair(0.0, -12.0));
+        gaze.exemptFamilies.clear();
         gaze.families = {{"voices"}};
         QCOMPARE(levels(), std::pair(-12.0, 0.0));
         gaze.families.clear();

@@ -358,6 +358,33 @@ private slots:
         sound.files[0].loopFrom_s = 0.1;
         sound.files[0].loopTo_s = 0.7505; // a quarter of a wave late
         QCOMPARE(codes(sound, {tone}), Codes{"loop-clicks"});
+        // A plain loop that clicks is offered what it can have: to be cross-faded with itself.
+        auto cut = std::make_shared<SampleBuffer>(*tone);
+        cut->channels[0].resize(cut->channels[0].size() - 25);
+        SoundMeasure measure(1, 48'000);
+        measure.add(cut->channels[0]);
+        cut->facts = measure.facts();
+        sound.files[0].loopFrom_s = sound.files[0].loopTo_s = 0.0;
+        sound.id = {"hum"};
+        std::vector<Finding> clicks;
+        findInSound(sound, {cut}, clicks);
+        QCOMPARE(clicks.size(), std::size_t{1});
+        QCOMPARE(clicks[0].remedies.size(), std::size_t{1});
+        Project mended;
+        mended.sounds.put(sound);
+        mended = clicks[0].remedies[0].apply(std::move(mended));
+        QVERIFY(codes(*mended.sounds[0], {cut}).empty());
+        QVERIFY(mended.sounds[0]->make == Make::run && mended.sounds[0]->sequence.crossFade_s == 0.25);
+        // A level over time that is silent before the sound is.
+        sound.loop = false;
+        Lane lane;
+        lane.over = LaneInput::time;
+        lane.shape = LaneShape::curve;
+        lane.curve = {{0.0, 0.0}, {0.5, -96.0}};
+        sound.lanes = {lane};
+        QCOMPARE(codes(sound, {tone}), Codes{"lane-cuts-tail"});
+        sound.lanes[0].curve[1].x = 1.0;
+        QVERIFY(codes(sound, {tone}).empty());
         sound = {};
         sound.files = {{.file = "a.wav"}, {.file = "b.wav"}};
         const std::vector<SharedBuffer> unlike{tone, measured(0.1F)};
@@ -381,10 +408,11 @@ private slots:
             return all;
         };
         using Codes = std::multiset<std::string>;
-        QVERIFY(codes({Layout::stereo, 2, false}).empty() && codes({Layout::binaural, 2, false}).empty());
+        QVERIFY(codes({Layout::surround714, 2, false}).empty() && codes({Layout::binaural, 2, false}).empty());
+        QCOMPARE(codes({Layout::stereo, 2, false}), Codes{"output-front-back"});
         QCOMPARE(codes({Layout::mono, 2, false}), Codes{"output-flat"});
         QCOMPARE(codes({Layout::binaural, 8, false}), Codes{"binaural-on-loudspeakers"});
-        QCOMPARE(codes({Layout::stereo, 2, true}), Codes{"disk-slow"});
+        QCOMPARE(codes({Layout::binaural, 2, true}), Codes{"disk-slow"});
         Sound sound = *project.sounds[0];
         sound.binaural = true;
         project.sounds.put(sound);

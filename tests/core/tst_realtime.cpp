@@ -264,7 +264,14 @@ private slots:
         job.scene = played;
         job.to_s = 1.0;
         job.ears = [](double) { return Pose{{2, -1, 0}, 20, 0, 0}; };
-        QVERIFY(fixture::rendered(job) == out);
+        // So loud a scene is limited for whoever listens, and for nobody else.
+        std::vector<float> expected = fixture::rendered(job);
+        QVERIFY(expected.size() == out.size() && expected != out);
+        EarLimiter limiter(2, 48'000);
+        for (std::size_t at = 0; at < 48'000; at += 480) {
+            limiter.process(expected.data() + 2 * at, 480);
+        }
+        QVERIFY(expected == out);
         QCOMPARE(live.snapshot().lateSteps, std::uint64_t{0});
     }
 

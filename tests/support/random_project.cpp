@@ -77,6 +77,12 @@ public:
             if (flip()) {
                 made.priority = static_cast<Priority>(below(4));
             }
+            if (flip()) {
+                made.lanes.push_back(lane(flip() ? LaneProperty::nearness : LaneProperty::level, LaneInput::gameValue));
+                made.lanes.back().value = {name()};
+                made.otherFalloff = project.falloffs[0]->id;
+                made.otherWhen = {{name()}, static_cast<Comparison>(below(2)), number(-9, 9)};
+            }
             made.extras = extras();
             project.families.put(made);
         }
@@ -133,6 +139,9 @@ private:
             made.loopTo_s = number(2, 3);
             made.accent = flip();
             made.levelDrift = drift();
+            if (flip()) {
+                made.levelDrift.drawn = {{0.0, number(-6, 0)}, {number(1, 9), number(0, 6), stone::Segment::smooth}};
+            }
             made.pitchDrift = drift();
             made.credit = {name(), name(), "CC0"};
         }
@@ -170,6 +179,7 @@ private:
         f.maximum_m = number(0, 1e5);
         f.factor = number(0, 10);
         f.silentAt_m = flip() ? number(0, 500) : 0.0;
+        f.staysFrom_m = flip() ? number(0, 500) : 0.0;
         made.lanes.front().extras = extras();
         if (flip()) {
             made.lanes.push_back(lane(static_cast<stone::LaneProperty>(1 + below(5)), stone::LaneInput::distance));
@@ -186,7 +196,8 @@ private:
         made.on = flip();
         made.shape = over == stone::LaneInput::offFront && flip() ? stone::LaneShape::twoAngles : stone::LaneShape::curve;
         const bool cutoff = property == stone::LaneProperty::lowPass || property == stone::LaneProperty::highPass;
-        const auto value = [&] { return cutoff ? number(20, 20'000) : number(0, 1); };
+        const double least = property == stone::LaneProperty::nearness ? 0.01 : 0.0;
+        const auto value = [&] { return cutoff ? number(20, 20'000) : number(least, 1); };
         if (made.shape == stone::LaneShape::twoAngles) {
             made.angles = {number(0, 360), number(0, 360), value(), value()};
         }
@@ -258,12 +269,12 @@ private:
         std::vector<Trigger> made;
         for (int i = below(4); i > 0; --i) {
             Trigger trigger;
-            trigger.cause = static_cast<Cause>(below(9));
+            trigger.cause = static_cast<Cause>(below(11));
             if (trigger.cause == Cause::enter || trigger.cause == Cause::leave) {
                 trigger.zone.text = name();
             } else if (trigger.cause == Cause::signal) {
                 trigger.signal = project.signalNames[0]->id;
-            } else if (trigger.cause == Cause::interact) {
+            } else if (trigger.cause == Cause::interact || trigger.cause == Cause::near || trigger.cause == Cause::far) {
                 trigger.within_m = number(1, 9);
             }
             made.push_back(trigger);
@@ -324,7 +335,7 @@ private:
                                extras()};
         }
         if (flip()) {
-            made.roaming = {{{place(), number(0, 9), extras()}, {place(), {}, extras()}},
+            made.roaming = {{{place(), number(0, 9), number(0.1, 9), extras()}, {place(), {}, number(0.1, 9), extras()}},
                             static_cast<Roaming::Order>(below(3)),
                             flip(),
                             number(0.1, 9),

@@ -16,6 +16,9 @@ constexpr double fadeStart = 0.8;
 
 double distanceGain(const DistanceFormula& f, double distance_m)
 {
+    if (f.staysFrom_m > 0.0 && f.model != DistanceModel::linear) {
+        distance_m = std::min(distance_m, f.staysFrom_m);
+    }
     switch (f.model) {
     case DistanceModel::linear: {
         const double near = std::min(f.reference_m, f.maximum_m);

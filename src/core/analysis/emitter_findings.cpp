@@ -305,12 +305,12 @@ void findInEmitters(const Project& project, const Level& level, double size_m, s
 void findChannels(const Level& level, const Emitter& emitter, const SampleBuffer& buffer, std::vector<Finding>& found)
 {
     const bool decided = emitter.placement.channels != ChannelUse::undecided || emitter.placement.inWorld <= 0.0;
-    if (emitter.kind != EmitterKind::point || buffer.channelCount() < 2 || decided) {
+    if (emitter.kind == EmitterKind::bed || buffer.channelCount() < 2 || decided) {
         return;
     }
     found.push_back({.code = "stereo-on-point",
                      .severity = Severity::warning,
-                     .what = quoted(emitter.name) + " is a Point, but its sound has " + std::to_string(buffer.channelCount()) +
+                     .what = quoted(emitter.name) + " has a place, but its sound has " + std::to_string(buffer.channelCount()) +
                              " channels; they are played as one",
                      .where = "emitter " + quoted(emitter.name),
                      .fix = "say what is meant: fold them to one, or place them as a pair",

@@ -294,12 +294,16 @@ private:
             findInFalloff(std::get<Falloff>(emitter.falloff), "the falloff of " + quoted(emitter.name), level.id, emitter.id,
                           found_);
         }
-        if (sound == nullptr || sound->files.empty() || e_.resolve(sound->files.front().file).empty()) {
+        if (sound == nullptr || sound->binaural) {
             return;
         }
-        const SoundBank::Entry entry = entryOf(*sound, sound->files.front());
-        if (entry.state == SoundBank::State::ready && !sound->binaural) {
-            findChannels(level, emitter, *entry.buffer, found_);
+        // One of its files with more channels than one is enough.
+        for (const SoundFile& file : sound->files) {
+            const SoundBank::Entry entry = e_.resolve(file.file).empty() ? SoundBank::Entry{} : entryOf(*sound, file);
+            if (entry.state == SoundBank::State::ready && entry.buffer->channelCount() > 1) {
+                findChannels(level, emitter, *entry.buffer, found_);
+                return;
+            }
         }
     }
 

@@ -60,6 +60,9 @@ struct OutputInUse {
     unsigned cardChannels = 0; ///< 0: not known, or no card
     bool starved = false;      ///< a sound that is streamed was not there in time
     std::string broken{};      ///< whose sound was no numbers and was thrown away; empty: nobody's
+    double over_db = 0.0;      ///< the highest peak beyond full scale since the last edit; 0: none
+    double over_s = 0.0;       ///< when that was, since the level's start
+    std::string loudest{};     ///< what was loudest then; empty: not known
 
     bool operator==(const OutputInUse&) const = default;
 };

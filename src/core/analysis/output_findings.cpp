@@ -3,9 +3,44 @@
 #include "analysis/words.h"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
+#include <cstdio>
 
 namespace stone
 {
+
+namespace
+{
+
+/// Heights further apart than this are told apart by who has loudspeakers overhead, or ears of one's own.
+constexpr double overhead_m = 2.5;
+
+bool isPlaced(const Emitter& emitter)
+{
+    return (emitter.kind == EmitterKind::point || emitter.kind == EmitterKind::roamer) && emitter.placement.inWorld > 0.0;
+}
+
+/// Whether things of some level lie so far above each other, or their character, that it should be heard.
+bool hasHeights(const Project& project)
+{
+    return std::any_of(project.levels.begin(), project.levels.end(), [](const auto& level) {
+        return std::any_of(level->emitters.begin(), level->emitters.end(), [&](const auto& emitter) {
+            return isPlaced(*emitter) && std::abs(emitter->at.z - level->character.start.z) > overhead_m;
+        });
+    });
+}
+
+/// "1:02.4"
+std::string clock(double seconds)
+{
+    std::array<char, 32> text{};
+    const int minutes = static_cast<int>(seconds / 60.0);
+    std::snprintf(text.data(), text.size(), "%d:%04.1f", minutes, seconds - 60.0 * minutes);
+    return text.data();
+}
+
+} // namespace
 
 void findInOutput(const Project& project, const OutputInUse& output, std::vector<Finding>& found)
 {
@@ -14,13 +49,35 @@ void findInOutput(const Project& project, const OutputInUse& output, std::vector
             {.code = code, .severity = Finding::Severity::warning, .what = what, .where = "the output", .fix = fix});
     };
     const bool placed = std::any_of(project.levels.begin(), project.levels.end(), [](const auto& level) {
-        return std::any_of(level->emitters.begin(), level->emitters.end(), [](const auto& emitter) {
-            return emitter->kind == EmitterKind::point && emitter->placement.inWorld > 0.0;
-        });
+        return std::any_of(level->emitters.begin(), level->emitters.end(),
+                           [](const auto& emitter) { return isPlaced(*emitter); });
     });
     if (output.layout == Layout::mono && placed) {
         add("output-flat", "one channel comes out, and sounds are placed in the world: no side can be heard",
             "choose headphones or loudspeakers at the top");
+    }
+    // What a layout cannot tell apart is no fault of the project: worth knowing, and gone with headphones.
+    const auto note = [&](const char* code, const std::string& what, const std::string& fix) {
+        add(code, what, fix);
+        found.back().severity = Finding::Severity::note;
+    };
+    const bool flat =
+        output.layout == Layout::quad || output.layout == Layout::surround51 || output.layout == Layout::surround71;
+    if (output.layout == Layout::stereo && placed) {
+        note("output-front-back",
+             "two loudspeakers cannot tell ahead from behind, nor above from below, and sounds are placed in the world",
+             "choose headphones at the top to hear where they are");
+    } else if (flat && hasHeights(project)) {
+        note("output-height", "the loudspeakers all stand at one height, and sounds are placed above and below",
+             "choose headphones or 7.1.4 at the top to hear how high they are");
+    }
+    if (output.over_db > 0.0) {
+        std::array<char, 96> size{};
+        std::snprintf(size.data(), size.size(), "peaks reach %.1f dB over full scale, at ", output.over_db);
+        add("output-over",
+            size.data() + clock(output.over_s) + (output.loudest.empty() ? "" : ", when " + output.loudest + " is loudest") +
+                ": your ears get them limited, a render keeps them",
+            "turn down what is loudest there, or the master level of the render");
     }
     if (output.layout == Layout::binaural && output.cardChannels > 2) {
         add("binaural-on-loudspeakers",

@@ -1,5 +1,6 @@
 #include "analysis/sound_findings.h"
 
+#include "acoustics/lane.h"
 #include "analysis/words.h"
 
 #include <algorithm>
@@ -110,6 +111,8 @@ private:
         fades(looped, buffer);
         if (looped) {
             loop(file, buffer);
+        } else {
+            overTime(buffer);
         }
     }
 
@@ -133,6 +136,41 @@ private:
                 "fades for " + number("%.2f s", fades_s) + " and lasts " + number("%.2f s", buffer.seconds()) +
                     ": it never reaches its level",
                 "make the fades shorter");
+        }
+    }
+
+    /// A run of one file follows itself, and can be cross-faded: what a plain loop cannot.
+    void offerCrossFade(bool whole, double seconds)
+    {
+        if (!whole || sound_.make != Make::one || sound_.files.size() != 1) {
+            return;
+        }
+        constexpr double usual_s = 0.5;
+        const double fade_s = std::round(std::min(usual_s, seconds / 4.0) * 100.0) / 100.0;
+        found_.back().remedies = {{"Cross-fade its ends", [id = sound_.id, fade_s](Project changed) {
+                                       Sound run = *changed.sounds.find(id);
+                                       run.make = Make::run;
+                                       run.sequence.crossFade_s = fade_s;
+                                       run.sequence.gapMost_s = run.sequence.gapLeast_s = 0.0;
+                                       changed.sounds.put(std::move(run));
+                                       return changed;
+                                   }}};
+    }
+
+    /// A level over time that ends in silence while the file still sounds.
+    void overTime(const SampleBuffer& buffer)
+    {
+        const double sounds_s = buffer.seconds() - buffer.facts.tailSilence_s;
+        for (const Lane& lane : sound_.lanes) {
+            const bool fades = lane.on && lane.property == LaneProperty::level && lane.over == LaneInput::time &&
+                               !lane.curve.empty() && lane.curve.back().y <= laneSilent_db;
+            constexpr double matters_s = 0.05;
+            if (fades && lane.curve.back().x < sounds_s - matters_s) {
+                add("lane-cuts-tail",
+                    "is silent by its lane over time from " + number("%.2f s", lane.curve.back().x) + " on, and sounds until " +
+                        number("%.2f s", sounds_s),
+                    "draw the lane as long as the sound, or cut the file there", Severity::note);
+            }
         }
     }
 
@@ -162,6 +200,7 @@ private:
             add("loop-clicks",
                 "clicks where the loop comes round: a step " + number("%.0f dB", seam.step_db) + " above its usual ones",
                 "cut it where the wave is going the same way, or cross-fade its ends");
+            offerCrossFade(whole, buffer.seconds());
         }
     }
 

@@ -1,5 +1,6 @@
 #include "engine/course.h"
 
+#include "acoustics/curve.h"
 #include "project/chance.h"
 
 #include <algorithm>
@@ -176,7 +177,8 @@ private:
         const double fade = std::floor(std::min(std::max(sequence.crossFade_s, cutFade_s) * course.rate_, length / 2.0));
         piece.fadeIn = std::max(piece.fadeIn, fade);
         piece.fadeOut = std::max(piece.fadeOut, fade);
-        next_ = piece.ends - fade;
+        const bool gapTaken = sequence.gapMost_s > 0.0 && course.draw("gap taken", piece.serial) < sequence.gapChance;
+        next_ = gapTaken ? piece.ends + gap(course, count_) : piece.ends - fade;
         made_.push_back(piece);
         over_ = !course.sound_->loop && next_ >= course.lengthOf(piece.file);
     }
@@ -345,7 +347,9 @@ double Course::levelAt(const Piece& piece, double time) const
     const double since = time - piece.begins;
     double level_db = piece.level_db;
     const Drift& drift = sound_->files[piece.file].levelDrift;
-    if (drift.depth > 0.0 && piece.loops) {
+    if (!drift.drawn.empty() && piece.loops) {
+        level_db += curveAt(drift.drawn, std::fmod(since / rate_, drift.period_s), CurveScale::even, 0.0);
+    } else if (drift.depth > 0.0 && piece.loops) {
         level_db += drift.depth * drifted(drift, "level drift", piece.file, since);
     }
     return level_db;

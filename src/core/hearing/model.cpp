@@ -76,6 +76,8 @@ HearingModel::Source HearingModel::gather(std::uint32_t index, const ForEars& fo
             .sharedBy = {},
             .emitter = &emitter,
             .falloff = &falloffOf(project(), emitter),
+            .otherFalloff =
+                family != nullptr && !family->otherFalloff.empty() ? project().falloffs.find(family->otherFalloff) : nullptr,
             .family = family,
             .gazes = gazesFor(project(), emitter),
             .extent = parts_[index]->extent,
@@ -198,6 +200,33 @@ std::vector<Vec3> HearingModel::extentOf(std::uint32_t index) const
     return extent;
 }
 
+/// Its own, or that by which its family is heard just now.
+const Falloff& HearingModel::falloffAt(const Moment& moment, const Source& source) const
+{
+    if (source.otherFalloff == nullptr) {
+        return *source.falloff;
+    }
+    const Condition& when = source.family->otherWhen;
+    const double now = world_->valueAt(moment, when.value);
+    const bool holds = when.comparison == Comparison::atLeast ? now >= when.number : now <= when.number;
+    return holds ? *source.otherFalloff : *source.falloff;
+}
+
+/// What its family makes of distances: stretched by its reach, and by its lanes over game values.
+double HearingModel::familyNearness(const Moment& moment, const Source& source) const
+{
+    if (source.family == nullptr) {
+        return 1.0;
+    }
+    double nearness = 1.0 / source.family->reachFactor;
+    for (const Lane& lane : source.family->lanes) {
+        if (lane.on && lane.property == LaneProperty::nearness) {
+            nearness *= std::max(laneAt(lane, world_->valueAt(moment, lane.value)), 0.0);
+        }
+    }
+    return nearness;
+}
+
 /// Distance, facing, direction, placement and width of what has a place.
 void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent,
                                 Heard& heard, HearScratch& scratch) const
@@ -209,11 +238,10 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
     heard.front_deg = extent.front_deg;
     heard.offFront_deg = offFront_deg(extent.front_deg, emitter.tilt_deg, extent.at, moment.ears.at);
     gazeAt(moment, source, extent.at, heard, scratch);
-    const double ruler_m =
-        extent.distance_m * heard.gazed.nearness / (source.family != nullptr ? source.family->reachFactor : 1.0);
+    const double ruler_m = extent.distance_m * heard.gazed.nearness * familyNearness(moment, source);
 
     Terms world;
-    for (const Lane& lane : source.falloff->lanes) {
+    for (const Lane& lane : falloffAt(moment, source).lanes) {
         if (lane.property != LaneProperty::level) {
             heard.values.add(lane.property, laneAt(lane, ruler_m));
         } else if (lane.on && lane.shape == LaneShape::formula) {
@@ -285,9 +313,9 @@ void HearingModel::followLanes(const Moment& moment, const Source& source, Heard
 {
     const auto follow = [&](LaneInput over, TermKind kind, auto&& at) {
         double level_db = 0.0;
-        for (const Lane& lane : source.emitter->lanes) {
-            if (!lane.on || lane.over != over) {
-                continue;
+        const auto add = [&](const Lane& lane) {
+            if (!lane.on || lane.over != over || lane.property == LaneProperty::nearness) {
+                return;
             }
             const double value = laneAt(lane, at(lane));
             if (lane.property == LaneProperty::level) {
@@ -295,6 +323,10 @@ void HearingModel::followLanes(const Moment& moment, const Source& source, Heard
             } else {
                 heard.values.add(lane.property, value);
             }
+        };
+        std::for_each(source.emitter->lanes.begin(), source.emitter->lanes.end(), add);
+        if (source.family != nullptr) {
+            std::for_each(source.family->lanes.begin(), source.family->lanes.end(), add);
         }
         if (level_db != 0.0) {
             heard.terms.add(kind, level_db);

@@ -182,6 +182,7 @@ private:
         std::optional<std::uint32_t> sharedBy;
         const Emitter* emitter;
         const Falloff* falloff;
+        const Falloff* otherFalloff;      ///< of its family, for while its condition holds; null: none
         const Family* family;             ///< null: none
         std::vector<std::uint32_t> gazes; ///< into the project's
         std::span<const Vec3> extent;     ///< of its part
@@ -202,6 +203,8 @@ private:
     /// Whether parts of another model hold for this one, where their emitters are the same.
     bool sharesParts(const HearingModel& other) const;
     std::shared_ptr<const Part> partOf(const HearingModel* before, std::uint32_t index) const;
+    const Falloff& falloffAt(const Moment& moment, const Source& source) const;
+    double familyNearness(const Moment& moment, const Source& source) const;
     Source gather(std::uint32_t index, const ForEars& forEars) const;
     void shareVoices();
     Sphere askedWithin(std::uint32_t index) const;

@@ -113,10 +113,14 @@ std::string timingReason(const HearingModel& model, const Heard& heard)
     return std::isinf(model.sounds(heard.index).to_s) ? from : from + " until it is over";
 }
 
-std::string valuesInWords(const HearingModel& model, const Emitter& emitter)
+std::string valuesInWords(const HearingModel& model, const Emitter& emitter, const Family* family)
 {
     std::string words;
-    for (const Lane& lane : emitter.lanes) {
+    std::vector<Lane> lanes = emitter.lanes;
+    if (family != nullptr) {
+        lanes.insert(lanes.end(), family->lanes.begin(), family->lanes.end());
+    }
+    for (const Lane& lane : lanes) {
         if (lane.on && lane.over == LaneInput::gameValue && lane.property == LaneProperty::level) {
             const GameValue* value = model.project().gameValues.find(lane.value);
             words +=
@@ -258,7 +262,7 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     case TermKind::soloElsewhere: return "something else is solo";
     case TermKind::noSound: return soundless(project, emitter);
     case TermKind::depth: return text("the character is %.1f m inside its zone", heard.depth_m);
-    case TermKind::value: return valuesInWords(model, emitter);
+    case TermKind::value: return valuesInWords(model, emitter, family);
     case TermKind::zones: return "one is in a zone within its own, or in one that overlaps with it";
     case TermKind::resting: return "it stands still, and is heard only on its way";
     case TermKind::fadingOut: return text("it was stopped and fades out over %.1f s", heard.start.fade_s);

@@ -116,6 +116,17 @@ void SoundBank::forget(const std::filesystem::path& file)
     std::erase_if(entries_, [&](const auto& entry) { return entry.first.file == file.string(); });
 }
 
+void SoundBank::readAgain(const std::filesystem::path& file)
+{
+    const std::lock_guard lock(mutex_);
+    for (const auto& [key, kept] : entries_) {
+        if (key.file == file.string() && std::find(queue_.begin(), queue_.end(), key) == queue_.end()) {
+            queue_.push_back(key);
+        }
+    }
+    wake_.notify_one();
+}
+
 void SoundBank::forgetAll()
 {
     const std::lock_guard lock(mutex_);

@@ -58,6 +58,9 @@ public:
     /// Forgets a file, so that the next get() reads it again.
     void forget(const std::filesystem::path& file);
 
+    /// Reads a file again that has changed; until that is done it is as it was.
+    void readAgain(const std::filesystem::path& file);
+
     /// Forgets all files: those of another project come.
     void forgetAll();
 

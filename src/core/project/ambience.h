@@ -71,7 +71,8 @@ struct Sprinkling {
 /// A place on a Roamer's way.
 struct Stop {
     Vec3 at{0.0};
-    std::optional<double> wait_s; ///< none: the Roamer's own
+    std::optional<double> wait_s;  ///< none: the Roamer's own
+    std::optional<double> leg_s{}; ///< in which it is reached from the one before; none: as the Roamer goes; > 0
     Extras extras{};
 
     bool operator==(const Stop&) const = default;

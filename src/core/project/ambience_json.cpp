@@ -190,6 +190,9 @@ Roaming readRoaming(ObjectReader reader, const SoundReference& sound)
         if (item.has("wait_s")) {
             stop.wait_s = item.number("wait_s", 0.0, ranges::seconds);
         }
+        if (item.has("leg_s")) {
+            stop.leg_s = item.number("leg_s", longTime.least, longTime);
+        }
         stop.extras = item.rest();
         roaming.stops.push_back(std::move(stop));
         if (roaming.stops.size() > mostStops) {
@@ -211,6 +214,9 @@ Json toJson(const Roaming& roaming)
         Json item{{"at", Json::array({stop.at.x, stop.at.y, stop.at.z})}};
         if (stop.wait_s) {
             item["wait_s"] = *stop.wait_s;
+        }
+        if (stop.leg_s) {
+            item["leg_s"] = *stop.leg_s;
         }
         addExtras(item, stop.extras);
         json["stops"].push_back(std::move(item));
@@ -286,6 +292,9 @@ void readZone(ObjectReader& reader, Zone& zone, const std::function<GameValueId(
             Lane lane = readLane(item);
             if (lane.over != LaneInput::depth && lane.over != LaneInput::gameValue) {
                 item.fail("over", "what a zone's parent does follows \"depth\" or a \"game_value\"");
+            }
+            if (lane.property == LaneProperty::nearness) {
+                item.fail("property", "nearness belongs to a gaze or a family; put this lane into the \"lanes\" of one");
             }
             lane.value = value(lane.value.text);
             zone.fades.push_back(std::move(lane));

@@ -156,6 +156,11 @@ struct Family {
     double reachFactor = 1.0;     ///< distances of its members' falloffs times this; > 0
     bool muted = false;
     std::optional<Priority> priority;
+    /// Over game values: level, filters, and nearness as a factor on the distances of all its members.
+    std::vector<Lane> lanes{};
+    /// By which all its members are heard instead of their own while `otherWhen` holds; empty: never.
+    FalloffId otherFalloff{};
+    Condition otherWhen{};
     Extras extras{};
 
     bool operator==(const Family&) const = default;

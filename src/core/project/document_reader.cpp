@@ -90,8 +90,10 @@ public:
             readGaze(item, gaze);
             gaze.from.text = signals_.settle(gaze.from.text);
             gaze.until.text = signals_.settle(gaze.until.text);
-            for (FamilyId& family : gaze.families) {
-                family.text = families_.settle(family.text);
+            for (auto* families : {&gaze.families, &gaze.exemptFamilies}) {
+                for (FamilyId& family : *families) {
+                    family.text = families_.settle(family.text);
+                }
             }
             project.gazes.append(std::move(gaze));
         });
@@ -134,7 +136,8 @@ private:
     {
         Family family;
         family.id.text = families_.identify(reader, family.name);
-        readFamily(reader, family);
+        readFamily(reader, family, steering(nullptr));
+        family.otherFalloff.text = falloffs_.settle(family.otherFalloff.text);
         return family;
     }
 

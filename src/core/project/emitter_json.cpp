@@ -89,6 +89,9 @@ std::vector<Lane> readLanes(ObjectReader& reader, const SteeringReferences& refe
         if (lane.over == LaneInput::distance) {
             item.fail("over", "lanes over distance belong to a falloff; put this one into the falloff's \"lanes\"");
         }
+        if (lane.property == LaneProperty::nearness) {
+            item.fail("property", "nearness belongs to a gaze or a family; put this lane into the \"lanes\" of one");
+        }
         if (lane.over == LaneInput::gaze) {
             item.fail("over", "lanes over the gaze belong to a gaze; put this one into the \"lanes\" of one of the \"gazes\"");
         }
@@ -294,6 +297,13 @@ Json toJson(const Family& family)
 {
     Json json{{"id", family.id.text}, {"name", family.name}};
     describe(FieldWriter(json, family), family);
+    for (const Lane& lane : family.lanes) {
+        json["lanes"].push_back(toJson(lane));
+    }
+    if (!family.otherFalloff.empty()) {
+        json["other_falloff"] = family.otherFalloff.text;
+        json["other_when"] = toJson(family.otherWhen);
+    }
     if (family.priority) {
         json["priority"] = priorities[static_cast<std::size_t>(*family.priority)];
     }
@@ -311,9 +321,24 @@ void dropSolo(ObjectReader& reader)
     reader.drop("solo", "solo is only for listening and not part of a project any more");
 }
 
-void readFamily(ObjectReader& reader, Family& family)
+void readFamily(ObjectReader& reader, Family& family, const SteeringReferences& references)
 {
     describe(FieldReader(reader, family), family);
+    reader.each("lanes", [&](ObjectReader& item) {
+        Lane lane = readLane(item);
+        const bool known = lane.property == LaneProperty::level || lane.property == LaneProperty::lowPass ||
+                           lane.property == LaneProperty::highPass || lane.property == LaneProperty::nearness;
+        if (lane.over != LaneInput::gameValue || !known) {
+            item.fail("property", "a family's lanes draw level, low_pass, high_pass or nearness over game_value; put this one "
+                                  "under its emitters");
+        }
+        lane.value = references.value(lane.value.text);
+        family.lanes.push_back(std::move(lane));
+    });
+    family.otherFalloff.text = reader.text("other_falloff");
+    if (reader.has("other_when")) {
+        family.otherWhen = readCondition(reader.object("other_when"), references);
+    }
     dropSolo(reader);
     if (reader.has("priority")) {
         family.priority = static_cast<Priority>(reader.word("priority", 1, priorities));

@@ -32,6 +32,6 @@ void readPose(ObjectReader& reader, Emitter& emitter);
 /// A family without its id and name.
 /// Solo was part of projects once; now it is for listening only.
 void dropSolo(ObjectReader& reader);
-void readFamily(ObjectReader& reader, Family& family);
+void readFamily(ObjectReader& reader, Family& family, const SteeringReferences& references);
 
 } // namespace stone

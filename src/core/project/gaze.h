@@ -32,6 +32,7 @@ struct Gaze {
     std::vector<FamilyId> families; ///< for whom; with `emitters` empty: for everything
     std::vector<EmitterId> emitters;
     std::vector<EmitterId> exempt; ///< and for whom never
+    std::vector<FamilyId> exemptFamilies;
     Extras extras{};
 
     bool operator==(const Gaze&) const = default;

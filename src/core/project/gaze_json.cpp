@@ -72,6 +72,7 @@ void readGaze(ObjectReader& reader, Gaze& gaze)
     gaze.families = ids<FamilyId>(reader, "families");
     gaze.emitters = ids<EmitterId>(reader, "emitters");
     gaze.exempt = ids<EmitterId>(reader, "exempt");
+    gaze.exemptFamilies = ids<FamilyId>(reader, "exempt_families");
     gaze.extras = reader.rest();
 }
 
@@ -86,6 +87,7 @@ Json toJson(const Gaze& gaze)
     addIds(json, "families", gaze.families);
     addIds(json, "emitters", gaze.emitters);
     addIds(json, "exempt", gaze.exempt);
+    addIds(json, "exempt_families", gaze.exemptFamilies);
     addExtras(json, gaze.extras);
     return json;
 }

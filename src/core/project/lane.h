@@ -38,6 +38,7 @@ struct DistanceFormula {
     double maximum_m = 10'000.0; ///< where the linear model ends; the others do not use it; >= 0
     double factor = 1.0;         ///< steepness; >= 0
     double silentAt_m = 0.0;     ///< nothing is heard from here on, whatever the model; 0 = no such end; >= 0
+    double staysFrom_m = 0.0;    ///< from here on the inverse and exponential models stay as they are; 0 = nowhere; >= 0
 
     bool operator==(const DistanceFormula&) const = default;
 };

@@ -28,6 +28,7 @@ template <class Io> void describe(Io io, const DistanceFormula&)
     io.number("maximum_m", &DistanceFormula::maximum_m, ranges::length);
     io.number("factor", &DistanceFormula::factor, {0.0, 1000.0});
     io.number("silent_at_m", &DistanceFormula::silentAt_m, ranges::length);
+    io.number("stays_from_m", &DistanceFormula::staysFrom_m, ranges::length);
 }
 
 template <class Io> void describe(Io io, const TwoAngles&)
@@ -45,10 +46,12 @@ Word word(ObjectReader& reader, const std::string& key, Word usual, const char* 
     return static_cast<Word>(reader.word(key, static_cast<std::size_t>(usual), words));
 }
 
-Curve readCurve(ObjectReader& reader, Range values)
+} // namespace
+
+Curve readCurve(ObjectReader& reader, const char* key, Range values)
 {
     Curve curve;
-    reader.each("points", [&](ObjectReader& item) {
+    reader.each(key, [&](ObjectReader& item) {
         CurvePoint point;
         point.x = item.number("x", 0.0, laneInputs);
         point.y = item.number("y", 0.0, values);
@@ -61,7 +64,7 @@ Curve readCurve(ObjectReader& reader, Range values)
         }
         curve.push_back(point);
         if (curve.size() > mostPoints) {
-            reader.fail("points", "a curve has at most " + std::to_string(mostPoints) + " points");
+            reader.fail(key, "a curve has at most " + std::to_string(mostPoints) + " points");
         }
     });
     return curve;
@@ -79,8 +82,6 @@ Json toJson(const Curve& curve)
     }
     return points;
 }
-
-} // namespace
 
 Range rangeOf(LaneProperty property)
 {
@@ -118,9 +119,11 @@ Lane readLane(ObjectReader& reader)
     lane.on = reader.flag("on", true);
     const bool formulaFits = lane.property == LaneProperty::level && lane.over == LaneInput::distance;
     const bool anglesFit = lane.over == LaneInput::offFront || lane.over == LaneInput::gaze;
-    const bool gazed = lane.property == LaneProperty::nearness || lane.property == LaneProperty::priority;
-    if (gazed && lane.over != LaneInput::gaze) {
-        reader.fail("over", "nearness and priority follow the gaze; draw this lane over \"gaze\"");
+    const bool nears =
+        lane.property == LaneProperty::nearness && lane.over != LaneInput::gaze && lane.over != LaneInput::gameValue;
+    if (nears || (lane.property == LaneProperty::priority && lane.over != LaneInput::gaze)) {
+        reader.fail("over",
+                    "nearness and priority follow the gaze, nearness of a family a game value; draw this lane over \"gaze\"");
     }
     const LaneShape usualShape = formulaFits ? LaneShape::formula : anglesFit ? LaneShape::twoAngles : LaneShape::curve;
     lane.shape = word(reader, "shape", reader.has("points") ? LaneShape::curve : usualShape, shapes);
@@ -138,7 +141,7 @@ Lane readLane(ObjectReader& reader)
     describe(FieldReader(reader, lane.angles), lane.angles);
     lane.angles.inside = reader.number("inside", angles.inside, anglesUsed ? values : ranges::metres);
     lane.angles.behind = reader.number("behind", angles.behind, anglesUsed ? values : ranges::metres);
-    lane.curve = readCurve(reader, values);
+    lane.curve = readCurve(reader, "points", values);
     if (lane.shape == LaneShape::curve && lane.curve.empty()) {
         reader.fail("points", "a curve needs at least one point, as in {\"x\": 0, \"y\": 0}");
     }
@@ -159,6 +162,7 @@ Json toJson(const Lane& lane)
         json["maximum_m"] = lane.formula.maximum_m;
         json["factor"] = lane.formula.factor;
         addUnless(json, "silent_at_m", lane.formula.silentAt_m, 0.0);
+        addUnless(json, "stays_from_m", lane.formula.staysFrom_m, 0.0);
     }
     if (lane.shape == LaneShape::twoAngles || !(lane.angles == TwoAngles{})) {
         json["inner_deg"] = lane.angles.inner_deg;

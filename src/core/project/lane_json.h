@@ -1,6 +1,7 @@
 #pragma once
 
 #include "project/object_reader.h"
+#include "project/range.h"
 
 namespace stone
 {
@@ -8,6 +9,10 @@ namespace stone
 /// Lanes in the document's JSON, both ways.
 Lane readLane(ObjectReader& reader);
 Json toJson(const Lane& lane);
+
+/// The points of a curve under a key; y within `values`.
+Curve readCurve(ObjectReader& reader, const char* key, Range values);
+Json toJson(const Curve& curve);
 
 /// Everything of a falloff but its id and name. Puts a lane for the level first where the document has none.
 void readFalloffLanes(ObjectReader& reader, Falloff& falloff);

@@ -118,16 +118,28 @@ void seeReferences(Thing& gaze, See&& see)
     for (auto& emitter : gaze.emitters) {
         see(emitter);
     }
+    for (auto& family : gaze.exemptFamilies) {
+        see(family);
+    }
     for (auto& emitter : gaze.exempt) {
         see(emitter);
     }
 }
 
-/// Rooms, families, signals, game values, rigs and materials refer to nothing.
 template <class Thing, class See>
-requires std::is_same_v<std::remove_const_t<Thing>, Room> || std::is_same_v<std::remove_const_t<Thing>, Family> ||
-    std::is_same_v<std::remove_const_t<Thing>, Signal> || std::is_same_v<std::remove_const_t<Thing>, GameValue> ||
-    std::is_same_v<std::remove_const_t<Thing>, Rig> || std::is_same_v<std::remove_const_t<Thing>, Material>
+requires std::is_same_v<std::remove_const_t<Thing>, Family>
+void seeReferences(Thing& family, See&& see)
+{
+    seeLaneReferences(family.lanes, see);
+    see(family.otherFalloff);
+    see(family.otherWhen.value);
+}
+
+/// Rooms, signals, game values, rigs and materials refer to nothing.
+template <class Thing, class See>
+requires std::is_same_v<std::remove_const_t<Thing>, Room> || std::is_same_v<std::remove_const_t<Thing>, Signal> ||
+    std::is_same_v<std::remove_const_t<Thing>, GameValue> || std::is_same_v<std::remove_const_t<Thing>, Rig> ||
+    std::is_same_v<std::remove_const_t<Thing>, Material>
 void seeReferences(Thing&, See&&)
 {
 }

@@ -24,6 +24,8 @@ struct Drift {
     double depth = 0.0; ///< up and down by so much: dB of a level, semitones of a pitch; 0: none; >= 0
     double period_s = 30.0;
     bool irregular = false; ///< by chance, another way each period; else evenly, as a sine
+    /// Of a level, instead of both: decibels over seconds from the beginning of each period. Empty: not drawn.
+    Curve drawn{};
 
     bool operator==(const Drift&) const = default;
 };
@@ -61,9 +63,10 @@ enum class Order {
 /// How the pieces of a sound follow each other. Times are the sound's own: they shrink when its pitch goes up, as on a tape.
 struct Sequence {
     Order order = Order::random;
-    double gapLeast_s = 0.0; ///< of a run: silence between two files; of a mixed sound: between two accents
+    double gapLeast_s =
+        0.0; ///< of a run: silence between two files; of slices: after one; of a mixed sound: between two accents
     double gapMost_s = 0.0;
-    double gapChance = 1.0;   ///< how often a run takes its gap, 0 never to 1 always
+    double gapChance = 1.0;   ///< how often a run, or slices, take their gap, 0 never to 1 always
     double crossFade_s = 0.0; ///< between two pieces without a gap
     double sliceLeast_s = 2.0;
     double sliceMost_s = 6.0;

@@ -102,14 +102,18 @@ Credit readCredit(ObjectReader& reader)
     return credit;
 }
 
-Drift readDrift(ObjectReader reader, double most)
+Drift readDrift(ObjectReader reader, double most, bool level)
 {
     Drift drift;
     drift.depth = reader.number("depth", drift.depth, {0.0, most});
     drift.period_s = reader.number("period_s", drift.period_s, {0.1, 3'600.0});
     drift.irregular = reader.flag("irregular", drift.irregular);
+    if (level) {
+        drift.drawn = readCurve(reader, "drawn", {-most, most});
+    }
     if (!reader.rest().empty()) {
-        reader.fail("", "a drift has depth, period_s and irregular only; take the other keys out");
+        reader.fail("", level ? "a level's drift has depth, period_s, irregular and drawn only; take the other keys out"
+                              : "a drift has depth, period_s and irregular only; take the other keys out");
     }
     return drift;
 }
@@ -119,6 +123,9 @@ void addDrift(Json& json, const char* key, const Drift& drift)
     if (!(drift == Drift{})) {
         json[key] = {{"depth", drift.depth}, {"period_s", drift.period_s}};
         addUnless(json[key], "irregular", drift.irregular, false);
+        if (!drift.drawn.empty()) {
+            json[key]["drawn"] = toJson(drift.drawn);
+        }
     }
 }
 
@@ -131,10 +138,10 @@ SoundFile readFile(ObjectReader& reader)
         reader.fail("loop_to_s", "a loop must end after it begins; give more than loop_from_s, or 0 for the file's end");
     }
     if (reader.has("level_drift")) {
-        file.levelDrift = readDrift(reader.object("level_drift"), 60.0);
+        file.levelDrift = readDrift(reader.object("level_drift"), 60.0, true);
     }
     if (reader.has("pitch_drift")) {
-        file.pitchDrift = readDrift(reader.object("pitch_drift"), 12.0);
+        file.pitchDrift = readDrift(reader.object("pitch_drift"), 12.0, false);
     }
     file.credit = readCredit(reader);
     file.extras = reader.rest();

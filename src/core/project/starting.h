@@ -42,14 +42,16 @@ enum class Cause {
     jump,     ///< the character leaves the ground upwards
     land,     ///< the character comes down on the ground
     fall,     ///< the ground is gone from under the character
-    reset     ///< the character is put back
+    reset,    ///< the character is put back
+    near,     ///< the character comes as near to the emitter as that, or starts there
+    far       ///< and goes away again
 };
 
 struct Trigger {
     Cause cause = Cause::level;
     ZoneId zone;           ///< of enter and leave
     SignalId signal;       ///< of signal
-    double within_m = 2.0; ///< of interact, from the character's feet; > 0
+    double within_m = 2.0; ///< of interact, near and far: in the plan, from the character's feet; > 0
 
     bool operator==(const Trigger&) const = default;
 };

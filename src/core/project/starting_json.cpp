@@ -8,12 +8,18 @@ namespace stone
 namespace
 {
 
-constexpr const char* causes[] = {"level", "enter", "leave", "signal", "interact", "jump", "land", "fall", "reset"};
+constexpr const char* causes[] = {"level", "enter", "leave", "signal", "interact", "jump",
+                                  "land",  "fall",  "reset", "near",   "far"};
 constexpr const char* comparisons[] = {"at_least", "at_most"};
 constexpr const char* seconds[] = {"restart", "pause_and_resume", "stop", "ignore", "another"};
 constexpr const char* rounds[] = {"as_the_sound", "endless", "once"};
 constexpr const char* events[] = {"signal", "value", "interact", "reset"};
 constexpr Range number{-1e9, 1e9};
+
+bool hasDistance(Cause cause)
+{
+    return cause == Cause::interact || cause == Cause::near || cause == Cause::far;
+}
 
 /// Only what belongs to the cause is kept: the rest would say nothing.
 std::vector<Trigger> readTriggers(ObjectReader& reader, const char* key, const SteeringReferences& references)
@@ -26,7 +32,7 @@ std::vector<Trigger> readTriggers(ObjectReader& reader, const char* key, const S
             trigger.zone = references.zone(item.text("zone"));
         } else if (trigger.cause == Cause::signal) {
             trigger.signal = references.signal(item.text("signal"));
-        } else if (trigger.cause == Cause::interact) {
+        } else if (hasDistance(trigger.cause)) {
             trigger.within_m = item.number("within_m", trigger.within_m, {0.01, 1000.0});
         }
         if (!item.rest().empty()) {
@@ -46,7 +52,7 @@ Json toJson(const std::vector<Trigger>& triggers)
             json["zone"] = trigger.zone.text;
         } else if (trigger.cause == Cause::signal) {
             json["signal"] = trigger.signal.text;
-        } else if (trigger.cause == Cause::interact) {
+        } else if (hasDistance(trigger.cause)) {
             json["within_m"] = trigger.within_m;
         }
         list.push_back(std::move(json));
@@ -83,6 +89,22 @@ template <> Range rangeOf(double GameValue::*member)
     return describedRange(member);
 }
 
+Condition readCondition(ObjectReader reader, const SteeringReferences& references)
+{
+    Condition condition;
+    condition.value = references.value(reader.text("value"));
+    condition.comparison = static_cast<Comparison>(reader.word("is", 0, comparisons));
+    condition.number = reader.number("number", condition.number, number);
+    return condition;
+}
+
+Json toJson(const Condition& condition)
+{
+    return {{"value", condition.value.text},
+            {"is", comparisons[static_cast<std::size_t>(condition.comparison)]},
+            {"number", condition.number}};
+}
+
 Starting readStarting(ObjectReader reader, const SteeringReferences& references)
 {
     Starting starting;
@@ -91,13 +113,7 @@ Starting readStarting(ObjectReader reader, const SteeringReferences& references)
     }
     starting.stops = readTriggers(reader, "stops", references);
     starting.rearms = readTriggers(reader, "rearms", references);
-    reader.each("conditions", [&](ObjectReader& item) {
-        Condition condition;
-        condition.value = references.value(item.text("value"));
-        condition.comparison = static_cast<Comparison>(item.word("is", 0, comparisons));
-        condition.number = item.number("number", condition.number, number);
-        starting.conditions.push_back(condition);
-    });
+    reader.each("conditions", [&](ObjectReader& item) { starting.conditions.push_back(readCondition(item, references)); });
     describe(FieldReader(reader, starting), starting);
     starting.extras = reader.rest();
     return starting;
@@ -117,9 +133,7 @@ Json toJson(const Starting& starting)
         json["rearms"] = toJson(starting.rearms);
     }
     for (const Condition& condition : starting.conditions) {
-        json["conditions"].push_back(Json{{"value", condition.value.text},
-                                          {"is", comparisons[static_cast<std::size_t>(condition.comparison)]},
-                                          {"number", condition.number}});
+        json["conditions"].push_back(toJson(condition));
     }
     describe(FieldWriter(json, starting), starting);
     addExtras(json, starting.extras);

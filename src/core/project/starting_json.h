@@ -14,6 +14,9 @@ struct SteeringReferences {
     std::function<GameValueId(const std::string&)> value;
 };
 
+Condition readCondition(ObjectReader reader, const SteeringReferences& references);
+Json toJson(const Condition& condition);
+
 Starting readStarting(ObjectReader reader, const SteeringReferences& references);
 Json toJson(const Starting& starting);
 

@@ -32,7 +32,7 @@ double least(const Lane& lane)
 
 bool isFor(const Gaze& gaze, const Emitter& emitter)
 {
-    if (has(gaze.exempt, emitter.id)) {
+    if (has(gaze.exempt, emitter.id) || (!emitter.family.empty() && has(gaze.exemptFamilies, emitter.family))) {
         return false;
     }
     return (gaze.families.empty() && gaze.emitters.empty()) || has(gaze.emitters, emitter.id) ||

@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 /// How a level goes on from one moment to the next: what the World does to a state.
 namespace stone
@@ -29,10 +30,15 @@ constexpr std::size_t mostCopies = 16;
 /// How fast the old gives way to the new when a sound starts anew.
 constexpr double restartFade_s = 0.03;
 constexpr double arrivalFade_s = 0.2;
+/// What lies further above or below is on another storey.
+constexpr double storey_m = 3.0;
+/// Who came near is away again from this many times the distance on.
+constexpr double leavesAt = 1.05;
 
 const char* keyOf(Cause cause)
 {
-    static constexpr const char* keys[] = {"level", "enter ", "leave ", "signal ", "interact", "jump", "land", "fall", "reset"};
+    static constexpr const char* keys[] = {"level", "enter ", "leave ", "signal ", "interact", "jump",
+                                           "land",  "fall",   "reset",  "near ",   "far "};
     return keys[static_cast<std::size_t>(cause)];
 }
 
@@ -47,6 +53,11 @@ std::string keyOf(const Trigger& trigger)
     return key;
 }
 
+std::string distanceKey(std::uint32_t emitter, double within_m)
+{
+    return std::to_string(emitter) + ' ' + std::to_string(within_m);
+}
+
 bool sounds(const Start& start, std::uint32_t emitter, double time_s)
 {
     return start.emitter == emitter && start.part == Start::Part::own && start.stopped_s == boundless &&
@@ -58,7 +69,41 @@ bool sounds(const Start& start, std::uint32_t emitter, double time_s)
 void World::hook(std::uint32_t emitter, const std::vector<Trigger>& triggers, Role role)
 {
     for (const Trigger& trigger : triggers) {
-        hooks_[keyOf(trigger)].push_back({emitter, role, trigger.within_m});
+        std::string key = keyOf(trigger);
+        if (trigger.cause == Cause::near || trigger.cause == Cause::far) {
+            key += distanceKey(emitter, trigger.within_m);
+            const std::pair watched{emitter, trigger.within_m};
+            if (std::find(nearness_.begin(), nearness_.end(), watched) == nearness_.end()) {
+                nearness_.push_back(watched);
+            }
+        }
+        hooks_[key].push_back({emitter, role, trigger.within_m});
+    }
+}
+
+/// Hands, and eyes, reach up and down: the distance in the plan counts, on the same storey.
+bool World::isWithin(const WorldState& state, std::uint32_t emitter, double within_m, double time_s) const
+{
+    Moment here;
+    here.feet = state.feet;
+    here.when = TimeSpan::at(time_s);
+    here.state = &state;
+    const Emitter& what = *level_->emitters[emitter];
+    const Vec3 at =
+        what.kind == EmitterKind::roamer ? roamerAt(emitter, here).at : carriageOf(what.riding, here).placed(what.at);
+    const Vec3 way = at - state.feet.at;
+    return std::hypot(way.x, way.y) <= within_m && std::abs(way.z) <= storey_m;
+}
+
+void World::comeNear(WorldState& state, double time_s) const
+{
+    for (const auto& [emitter, within_m] : nearness_) {
+        bool& near = state.near[{emitter, within_m}];
+        // Whoever stands at the border does not come and go with each sway.
+        const bool now = isWithin(state, emitter, near ? within_m * leavesAt : within_m, time_s);
+        if (now != std::exchange(near, now)) {
+            cause(state, keyOf(now ? Cause::near : Cause::far) + distanceKey(emitter, within_m), time_s);
+        }
     }
 }
 
@@ -89,18 +134,8 @@ void World::cause(WorldState& state, const std::string& key, double time_s) cons
                 continue;
             }
             const Emitter& emitter = *level_->emitters[hook.emitter];
-            if (key == keyOf(Cause::interact)) {
-                Moment here;
-                here.feet = state.feet;
-                here.when = TimeSpan::at(time_s);
-                here.state = &state;
-                const Vec3 at = emitter.kind == EmitterKind::roamer ? roamerAt(hook.emitter, here).at
-                                                                    : carriageOf(emitter.riding, here).placed(emitter.at);
-                const Vec3 way = at - state.feet.at;
-                // Hands reach up and down: the distance in the plan counts, on the same storey.
-                if (std::hypot(way.x, way.y) > hook.within_m || std::abs(way.z) > 3.0) {
-                    continue;
-                }
+            if (key == keyOf(Cause::interact) && !isWithin(state, hook.emitter, hook.within_m, time_s)) {
+                continue;
             }
             switch (role) {
             case Role::start: startOrSecond(state, hook.emitter, time_s); break;
@@ -401,6 +436,7 @@ void World::advance(WorldState& state, const Input& input) const
             }
         }
     }
+    comeNear(state, to_s);
     beLively(state, first ? -1.0 : from_s, to_s);
     std::erase_if(state.starts, [to_s](const Start& start) { return start.over(to_s); });
 }

@@ -20,6 +20,9 @@ bool placesInEars(const std::vector<Lane>& lanes)
                        [](const Lane& lane) { return lane.property == LaneProperty::placement && lane.on; });
 }
 
+/// A factor below this would make everything endless.
+constexpr double leastNearness = 0.01;
+
 /// What its sound can have at most: its level with that of its loudest file and the most that chance adds.
 double loudest_db(const Sound& sound)
 {
@@ -28,6 +31,36 @@ double loudest_db(const Sound& sound)
         file_db = std::max(file_db, file.level_db);
     }
     return sound.level_db + file_db + sound.levelSpread_db;
+}
+
+/// What lanes of its family can add at most.
+struct FamilyMost {
+    double level_db = 0.0;
+    double nearness = 1.0; ///< at least, at most 1
+    const Falloff* other = nullptr;
+};
+
+FamilyMost mostOfFamily(const Project& project, const Emitter& emitter)
+{
+    FamilyMost most;
+    const Family* family = project.families.find(emitter.family);
+    if (family == nullptr) {
+        return most;
+    }
+    for (const Lane& lane : family->lanes) {
+        if (!lane.on) {
+            continue;
+        }
+        if (lane.property == LaneProperty::level) {
+            most.level_db += std::max(highest_db(lane), 0.0);
+        } else if (lane.property == LaneProperty::nearness) {
+            const auto least = std::min_element(lane.curve.begin(), lane.curve.end(),
+                                                [](const CurvePoint& a, const CurvePoint& b) { return a.y < b.y; });
+            most.nearness *= least != lane.curve.end() ? std::clamp(least->y, leastNearness, 1.0) : 1.0;
+        }
+    }
+    most.other = family->otherFalloff.empty() ? nullptr : project.falloffs.find(family->otherFalloff);
+    return most;
 }
 
 } // namespace
@@ -40,8 +73,12 @@ double silentFrom_m(const Project& project, const Emitter& emitter)
     if (emitter.placement.inWorld < 1.0 && !forTwoEars) {
         return boundless;
     }
-    return reachFactorOf(project, emitter) * silentFrom_m(falloffOf(project, emitter).lanes.front()) /
-           mostOfGazes(project, emitter).nearness;
+    const FamilyMost family = mostOfFamily(project, emitter);
+    double silent_m = silentFrom_m(falloffOf(project, emitter).lanes.front());
+    if (family.other != nullptr) {
+        silent_m = std::max(silent_m, silentFrom_m(family.other->lanes.front()));
+    }
+    return reachFactorOf(project, emitter) * silent_m / (mostOfGazes(project, emitter).nearness * family.nearness);
 }
 
 double audibleWithin_m(const Project& project, const Emitter& emitter)
@@ -67,8 +104,13 @@ double audibleWithin_m(const Project& project, const Emitter& emitter)
         most_db += lane.property == LaneProperty::level ? std::max(highest_db(lane), 0.0) : 0.0;
     }
     const GazeMost gazes = mostOfGazes(project, emitter);
-    most_db += gazes.level_db;
-    return reachFactorOf(project, emitter) / gazes.nearness * lastAbove_m(falloff.lanes.front(), audible_db - most_db);
+    const FamilyMost lanes = mostOfFamily(project, emitter);
+    most_db += gazes.level_db + lanes.level_db;
+    double last_m = lastAbove_m(falloff.lanes.front(), audible_db - most_db);
+    if (lanes.other != nullptr) {
+        last_m = std::max(last_m, lastAbove_m(lanes.other->lanes.front(), audible_db - most_db));
+    }
+    return reachFactorOf(project, emitter) / (gazes.nearness * lanes.nearness) * last_m;
 }
 
 } // namespace stone

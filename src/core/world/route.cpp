@@ -146,7 +146,8 @@ Route::Round Route::makeRound(const std::vector<std::size_t>& order, bool setsOf
     for (std::size_t i = 1; i < order.size(); ++i) {
         const Way& way = wayOf(order[i - 1], order[i]);
         const double length_m = way.lengths.back();
-        const double takes_s = how_.byTime ? how_.leg_s : length_m / (how_.speed_m_s * (1.0 - how_.ease));
+        const double usual_s = how_.byTime ? how_.leg_s : length_m / (how_.speed_m_s * (1.0 - how_.ease));
+        const double takes_s = stops_[order[i]].leg_s.value_or(usual_s);
         const Vec3 end = way.corners.back() - way.corners[way.corners.size() - 2];
         round.legs.push_back({order[i - 1], order[i], time_s, time_s + takes_s, headingOf(end), &way});
         time_s += takes_s + wait_s(order[i]);

@@ -41,9 +41,9 @@ Walk withPointAfter(Walk walk, const Vec3& at, double speed_m_s);
 /// The other way round: the same path, and whatever was faced is faced again.
 Walk turnedRound(Walk walk);
 
-/// One keeps one's eyes on a place all the way (or, where a point is given, on the leg that begins there): there are as many points more
-/// as it takes for one who turns evenly between them to look there to two degrees, unless that is for less than a tenth of a
-/// second. Up and down as well, from eyes so far above the feet.
+/// One keeps one's eyes on a place all the way (or, where a point is given, on the leg that begins there): there are as many
+/// points more as it takes for one who turns evenly between them to look there to two degrees, unless that is for less than a
+/// tenth of a second. Up and down as well, from eyes so far above the feet.
 Walk withEyesOn(Walk walk, const Vec3& place, double eyesHeight_m, std::optional<std::size_t> leg = {});
 
 /// What was recorded, moment by moment, with as few points as give the same path: at every moment within `off_m` of where it

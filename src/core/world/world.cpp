@@ -264,6 +264,12 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
     };
     renumber(now.sprinkles, state.sprinkles);
     renumber(now.ruled, state.ruled);
+    now.near.clear();
+    for (const auto& [watched, near] : state.near) {
+        if (const auto index = indexNow(watched.first)) {
+            now.near.emplace(std::pair(*index, watched.second), near);
+        }
+    }
     // A sprinkle's pickers count files that may be others by now.
     for (auto& [emitter, sprinkle] : now.sprinkles) {
         sprinkle.files.reset();

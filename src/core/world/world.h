@@ -129,6 +129,8 @@ private:
     void hook(std::uint32_t emitter, const std::vector<Trigger>& triggers, Role role);
     void cause(WorldState& state, const std::string& key, double time_s) const;
     void begin(WorldState& state, std::uint32_t emitter, double time_s, double after_s) const;
+    bool isWithin(const WorldState& state, std::uint32_t emitter, double within_m, double time_s) const;
+    void comeNear(WorldState& state, double time_s) const;
     void byHand(WorldState& state, const Happening::Hand& hand, double time_s) const;
     void startOrSecond(WorldState& state, std::uint32_t emitter, double time_s) const;
     static void end(WorldState& state, std::uint32_t emitter, double time_s, double fade_s);
@@ -175,7 +177,8 @@ private:
     SphereIndex livelyIndex_; ///< of those
     std::vector<std::uint32_t> livelyEverywhere_;
     std::vector<std::uint32_t> steps_;
-    std::vector<std::uint32_t> doors_; ///< openings that wait for a signal
+    std::vector<std::pair<std::uint32_t, double>> nearness_; ///< see WorldState::near
+    std::vector<std::uint32_t> doors_;                       ///< openings that wait for a signal
     bool watchesGround_ = false;
 };
 

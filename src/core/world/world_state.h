@@ -61,8 +61,8 @@ struct Happening {
     SignalId signal{};
     /// Instead of a cause: a game value goes to a number.
     std::optional<std::pair<GameValueId, double>> value{};
-    /// Instead of either: somebody starts an emitter from its beginning, or stops it, whatever its rules say. What simply starts
-    /// with the level (World::simple) is out of reach.
+    /// Instead of either: somebody starts an emitter from its beginning, or stops it, whatever its rules say. What simply
+    /// starts with the level (World::simple) is out of reach.
     struct Hand {
         EmitterId emitter;
         bool starts = true;
@@ -110,7 +110,9 @@ struct WorldState {
 
     std::vector<bool> gazing; ///< by gaze of the project: a signal has set it going
 
-    ZonesAt zones;             ///< of the character
+    ZonesAt zones; ///< of the character
+    /// Emitters that wait for the character to come near or to go, by from how near on, and whether it is.
+    std::map<std::pair<std::uint32_t, double>, bool> near;
     std::vector<Start> starts; ///< that sound, of emitters that are not simply started with the level
     std::map<std::uint32_t, SprinkleState> sprinkles;
     /// Of emitters with start rules.
