@@ -42,6 +42,45 @@ private slots:
         QVERIFY2(*counts.begin() >= 3, qPrintable(QString::number(*counts.begin())));
         QVERIFY2(*counts.rbegin() >= 20, qPrintable(QString::number(*counts.rbegin())));
     }
+
+    /// Who walks past things that stand still has them painted once, and once more after a zoom or an edit.
+    void whatDoesNotMoveIsPaintedOnce()
+    {
+        WindowFixture f(oneTone);
+        f.plan().repaint();
+        const std::uint64_t before = f.plan().stillPaints();
+        const auto walk = [&] {
+            for (int i = 0; i < 50; ++i) {
+                f.playback->seekWalk(0.08 * i);
+                f.plan().repaint();
+            }
+        };
+        walk();
+        QCOMPARE(f.plan().stillPaints(), before);
+        f.plan().zoomBy(1.5);
+        walk();
+        QCOMPARE(f.plan().stillPaints(), before + 1);
+        f.session->selectThing<Walk>({"w"});
+        walk();
+        QCOMPARE(f.plan().stillPaints(), before + 2);
+    }
+
+    /// On the demo's walk, with zones and rooms that light up where one is, it is painted for a fraction of the pictures.
+    void onAWalkLittleIsPaintedAnew()
+    {
+        WindowFixture f;
+        f.window->openProject(DEMO);
+        f.waitForLoading();
+        f.plan().repaint();
+        const std::uint64_t before = f.plan().stillPaints();
+        constexpr int pictures = 300;
+        for (int i = 0; i < pictures; ++i) {
+            f.playback->seekWalk(f.playback->walkLength_s() * i / (pictures - 1));
+            f.plan().repaint();
+        }
+        const auto painted = static_cast<int>(f.plan().stillPaints() - before);
+        QVERIFY2(painted < pictures / 5, qPrintable(QString::number(painted)));
+    }
 };
 
 QTEST_MAIN(TestPlanNames)

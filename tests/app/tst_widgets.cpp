@@ -25,6 +25,41 @@ class TestWidgets : public QObject
     Q_OBJECT
 
 private slots:
+    /// The desktop's colours say which look fits; black on white with nothing between asks for more contrast.
+    void theLookFitsTheDesktop()
+    {
+        const auto look = [](const char* ground, const char* text) {
+            QPalette desktop;
+            desktop.setColor(QPalette::Window, QColor(ground));
+            desktop.setColor(QPalette::WindowText, QColor(text));
+            return theme::lookOf(desktop);
+        };
+        QCOMPARE(look("#efefef", "#000000"), theme::Look::day);
+        QCOMPARE(look("#2d2d2d", "#eeeeee"), theme::Look::night);
+        QCOMPARE(look("#ffffff", "#000000"), theme::Look::plain);
+        QCOMPARE(look("#000000", "#ffffff"), theme::Look::plainNight);
+        // In each of them text stands out from its ground as the guidelines ask: 4.5 to 1, plain ones 7 to 1.
+        const auto luminance = [](const QColor& colour) {
+            const auto linear = [](double c) { return c <= 0.04045 ? c / 12.92 : std::pow((c + 0.055) / 1.055, 2.4); };
+            return 0.2126 * linear(colour.redF()) + 0.7152 * linear(colour.greenF()) + 0.0722 * linear(colour.blueF());
+        };
+        const auto contrast = [&](const QColor& a, const QColor& b) {
+            return (std::max(luminance(a), luminance(b)) + 0.05) / (std::min(luminance(a), luminance(b)) + 0.05);
+        };
+        for (const theme::Look each : {theme::Look::day, theme::Look::night, theme::Look::plain, theme::Look::plainNight}) {
+            theme::apply(*qApp, each);
+            const bool plain = each == theme::Look::plain || each == theme::Look::plainNight;
+            for (const QColor& ground : {theme::paper, theme::panel, theme::field}) {
+                QVERIFY(contrast(theme::ink, ground) > (plain ? 15.0 : 10.0));
+                for (const QColor& colour : {theme::soft, theme::verdigris, theme::cinnabar}) {
+                    QVERIFY2(contrast(colour, ground) > (plain ? 7.0 : 4.5),
+                             qPrintable(QString("%1 on %2 in look %3").arg(colour.name(), ground.name()).arg(int(each))));
+                }
+            }
+        }
+        theme::apply(*qApp, theme::Look::day);
+    }
+
     /// A name for which there is no room ends in dots, not within a letter; it is whole under the pointer.
     void aLongNameEndsInDots()
     {

@@ -114,7 +114,7 @@ void EarDial::drawFace(QPainter& painter) const
     painter.setRenderHint(QPainter::Antialiasing);
     painter.translate(QPointF(width() / 2.0, height() / 2.0));
     painter.setPen(QPen(theme::line, 1.2));
-    painter.setBrush(QColor(251, 248, 239, 240));
+    painter.setBrush(theme::seeThrough(theme::paper, 0.06));
     painter.drawEllipse(QPointF(0, 0), rim, rim);
     painter.setPen(QPen(theme::line, 1.0));
     painter.setBrush(Qt::NoBrush);

@@ -256,11 +256,11 @@ void EyesView::drawLevel()
     // Faces step back a little, so that the lines on them stay whole.
     glEnable(GL_POLYGON_OFFSET_FILL);
     glPolygonOffset(1.0F, 1.0F);
-    drawFaces(solid_, {}, colourOf(QColor("#EFE6D2")));
+    drawFaces(solid_, {}, colourOf(theme::floor));
     drawFigure();
     drawEdges();
     glDepthMask(GL_FALSE);
-    drawFaces(glass_, {}, colourOf(QColor("#CFE0DC"), 0.28));
+    drawFaces(glass_, {}, colourOf(theme::glass, 0.28));
     glDepthMask(GL_TRUE);
     glDisable(GL_POLYGON_OFFSET_FILL);
     glDisable(GL_DEPTH_TEST);

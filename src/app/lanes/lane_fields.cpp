@@ -5,6 +5,7 @@
 #include "project/settings.h"
 
 #include <QGridLayout>
+#include <QHBoxLayout>
 #include <QSignalBlocker>
 
 #include <cmath>
@@ -18,9 +19,9 @@ namespace
 QString formulaOf(DistanceModel model)
 {
     switch (model) {
-    case DistanceModel::inverse: return QObject::tr("gain = ref ÷ (ref + factor × (distance − ref))");
-    case DistanceModel::linear: return QObject::tr("gain = 1 − factor × (distance − ref) ÷ (max − ref)");
-    case DistanceModel::exponential: return QObject::tr("gain = (distance ÷ ref) ^ −factor");
+    case DistanceModel::inverse: return QObject::tr("ref ÷ (ref + factor × (d − ref))");
+    case DistanceModel::linear: return QObject::tr("1 − factor × (d − ref) ÷ (max − ref)");
+    case DistanceModel::exponential: return QObject::tr("(d ÷ ref) ^ −factor");
     }
     return {};
 }
@@ -68,6 +69,8 @@ Curve curveOf(const Lane& lane)
 LaneFields::LaneFields(QWidget* parent)
     : QWidget(parent), shape_(new QComboBox), pages_(new QStackedWidget),
       reference_(new NumberField("m", rangeOf(&DistanceFormula::reference_m), 2, 0.5)),
+      stays_(new NumberField("m", rangeOf(&DistanceFormula::staysFrom_m), 2, 1.0)),
+      staysLabel_(theme::caption(tr("Stays from"), stays_)),
       end_(new NumberField("m", rangeOf(&DistanceFormula::silentAt_m), 2, 1.0)), endLabel_(theme::caption({})),
       factor_(new NumberField("", rangeOf(&DistanceFormula::factor), 2, 0.1)), formulaText_(theme::caption({})),
       inner_(new NumberField(QStringLiteral("°"), rangeOf(&TwoAngles::inner_deg), 0, 5)),
@@ -86,6 +89,8 @@ LaneFields::LaneFields(QWidget* parent)
     reference_->setObjectName("reference");
     reference_->setToolTip(tr("Up to here it is heard at full level"));
     end_->setObjectName("silentAt");
+    stays_->setObjectName("staysFrom");
+    stays_->setToolTip(tr("From this distance on it gets no softer; 0: it goes on getting softer"));
     factor_->setObjectName("factor");
     factor_->setToolTip(tr("How steeply the level falls; 1 is the usual"));
     inner_->setObjectName("innerAngle");
@@ -108,10 +113,16 @@ LaneFields::LaneFields(QWidget* parent)
     pages_->addWidget(anglesPage());
     pages_->addWidget(curvePage());
     QGridLayout* box = fieldGrid(this);
-    box->addWidget(theme::caption(tr("Shape")), 0, 0);
+    box->addWidget(theme::caption(tr("Shape"), shape_), 0, 0);
     box->addWidget(shape_, 1, 0);
     box->addWidget(pages_, 0, 1, 2, 1);
-    box->addWidget(formulaText_, 2, 0, 1, 2);
+    auto* stays = new QHBoxLayout;
+    stays->setSpacing(6);
+    stays->addWidget(stays_, 2);
+    stays->addWidget(formulaText_, 3);
+    stays_->setMinimumWidth(72);
+    box->addWidget(staysLabel_, 2, 0);
+    box->addLayout(stays, 2, 1);
     box->setColumnStretch(0, 2);
     box->setColumnStretch(1, 5);
 
@@ -127,9 +138,9 @@ QWidget* LaneFields::formulaPage()
 {
     auto* page = new QWidget;
     QGridLayout* grid = fieldGrid(page);
-    grid->addWidget(theme::caption(tr("Full up to")), 0, 0);
+    grid->addWidget(theme::caption(tr("Full up to"), reference_), 0, 0);
     grid->addWidget(endLabel_, 0, 1);
-    grid->addWidget(theme::caption(tr("Factor")), 0, 2);
+    grid->addWidget(theme::caption(tr("Factor"), factor_), 0, 2);
     grid->addWidget(reference_, 1, 0);
     grid->addWidget(end_, 1, 1);
     grid->addWidget(factor_, 1, 2);
@@ -144,7 +155,11 @@ QWidget* LaneFields::formulaPage()
     connect(factor_, &NumberField::valueEdited, this, [this](double value) {
         editFormula(tr("factor to %1").arg(value), "factor field", [&](DistanceFormula& f) { f.factor = value; });
     });
-    for (NumberField* field : {reference_, end_, factor_}) {
+    connect(stays_, &NumberField::valueEdited, this, [this](double value) {
+        editFormula(tr("stays as it is from %1").arg(theme::metres(value)), "stays field",
+                    [&](DistanceFormula& f) { f.staysFrom_m = value; });
+    });
+    for (NumberField* field : {reference_, end_, factor_, stays_}) {
         connect(field, &NumberField::editingFinished, this, &LaneFields::gestureEnded);
     }
     return page;
@@ -157,7 +172,7 @@ QWidget* LaneFields::anglesPage()
     int column = 0;
     const auto add = [&](const QString& name, NumberField* field, double TwoAngles::*member) {
         field->setMinimumWidth(48);
-        grid->addWidget(theme::caption(name), 0, column);
+        grid->addWidget(theme::caption(name, field), 0, column);
         grid->addWidget(field, 1, column++);
         connect(field, &NumberField::valueEdited, this, [this, name, member](double value) {
             Lane lane = lane_;
@@ -177,8 +192,8 @@ QWidget* LaneFields::curvePage()
 {
     auto* page = new QWidget;
     QGridLayout* grid = fieldGrid(page);
-    grid->addWidget(theme::caption(tr("Point at")), 0, 0);
-    grid->addWidget(theme::caption(tr("Value")), 0, 1);
+    grid->addWidget(theme::caption(tr("Point at"), x_), 0, 0);
+    grid->addWidget(theme::caption(tr("Value"), y_), 0, 1);
     grid->addWidget(theme::caption(tr("To the next")), 0, 2);
     grid->addWidget(x_, 1, 0);
     grid->addWidget(y_, 1, 1);
@@ -255,12 +270,18 @@ void LaneFields::showLane(const Lane& lane, int point)
     reference_->present(lane.formula.reference_m);
     const bool maximum = endsAtMaximum(lane.formula);
     endLabel_->setText(maximum ? tr("Maximum") : tr("Silent at"));
+    end_->setAccessibleName(endLabel_->text());
     end_->setToolTip(maximum ? tr("The linear model is silent from here on")
                              : tr("Silent from here on, fading over the last fifth; 0: no end"));
     end_->present(maximum ? lane.formula.maximum_m : lane.formula.silentAt_m);
     factor_->present(lane.formula.factor);
+    stays_->present(lane.formula.staysFrom_m);
+    for (QWidget* widget : std::initializer_list<QWidget*>{stays_, staysLabel_}) {
+        widget->setVisible(lane.shape == LaneShape::formula && lane.formula.model != DistanceModel::linear);
+    }
     formulaText_->setVisible(lane.shape == LaneShape::formula);
     formulaText_->setText(formulaOf(lane.formula.model));
+    formulaText_->setToolTip(tr("The gain at a distance d; ref is up to where it is heard in full"));
     inner_->present(lane.angles.inner_deg);
     outer_->present(lane.angles.outer_deg);
     const QString unit = lanes::propertyUnit(lane.property);

@@ -37,6 +37,8 @@ private:
     QComboBox* shape_;
     QStackedWidget* pages_;
     NumberField* reference_;
+    NumberField* stays_;
+    QLabel* staysLabel_;
     NumberField* end_;
     QLabel* endLabel_;
     NumberField* factor_;

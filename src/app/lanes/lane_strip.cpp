@@ -23,7 +23,7 @@ LaneStrip::LaneStrip(QWidget* parent) : QCustomPlot(parent)
     setMouseTracking(true);
     setMinimumHeight(136);
     setBackground(QBrush(theme::panel));
-    axisRect()->setBackground(QBrush(Qt::white));
+    axisRect()->setBackground(QBrush(theme::field));
     axisRect()->setAutoMargins(QCP::msBottom);
     axisRect()->setMargins(QMargins(40, 8, 12, 0));
     for (QCPAxis* axis : {xAxis, yAxis}) {
@@ -151,7 +151,7 @@ void LaneStrip::redraw()
     curve_->setBrush(fill);
     handles_->setScatterStyle(
         QCPScatterStyle(lane.shape == LaneShape::formula ? QCPScatterStyle::ssTriangle : QCPScatterStyle::ssSquare,
-                        QPen(colour, 1.8), QBrush(Qt::white), lane.shape == LaneShape::formula ? 11 : 8));
+                        QPen(colour, 1.8), QBrush(theme::field), lane.shape == LaneShape::formula ? 11 : 8));
     // A lane that is switched off shows what it would do.
     Lane drawn = lane;
     drawn.on = true;

@@ -35,7 +35,10 @@ double loudnessStep(double level_db)
 
 bool LabelLayer::free(const QRectF& box, bool overKept) const
 {
-    const auto meets = [&](const QRectF& other) { return other.intersects(box); };
+    // Side by side without a gap two names would read as one.
+    constexpr double apart_px = 5.0;
+    const QRectF wide = box.adjusted(-apart_px, 0.0, apart_px, 0.0);
+    const auto meets = [&](const QRectF& other) { return other.intersects(wide); };
     return view_.contains(box) && std::none_of(written_.begin(), written_.end(), meets) &&
            (overKept || std::none_of(kept_.begin(), kept_.end(), meets));
 }

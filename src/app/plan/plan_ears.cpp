@@ -31,8 +31,8 @@ void drawGaze(QPainter& painter)
     cone.arcTo(QRectF(-54, -54, 108, 108), 90 - 40, 80);
     cone.closeSubpath();
     QRadialGradient gaze(QPointF(0, 0), 54);
-    gaze.setColorAt(0.0, QColor(38, 36, 32, 60));
-    gaze.setColorAt(1.0, QColor(38, 36, 32, 0));
+    gaze.setColorAt(0.0, theme::seeThrough(theme::ink, 0.76));
+    gaze.setColorAt(1.0, theme::seeThrough(theme::ink, 1.0));
     painter.setPen(Qt::NoPen);
     painter.setBrush(gaze);
     painter.drawPath(cone);

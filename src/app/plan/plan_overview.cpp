@@ -63,6 +63,10 @@ QRectF PlanView::overviewRect() const
     }
     const double scale = std::min(overviewMost.width() / size.x, overviewMost.height() / size.y);
     const QSizeF box(size.x * scale, size.y * scale);
+    constexpr double least_px = 6.0;
+    if (std::min(box.width(), box.height()) < least_px) {
+        return {}; // of a level that is all length nothing could be seen in it
+    }
     return {QPointF(overviewLeft_px, camera_.view.height() - overScale_px - box.height()), box};
 }
 

@@ -329,7 +329,7 @@ void PlanView::paintNotes(QPainter& painter) const
     constexpr double storeys_px = 130.0; // they lie at the upper right
     const QRectF placed(QPointF(std::max(10.0, (width() - storeys_px - box.width()) / 2.0), 56), box.size());
     painter.setPen(QPen(theme::line, 1));
-    painter.setBrush(QColor(255, 255, 255, 235));
+    painter.setBrush(theme::seeThrough(theme::field, 0.08));
     painter.drawRoundedRect(placed, 6, 6);
     painter.setPen(theme::ink);
     painter.drawText(placed, Qt::AlignCenter, note);

@@ -16,10 +16,6 @@ namespace
 /// How deep below its floor a storey still shows what lies there (a track bed below a platform).
 constexpr double depth_m = 1.3;
 
-/// Floors by material: tints too faint to compete with what is drawn on them.
-const std::array<QColor, 6> tints{QColor("#F6F0E2"), QColor("#F1EADB"), QColor("#EEF0E6"),
-                                  QColor("#EDEBE4"), QColor("#F4ECDD"), QColor("#EAEEEC")};
-
 void addOutline(QPainterPath& path, const Outline& outline, const PlanCamera& camera)
 {
     QPolygonF points;
@@ -140,13 +136,13 @@ void PlanSheet::drawFloors(QPainter& painter, const PlanCamera& camera) const
             corners << camera.toScreen(corner);
         }
         const bool sunken = face.height_m < floor_m_ - 0.3;
-        painter.setBrush(sunken ? QColor("#E9E3D4") : tints[face.material % tints.size()]);
+        painter.setBrush(sunken ? theme::sunkenTint() : theme::floorTint(face.material));
         painter.drawConvexPolygon(corners);
     }
     painter.setRenderHint(QPainter::Antialiasing);
     // Lines that would lie closer together than they are wide turn grey areas: left out when far away.
     if (camera.pixelsPerMetre > 4.0) {
-        painter.setPen(QPen(QColor("#CFC6B2"), 0.8));
+        painter.setPen(QPen(theme::edge, 0.8));
         for (const FloorPlan::Edge& edge : floors_.edges) {
             painter.drawLine(camera.toScreen(edge.from), camera.toScreen(edge.to));
         }
@@ -162,7 +158,7 @@ void PlanSheet::drawWalls(QPainter& painter, const PlanCamera& camera) const
         }
     }
     painter.setBrush(Qt::NoBrush);
-    painter.setPen(QPen(QColor("#CFC6B2"), 0.8, Qt::DashLine));
+    painter.setPen(QPen(theme::edge, 0.8, Qt::DashLine));
     painter.drawPath(others);
     drawCut(painter, camera, cut_);
 }

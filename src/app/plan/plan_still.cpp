@@ -79,6 +79,7 @@ void PlanView::paintStill(QPainter& painter)
     const QSize size = (camera_.view * devicePixelRatioF()).toSize();
     if (!(now == still_) || stillPicture_.size() != size) {
         still_ = std::move(now);
+        ++stillPaints_;
         stillPicture_ = QPixmap(size);
         stillPicture_.setDevicePixelRatio(devicePixelRatioF());
         QPainter onPicture(&stillPicture_);

@@ -90,6 +90,8 @@ public:
         shown_.set(static_cast<std::size_t>(part), on);
         update();
     }
+    /// How often what does not move was painted: once for each view of it, whatever goes on there.
+    std::uint64_t stillPaints() const { return stillPaints_; }
     bool shows(PlanPart part) const { return shown_.test(static_cast<std::size_t>(part)); }
     /// What was measured last by dragging with Ctrl held, from and to; nothing: nothing is.
     std::optional<std::array<Vec2, 2>> measured() const { return measured_; }
@@ -282,6 +284,7 @@ private:
     PlanSheet sheet_;
     Still still_;
     QPixmap stillPicture_;
+    std::uint64_t stillPaints_ = 0;
     std::vector<QPixmap> flags_;      ///< by key from 1 on; the last has no number
     std::vector<Outlined> roomPaths_; ///< as they are in the picture
     std::vector<Outlined> zonePaths_;

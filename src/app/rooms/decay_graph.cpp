@@ -75,7 +75,7 @@ void DecayGraph::paintEvent(QPaintEvent*)
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     const QRectF inner = area();
-    painter.fillRect(inner, Qt::white);
+    painter.fillRect(inner, theme::field);
     painter.setFont(theme::number(7.5));
     for (const double seconds : {0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0}) {
         const double y = yOf(seconds);
@@ -101,7 +101,7 @@ void DecayGraph::paintEvent(QPaintEvent*)
     for (std::size_t band = 0; band < rt60_s_.size(); ++band) {
         const QPointF at = placeOf(band);
         painter.setPen(QPen(band == band_ && hasFocus() ? theme::verdigris : theme::ochre, 2));
-        painter.setBrush(Qt::white);
+        painter.setBrush(theme::field);
         painter.drawEllipse(at, 4.5, 4.5);
         painter.setPen(theme::ink);
         const double above = at.y() - 20.0 < inner.top() - 8.0 ? 8.0 : -20.0;

@@ -82,12 +82,12 @@ DecayView::DecayView(Session& session, Playback& playback, QWidget* parent)
     auto* top = new QHBoxLayout;
     auto* from = new QVBoxLayout;
     from->setSpacing(1);
-    from->addWidget(theme::caption(tr("An impulse from")));
+    from->addWidget(theme::caption(tr("An impulse from"), from_));
     from->addWidget(from_);
     top->addLayout(from, 1);
     top->addWidget(button_, 0, Qt::AlignBottom);
     auto* bottom = new QHBoxLayout;
-    bottom->addWidget(theme::caption(tr("The response as a file with the channels")));
+    bottom->addWidget(theme::caption(tr("The response as a file with the channels"), layout_));
     bottom->addWidget(layout_);
     bottom->addWidget(save_);
     bottom->addStretch();

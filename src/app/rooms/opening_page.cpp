@@ -15,9 +15,8 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
     auto* name = words("openingName", tr("Name"), [](Opening& o) -> std::string& { return o.name; });
     name->setFont(theme::text(12, QFont::Bold));
     box->addWidget(name);
-    auto* what =
-        theme::caption(tr("Opening: a door, window or arch. It joins what lies on its two sides. Drag its ends on the Plan."));
-    what->setWordWrap(true);
+    auto* what = theme::explained(
+        tr("Opening: a door, window or arch. It joins what lies on its two sides. Drag its ends on the Plan."));
     box->addWidget(what);
     joins_->setObjectName("openingJoins");
     joins_->setWordWrap(true);

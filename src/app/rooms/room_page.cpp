@@ -30,9 +30,8 @@ RoomPage::RoomPage(Session& session, Playback& playback, QWidget* parent)
                          [](Room& r) -> bool& { return r.reverb.on; }));
     box->addLayout(head);
     auto* what =
-        theme::caption(tr("Room: a space with a sound of its own. Openings (Add › Opening) let it into the next. F9 hears "
-                          "everything without rooms."));
-    what->setWordWrap(true);
+        theme::explained(tr("Room: a space with a sound of its own. While it answers, what sounds in it rings on. Openings "
+                            "(Add › Opening) let it into the next. F9 hears everything without rooms."));
     box->addWidget(what);
     box->addWidget(makePlace());
     box->addWidget(theme::heading(tr("How it answers")));
@@ -117,6 +116,7 @@ QWidget* RoomPage::makeReverb()
     tail->setToolTip(
         tr("A decay that is worked out, an impulse response, or none: then the level's own walls throw single echoes back"));
     grid->addWidget(tail, 0, 0, 1, 3);
+    grid->addWidget(theme::explained(tr("Late field: the ringing on from all sides, after the first echoes.")), 6, 0, 1, 3);
     file_->setObjectName("reverbFile");
     file_->setToolTip(tr("An impulse response as a WAV file. Its RT60 is measured and put into the graph; the room's volume "
                          "and that say how loud it is"));

@@ -14,7 +14,8 @@ Banner::Banner(QWidget* parent) : QWidget(parent), text_(new QLabel), action_(ne
 {
     setObjectName("banner");
     setAttribute(Qt::WA_StyledBackground);
-    setStyleSheet("#banner { background: #FBEFD0; border: 1px solid " + theme::sulphur.name() + "; border-radius: 6px; }");
+    setStyleSheet("#banner { background: " + theme::notice.name() + "; border: 1px solid " + theme::sulphur.name() +
+                  "; border-radius: 6px; }");
     text_->setObjectName("bannerText");
     text_->setWordWrap(true);
     action_->setProperty("link", true);

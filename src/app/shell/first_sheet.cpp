@@ -17,7 +17,8 @@ namespace stone
 FirstSheet::FirstSheet(Session& session, QWidget* parent) : QFrame(parent), session_(session), recent_(new QVBoxLayout)
 {
     setObjectName("firstSheet");
-    setStyleSheet("#firstSheet { background: white; border: 1px solid " + theme::line.name() + "; border-radius: 8px; }");
+    setStyleSheet("#firstSheet { background: " + theme::field.name() + "; border: 1px solid " + theme::line.name() +
+                  "; border-radius: 8px; }");
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(26, 20, 26, 20);
     box->setSpacing(10);
@@ -30,8 +31,7 @@ FirstSheet::FirstSheet(Session& session, QWidget* parent) : QFrame(parent), sess
         button->setObjectName(name);
         button->setMinimumSize(170, 28);
         connect(button, &QPushButton::clicked, this, act);
-        auto* words = theme::caption(why);
-        words->setWordWrap(true);
+        auto* words = theme::explained(why);
         row->addWidget(button);
         row->addWidget(words, 1);
         box->addLayout(row);

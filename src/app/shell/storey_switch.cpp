@@ -34,13 +34,14 @@ StoreySwitch::StoreySwitch(Session& session, PlanView& plan, QWidget* parent)
 {
     setObjectName("storeySwitch");
     setAttribute(Qt::WA_StyledBackground);
-    setStyleSheet("#storeySwitch { background: rgba(255,255,255,225); border: 1px solid " + theme::line.name() +
+    setStyleSheet("#storeySwitch { background: " + theme::over() + "; border: 1px solid " + theme::line.name() +
                   "; border-radius: 6px; }");
     slider_->setObjectName("cutSlider");
     slider_->setAccessibleName(tr("Height of the cut"));
     slider_->setRange(lowest_cm, highest_cm);
     slider_->setToolTip(tr("At what height the level is cut for the Plan"));
     height_->setObjectName("cutHeight");
+    height_->setAccessibleName(slider_->accessibleName());
     auto* label = new QLabel(tr("cut at"));
     label->setFont(theme::text(7.5));
     label->setStyleSheet("color: " + theme::soft.name());

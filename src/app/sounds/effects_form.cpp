@@ -78,9 +78,8 @@ EffectsForm::EffectsForm(Session& session, Playback& playback, QWidget* parent)
     for (int column = 0; column < 3; ++column) {
         grid->setColumnStretch(column, 1);
     }
-    connect(bare_, &QCheckBox::clicked, this, [this](bool on) {
-        playback_.listenOtherwise([on](Otherwise& otherwise) { otherwise.bare = on; });
-    });
+    connect(bare_, &QCheckBox::clicked, this,
+            [this](bool on) { playback_.listenOtherwise([on](Otherwise& otherwise) { otherwise.bare = on; }); });
 }
 
 void EffectsForm::refresh()

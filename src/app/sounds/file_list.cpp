@@ -117,7 +117,8 @@ private:
 };
 
 FileList::FileList(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), scroll_(new QScrollArea), match_(new QPushButton(tr("Match levels")))
+    : QWidget(parent), session_(session), scroll_(new QScrollArea), match_(new QPushButton(tr("Match levels"))),
+      fold_(new QPushButton(tr("Fold to mono")))
 {
     setObjectName("fileList");
     setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
@@ -127,6 +128,7 @@ FileList::FileList(Session& session, QWidget* parent)
     box_->setSpacing(0);
     box_->addStretch();
     scroll_->setWidget(inside);
+    scroll_->setAccessibleName(tr("Files"));
     scroll_->setWidgetResizable(true);
     scroll_->setFrameShape(QFrame::NoFrame);
     scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
@@ -137,9 +139,14 @@ FileList::FileList(Session& session, QWidget* parent)
     match_->setObjectName("matchLevels");
     match_->setProperty("link", true);
     match_->setToolTip(tr("Sets the levels of the files so that all are equally loud; together they stay as loud as they are"));
+    fold_->setObjectName("foldToMono");
+    fold_->setProperty("link", true);
+    fold_->setToolTip(tr("Takes a copy with one channel, the mean of all, saved beside the file"));
+    connect(fold_, &QPushButton::clicked, this, [this] { session_.foldSound(id_, chosen_); });
     auto* below = new QHBoxLayout;
     below->addWidget(add);
     below->addWidget(match_);
+    below->addWidget(fold_);
     below->addStretch();
     auto* box = new QVBoxLayout(this);
     box->setContentsMargins(0, 0, 0, 0);
@@ -174,6 +181,8 @@ void FileList::refresh()
     }
     scroll_->setFixedHeight(lineHeight * std::min(static_cast<int>(count), linesShown));
     match_->setVisible(count > 1);
+    const SharedBuffer shown = chosen_ < count ? session_.soundEntry(*sound, chosen_).buffer : nullptr;
+    fold_->setVisible(shown && shown->channelCount() > 1 && !sound->binaural);
 }
 
 void FileList::showPosition(std::size_t file, std::optional<double> at_s)

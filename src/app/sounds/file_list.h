@@ -40,6 +40,7 @@ private:
     QVBoxLayout* box_ = nullptr;
     QScrollArea* scroll_;
     QPushButton* match_;
+    QPushButton* fold_;
 };
 
 } // namespace stone

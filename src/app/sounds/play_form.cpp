@@ -41,8 +41,10 @@ QString longTime(double seconds)
 } // namespace
 
 PlayForm::PlayForm(Session& session, QWidget* parent)
-    : SoundForm(session, parent), repeats_(theme::caption({})), fileHead_(theme::caption({}))
+    : SoundForm(session, parent), repeats_(theme::caption({})), fileHead_(theme::caption({})),
+      drawn_(new LaneStack(LaneInput::time, {LaneProperty::level}, drawnDrift()))
 {
+    drawn_->setObjectName("drawnDrift");
     repeats_->setObjectName("repeats");
     repeats_->setWordWrap(true);
     auto* box = new QVBoxLayout(this);
@@ -53,6 +55,35 @@ PlayForm::PlayForm(Session& session, QWidget* parent)
     box->addWidget(repeats_);
     box->addWidget(soundRows());
     box->addWidget(fileRows());
+}
+
+/// The drawn wandering of the shown file, as a lane over the time of one period.
+LaneStack::Source PlayForm::drawnDrift()
+{
+    return {.lanes =
+                [this] {
+                    const Sound* sound = thing();
+                    std::vector<Lane> lanes;
+                    if (sound != nullptr && file() < sound->files.size() && !sound->files[file()].levelDrift.drawn.empty()) {
+                        Lane lane;
+                        lane.over = LaneInput::time;
+                        lane.shape = LaneShape::curve;
+                        lane.curve = sound->files[file()].levelDrift.drawn;
+                        lanes.push_back(std::move(lane));
+                    }
+                    return lanes;
+                },
+            .change =
+                [this](const std::vector<Lane>& lanes, const QString& what, const QString& gesture) {
+                    const bool none = lanes.empty() || !lanes.front().on;
+                    edit(tr("wandering, %1").arg(what), gesture,
+                         [&](Sound& s) { fileOf(s).levelDrift.drawn = none ? Curve{} : lanes.front().curve; });
+                },
+            .endGesture = [this] { session_.endGesture(); },
+            .place = [] { return std::optional<double>(); },
+            .ghost = [] { return std::vector<Lane>{}; },
+            .preview = [](double) {},
+            .endPreview = [] {}};
 }
 
 QWidget* PlayForm::makeRow()
@@ -83,7 +114,7 @@ QWidget* PlayForm::makeRow()
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(8);
     grid->setVerticalSpacing(4);
-    grid->addWidget(theme::caption(tr("Plays")), 0, 0);
+    grid->addWidget(theme::caption(tr("Plays"), make), 0, 0);
     grid->addWidget(make, 0, 1, 1, 2);
     grid->addWidget(loop, 1, 1);
     grid->addWidget(apart_, 1, 2);
@@ -208,6 +239,9 @@ QWidget* PlayForm::fileRows()
     driftBox->setSpacing(4);
     driftBox->addWidget(drift(level, tr("Level wanders ±"), "dB", 60, &SoundFile::levelDrift));
     driftBox->addWidget(drift(pitch, tr("Pitch wanders ±"), tr("st"), 12, &SoundFile::pitchDrift));
+    driftBox->addWidget(
+        theme::explained(tr("Or the level as drawn, once round in its time: draw a lane to begin, untick it to end.")));
+    driftBox->addWidget(drawn_);
     ofFile_ = new QWidget;
     auto* box = new QVBoxLayout(ofFile_);
     box->setContentsMargins(0, 4, 0, 0);
@@ -231,8 +265,8 @@ void PlayForm::refresh()
     const bool mixed = shown->make == Make::mixed;
     const bool together = shown->make == Make::layers || mixed;
     order_->setVisible(!slices && several && shown->make != Make::layers);
-    gaps_->setVisible(run || mixed);
-    gapChance_->setVisible(run && shown->sequence.gapMost_s > 0.0);
+    gaps_->setVisible(run || mixed || slices);
+    gapChance_->setVisible((run || slices) && shown->sequence.gapMost_s > 0.0);
     crossFade_->setVisible(run || slices);
     slices_->setVisible(slices);
     const bool fileLoops = file() < shown->files.size() && isLooped(*shown, shown->files[file()]);
@@ -240,6 +274,7 @@ void PlayForm::refresh()
     fadeOut_->setToolTip(fadeOut_->isEnabled() ? QString() : tr("A loop does not end"));
     loopPoints_->setVisible(fileLoops);
     drifts_->setVisible(fileLoops && together);
+    drawn_->refresh();
     ofFile_->setVisible(fileLoops);
     fileHead_->setVisible(several);
     fileHead_->setText(several && file() < shown->files.size()

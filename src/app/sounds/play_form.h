@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/lanes/lane_stack.h"
 #include "app/sounds/sound_form.h"
 
 #include <QLabel>
@@ -17,6 +18,7 @@ public:
     void refresh() override;
 
 private:
+    LaneStack::Source drawnDrift();
     QWidget* makeRow();
     QWidget* sequenceRows();
     QWidget* soundRows();
@@ -32,6 +34,7 @@ private:
     QWidget* fadeOut_ = nullptr;
     QLabel* repeats_;
     QLabel* fileHead_;
+    LaneStack* drawn_;
     QWidget* loopPoints_ = nullptr;
     QWidget* drifts_ = nullptr;
     QWidget* ofFile_ = nullptr;

@@ -51,7 +51,7 @@ private:
     void drawLevel(QPainter& painter, const QRectF& box)
     {
         caption(painter, box, RepeatView::tr("Level, %1").arg(theme::clock(seconds(shown_.level_db.size()))));
-        painter.fillRect(box, Qt::white);
+        painter.fillRect(box, theme::field);
         const double most = *std::max_element(shown_.level_db.begin(), shown_.level_db.end());
         QPainterPath path(box.bottomLeft());
         for (std::size_t i = 0; i < shown_.level_db.size(); ++i) {
@@ -75,7 +75,7 @@ private:
     {
         caption(painter, box,
                 RepeatView::tr("Likeness with itself, after up to %1").arg(theme::clock(seconds(shown_.likeness.size()))));
-        painter.fillRect(box, Qt::white);
+        painter.fillRect(box, theme::field);
         const auto yOf = [&](double like) { return box.bottom() - std::clamp(like, 0.0, 1.0) * box.height(); };
         painter.setPen(QPen(theme::line, 1, Qt::DashLine));
         painter.drawLine(QPointF(box.left(), yOf(Repetition::leastLikeness)),

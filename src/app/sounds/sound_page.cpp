@@ -15,7 +15,7 @@ namespace stone
 
 SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     : Page(parent), session_(session), playback_(playback), back_(new QPushButton), name_(new QLineEdit),
-      listen_(new QPushButton), around_(new QCheckBox(tr("round and round"))), files_(new FileList(session)),
+      listen_(new QPushButton), around_(new QCheckBox(tr("a click loops"))), files_(new FileList(session)),
       wave_(new WaveformView), seam_(new SeamView), verdict_(theme::caption({})), facts_(theme::caption({})),
       tabs_(new QTabBar), pages_(new QStackedWidget), repeats_(new RepeatView(session, playback)),
       lanes_(new LaneStack(LaneInput::time, {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass}, overTime()))
@@ -90,9 +90,7 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
         }
     });
     connect(back_, &QPushButton::clicked, this, &SoundPage::backWanted);
-    connect(listen_, &QPushButton::clicked, this, [this] {
-        playback_.toggleAudition(id_);
-    });
+    connect(listen_, &QPushButton::clicked, this, [this] { playback_.toggleAudition(id_); });
     connect(wave_, &WaveformView::listenWanted, this, &SoundPage::listen);
     connect(wave_, &WaveformView::gathered, this, &SoundPage::refresh);
     connect(files_, &FileList::chosen, this, &SoundPage::chooseFile);
@@ -115,7 +113,7 @@ LaneStack::Source SoundPage::overTime()
                     session_.editSound(id_, what, gesture, [&](Sound& s) { s.lanes = std::move(lanes); });
                 },
             .endGesture = [this] { session_.endGesture(); },
-            .place = [] { return std::optional<double>(); },
+            .place = [this] { return playback_.playedFor_s(id_); },
             .ghost = [] { return std::vector<Lane>{}; },
             .preview = [](double) {},
             .endPreview = [] {}};
@@ -225,6 +223,9 @@ void SoundPage::showFacts(const Sound& sound, const SoundBank::Entry& entry)
 void SoundPage::refreshPositions()
 {
     if (isVisible()) {
+        if (lanes_->isVisible()) {
+            lanes_->refreshPlace();
+        }
         const Sound* sound = session_.project().sounds.find(id_);
         for (std::size_t i = 0; sound != nullptr && i < sound->files.size(); ++i) {
             const std::vector<double> positions = playback_.positionsOf(id_, i);

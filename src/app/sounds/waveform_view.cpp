@@ -93,7 +93,7 @@ void WaveformView::zoom(double factor, double at_s)
 void WaveformView::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
-    painter.fillRect(rect(), Qt::white);
+    painter.fillRect(rect(), theme::field);
     painter.setPen(QPen(theme::line, 1));
     painter.drawRect(rect().adjusted(0, 0, -1, -1));
     painter.setFont(theme::text(8));
@@ -209,7 +209,7 @@ void SeamView::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
-    painter.fillRect(rect(), Qt::white);
+    painter.fillRect(rect(), theme::field);
     painter.setPen(QPen(theme::line, 1));
     painter.drawRect(rect().adjusted(0, 0, -1, -1));
     if (!buffer_) {

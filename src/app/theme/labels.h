@@ -16,6 +16,23 @@ inline QLabel* caption(const QString& words)
     return label;
 }
 
+/// The same over a field, which is called so by whoever reads the screen aloud.
+inline QLabel* caption(const QString& words, QWidget* of)
+{
+    QLabel* label = caption(words);
+    label->setBuddy(of);
+    of->setAccessibleName(words);
+    return label;
+}
+
+/// What needs a sentence: as many lines as it takes.
+inline QLabel* explained(const QString& words)
+{
+    QLabel* label = caption(words);
+    label->setWordWrap(true);
+    return label;
+}
+
 /// What stands over a part of a page.
 inline QLabel* heading(const QString& words)
 {

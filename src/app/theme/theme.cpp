@@ -4,7 +4,10 @@
 #include <QHash>
 #include <QPainterPath>
 #include <QPalette>
+#include <QSettings>
 
+#include <algorithm>
+#include <array>
 #include <cmath>
 
 /// Outside of all namespaces, as Qt wants it.
@@ -31,8 +34,8 @@ QMenu::item:disabled { color: %faint%; }
 QMenu::separator { height: 1px; background: %line%; margin: 4px 8px; }
 QToolTip { border: 1px solid %line%; padding: 4px; }
 QLineEdit, QDoubleSpinBox, QSpinBox, QComboBox {
-  background: white; border: 1px solid %line%; border-radius: 4px; padding: 2px 6px; min-height: 19px;
-  selection-background-color: %verdigris%; selection-color: white; }
+  background: %field%; border: 1px solid %line%; border-radius: 4px; padding: 2px 6px; min-height: 19px;
+  selection-background-color: %verdigris%; selection-color: %field%; }
 QLineEdit:focus, QDoubleSpinBox:focus, QSpinBox:focus, QComboBox:focus, QPushButton:focus, QToolButton:focus, QListView:focus,
 QCheckBox:focus, QSlider:focus { border: 1px solid %verdigris%; }
 QLineEdit:disabled, QDoubleSpinBox:disabled, QComboBox:disabled { color: %faint%; background: %panel%; }
@@ -40,20 +43,24 @@ QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSp
 QComboBox { padding-right: 16px; }
 QComboBox::drop-down { width: 17px; border: 0; }
 QComboBox::down-arrow { image: url(:/marks/chooser.xpm); width: 9px; height: 5px; }
-QComboBox QAbstractItemView { background: white; border: 1px solid %line%; selection-background-color: %shade%; selection-color: %ink%; }
-QPushButton, QToolButton { background: white; border: 1px solid %line%; border-radius: 4px; padding: 3px 10px; }
+QComboBox QAbstractItemView { background: %field%; border: 1px solid %line%; selection-background-color: %shade%; selection-color: %ink%; }
+QPushButton, QToolButton { background: %field%; border: 1px solid %line%; border-radius: 4px; padding: 3px 10px; }
 QPushButton:hover, QToolButton:hover { border-color: %soft%; }
 QPushButton:disabled, QToolButton:disabled { color: %faint%; }
-QToolButton:checked { background: %ink%; color: white; border-color: %ink%; }
+QToolButton:checked { background: %ink%; color: %field%; border-color: %ink%; }
 QPushButton[link="true"] { border: 1px solid transparent; background: transparent; color: %verdigris%; padding: 1px 3px; font-weight: bold; }
 QPushButton[link="true"]:hover { text-decoration: underline; }
 QPushButton[link="true"]:disabled { color: %faint%; }
-QPushButton#listen { background: %verdigris%; color: white; border: 0; border-radius: 13px; padding: 5px 16px; font-weight: bold; }
+QPushButton#listen { background: %verdigris%; color: %field%; border: 0; border-radius: 13px; padding: 5px 16px; font-weight: bold; }
 QPushButton#listen:checked { background: %cinnabar%; }
 QPushButton#listen:focus { border: 2px solid %ink%; padding: 3px 14px; }
 QCheckBox { border: 1px solid transparent; padding: 1px; }
-QTreeView { background: white; border: 1px solid %line%; border-radius: 4px; }
-QTreeView::indicator { width: 11px; height: 11px; border: 1px solid %soft%; border-radius: 2px; background: white; }
+QCheckBox::indicator, QRadioButton::indicator { width: 11px; height: 11px; border: 1px solid %soft%; border-radius: 2px; background: %field%; }
+QRadioButton::indicator { border-radius: 6px; }
+QCheckBox::indicator:checked, QRadioButton::indicator:checked { background: %verdigris%; border-color: %verdigris%; }
+QCheckBox::indicator:disabled { border-color: %line%; }
+QTreeView { background: %field%; border: 1px solid %line%; border-radius: 4px; }
+QTreeView::indicator { width: 11px; height: 11px; border: 1px solid %soft%; border-radius: 2px; background: %field%; }
 QTreeView::indicator:checked { background: %verdigris%; border-color: %verdigris%; }
 QHeaderView::section { background: %panel%; border: 0; border-bottom: 1px solid %line%; padding: 2px 4px; }
 QListView { background: transparent; border: 1px solid transparent; outline: 0; }
@@ -73,27 +80,129 @@ QSlider::handle:vertical { height: 9px; margin: 0 -5px; background: %ink%; borde
 QSlider::handle:disabled, QSlider::sub-page:disabled { background: %line%; }
 )";
 
+const QString lookKey = QStringLiteral("look");
+
+bool darkLook = false;
+bool plainLook = false;
+
+/// Every colour, by day, by night, and the two plain ones.
+void setColours(Look look)
+{
+    const struct {
+        QColor& colour;
+        const char* looks[4];
+    } colours[] = {
+        {paper, {"#FBF8EF", "#1B1A18", "#FFFFFF", "#000000"}},     {panel, {"#FAF8F2", "#211F1C", "#FFFFFF", "#000000"}},
+        {field, {"#FFFFFF", "#15140F", "#FFFFFF", "#000000"}},     {shade, {"#F1E9D9", "#38322A", "#FFE48A", "#4A3C00"}},
+        {ink, {"#262420", "#EEE8DA", "#000000", "#FFFFFF"}},       {soft, {"#6B665C", "#B9B1A0", "#1A1A1A", "#F0F0F0"}},
+        {faint, {"#A39C8D", "#968D7C", "#595959", "#B4B4B4"}},     {line, {"#DDD6C6", "#413B33", "#6E6E6E", "#9A9A9A"}},
+        {grid, {"#EDE6D4", "#292622", "#D0D0D0", "#3A3A3A"}},      {edge, {"#CFC6B2", "#575043", "#808080", "#808080"}},
+        {floor, {"#EFE6D2", "#3A352D", "#EEEEEE", "#262626"}},     {glass, {"#CFE0DC", "#3C5650", "#B8D8D2", "#2E4A45"}},
+        {notice, {"#FBEFD0", "#40361C", "#FFE48A", "#4A3C00"}},    {ochre, {"#B3761B", "#DDA04B", "#7A4A00", "#FFC25E"}},
+        {verdigris, {"#2B7D6D", "#63BBA8", "#00594B", "#6FE3CB"}}, {lapis, {"#345590", "#8CABE8", "#123A8A", "#9CC0FF"}},
+        {mallow, {"#74497F", "#C79AD3", "#5B1F6B", "#EDA9FF"}},    {malachite, {"#5B7A2A", "#A8C96A", "#35540A", "#C4F06A"}},
+        {umber, {"#7B5B45", "#CBA386", "#5A3820", "#FFC9A3"}},     {cinnabar, {"#AE3A2C", "#F0806F", "#A00000", "#FF8A78"}},
+        {sulphur, {"#E2B33C", "#E8C158", "#7A5C00", "#FFDD55"}}};
+    for (const auto& each : colours) {
+        each.colour = QColor(each.looks[static_cast<std::size_t>(look)]);
+    }
+    darkLook = look == Look::night || look == Look::plainNight;
+    plainLook = look == Look::plain || look == Look::plainNight;
+}
+
 } // namespace
+
+Look lookOf(const QPalette& desktop)
+{
+    // Relative luminance and contrast as the Web Content Accessibility Guidelines 2 reckon them.
+    const auto luminance = [](const QColor& colour) {
+        const auto linear = [](double part) { return part <= 0.04045 ? part / 12.92 : std::pow((part + 0.055) / 1.055, 2.4); };
+        return 0.2126 * linear(colour.redF()) + 0.7152 * linear(colour.greenF()) + 0.0722 * linear(colour.blueF());
+    };
+    const double ground = luminance(desktop.color(QPalette::Window));
+    const double text = luminance(desktop.color(QPalette::WindowText));
+    const double contrast = (std::max(ground, text) + 0.05) / (std::min(ground, text) + 0.05);
+    constexpr double nothingBetween = 20.0;
+    if (contrast >= nothingBetween) {
+        return ground < text ? Look::plainNight : Look::plain;
+    }
+    return ground < text ? Look::night : Look::day;
+}
+
+std::optional<Look> chosenLook()
+{
+    const int kept = QSettings().value(lookKey, -1).toInt();
+    return kept >= 0 && kept <= static_cast<int>(Look::plainNight) ? std::optional(static_cast<Look>(kept)) : std::nullopt;
+}
+
+void chooseLook(std::optional<Look> look)
+{
+    if (look) {
+        QSettings().setValue(lookKey, static_cast<int>(*look));
+    } else {
+        QSettings().remove(lookKey);
+    }
+}
+
+QString over()
+{
+    return QString("rgba(%1,%2,%3,225)").arg(field.red()).arg(field.green()).arg(field.blue());
+}
+
+QColor seeThrough(QColor colour, double through)
+{
+    colour.setAlphaF(static_cast<float>(1.0 - through));
+    return colour;
+}
+
+QColor floorTint(std::size_t material)
+{
+    static const std::array<QColor, 6> byDay{QColor("#F6F0E2"), QColor("#F1EADB"), QColor("#EEF0E6"),
+                                             QColor("#EDEBE4"), QColor("#F4ECDD"), QColor("#EAEEEC")};
+    static const std::array<QColor, 6> byNight{QColor("#25221E"), QColor("#2A2621"), QColor("#242721"),
+                                               QColor("#292825"), QColor("#2B251F"), QColor("#232827")};
+    if (plainLook) {
+        return paper;
+    }
+    const auto& tints = darkLook ? byNight : byDay;
+    return tints[material % tints.size()];
+}
+
+QColor sunkenTint()
+{
+    return plainLook ? paper : darkLook ? QColor("#14120F") : QColor("#E9E3D4");
+}
 
 void apply(QApplication& app)
 {
+    apply(app, chosenLook().value_or(lookOf(QGuiApplication::palette())));
+}
+
+void apply(QApplication& app, Look look)
+{
     makeMarksKnown();
+    setColours(look);
     QApplication::setStyle("Fusion");
     QPalette palette;
     palette.setColor(QPalette::Window, panel);
-    palette.setColor(QPalette::Base, Qt::white);
+    palette.setColor(QPalette::Base, field);
+    palette.setColor(QPalette::AlternateBase, panel);
+    palette.setColor(QPalette::Button, panel);
+    palette.setColor(QPalette::ToolTipBase, panel);
+    palette.setColor(QPalette::ToolTipText, ink);
     palette.setColor(QPalette::WindowText, ink);
     palette.setColor(QPalette::Text, ink);
     palette.setColor(QPalette::ButtonText, ink);
     palette.setColor(QPalette::PlaceholderText, faint);
     palette.setColor(QPalette::Highlight, verdigris);
-    palette.setColor(QPalette::HighlightedText, Qt::white);
+    palette.setColor(QPalette::HighlightedText, field);
+    palette.setColor(QPalette::Link, verdigris);
     QApplication::setPalette(palette);
     QApplication::setFont(text(9.5));
     QString sheet = styleSheet;
-    const std::pair<const char*, QColor> names[] = {
-        {"%ink%", ink},   {"%panel%", panel}, {"%shade%", shade},         {"%line%", line},
-        {"%soft%", soft}, {"%faint%", faint}, {"%verdigris%", verdigris}, {"%cinnabar%", cinnabar}};
+    const std::pair<const char*, QColor> names[] = {{"%ink%", ink},     {"%panel%", panel},         {"%shade%", shade},
+                                                    {"%line%", line},   {"%field%", field},         {"%soft%", soft},
+                                                    {"%faint%", faint}, {"%verdigris%", verdigris}, {"%cinnabar%", cinnabar}};
     for (const auto& [name, colour] : names) {
         sheet.replace(name, colour.name());
     }
