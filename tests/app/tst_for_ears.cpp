@@ -1,6 +1,6 @@
 #include "app/lists/row_list.h"
-#include "app/window_fixture.h"
 #include "app/widgets/number_field.h"
+#include "app/window_fixture.h"
 #include "project/edit.h"
 #include "project/read.h"
 #include "support/boxes.h"

@@ -100,6 +100,7 @@ private slots:
         WindowFixture f(lamps());
         f.waitForLoading();
         f.playback->placeFeet({{160.0, 0.0, 0.0}, 0.0});
+        f.playback->setMonitor_db(-20.0); // so many lamps are too loud for anybody's ears
         f.playback->setListening(true);
         const double before_db = fixture::energy_db(f.pass(0.5), 0.3, 0.5);
         QSignalSpy changed(f.playback.get(), &Playback::sceneChanged);

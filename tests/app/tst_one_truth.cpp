@@ -44,7 +44,8 @@ class TestOneTruth : public QObject
     struct Yard : WindowFixture {
         Yard()
         {
-            fixture::writeText(folder.filePath("wall.obj").toStdString(), fixture::boxObj("brick", {-3.0, 3.9, 0.0}, {3.0, 4.1, 4.0}));
+            fixture::writeText(folder.filePath("wall.obj").toStdString(),
+                               fixture::boxObj("brick", {-3.0, 3.9, 0.0}, {3.0, 4.1, 4.0}));
             fixture::writeText(path(), behindAWall);
             start();
             session->selectOnly({"lamp"});

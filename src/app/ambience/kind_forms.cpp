@@ -11,8 +11,7 @@ AreaForm::AreaForm(Session& session, Playback& playback) : EmitterForm(session, 
 {
     box_->addWidget(shape("area", [](Emitter& e) -> Shape& { return e.area.shape; }));
     auto* words =
-        theme::caption(tr("Drag the corners on the Plan. Heard from the nearest part outside, from all round inside."));
-    words->setWordWrap(true);
+        theme::explained(tr("Drag the corners on the Plan. Heard from the nearest part outside, from all round inside."));
     box_->addWidget(words);
     row({labelled(tr("Opens up within"),
                   number({"areaNear", "m", tr("opens up within %1 m"),
@@ -79,15 +78,49 @@ void BedForm::refresh()
 }
 
 StepsForm::StepsForm(Session& session, Playback& playback)
-    : EmitterForm(session, playback), under_(theme::caption({})), list_(new QWidget)
+    : EmitterForm(session, playback), under_(theme::caption({})),
+      stride_(new CellTable("stepStride", tr("Stride by pace"),
+                            {{tr("at m/s"), tr("The pace; between two of them the stride goes over evenly"), 90},
+                             {tr("a step is m"), tr("From one step to the next"), 110}})),
+      list_(new QWidget)
 {
     auto* words =
-        theme::caption(tr("What the walking character's feet sound like on each surface of the level. The sound above is for "
-                          "all others."));
-    words->setWordWrap(true);
+        theme::explained(tr("What the walking character's feet sound like on each surface of the level. The sound above is for "
+                            "all others."));
     box_->addWidget(words);
     box_->addWidget(under_);
     box_->addWidget(list_);
+    head(tr("How long a step is"));
+    stride_->setFixedHeight(112);
+    box_->addWidget(stride_);
+    connect(stride_, &CellTable::typed, this, &StepsForm::typeStride);
+}
+
+void StepsForm::showStride(const Stepping& stepping)
+{
+    std::vector<QStringList> rows;
+    for (const CurvePoint& point : stepping.stride) {
+        rows.push_back({CellTable::shortNumber(point.x), CellTable::shortNumber(point.y)});
+    }
+    stride_->showRows(rows);
+}
+
+/// Paces stay in their order; what is no number, or no step, is put back.
+void StepsForm::typeStride(int row, int column, const QString& text)
+{
+    constexpr double shortest_m = 0.05;
+    const std::optional<double> number = CellTable::numberIn(text);
+    Curve stride = thing()->stepping.stride;
+    const auto at = static_cast<std::size_t>(row);
+    if (number) {
+        (column == 0 ? stride[at].x : stride[at].y) = *number;
+    }
+    const bool ordered = std::is_sorted(stride.begin(), stride.end(), [](const auto& a, const auto& b) { return a.x < b.x; });
+    if (!number || !ordered || stride[at].x < 0.0 || stride[at].y < shortest_m) {
+        refresh();
+        return;
+    }
+    edit(tr("stride at %1 m/s: %2 m").arg(stride[at].x).arg(stride[at].y), {}, [&](Emitter& e) { e.stepping.stride = stride; });
 }
 
 void StepsForm::rebuild(const std::vector<std::string>& surfaces)
@@ -178,6 +211,7 @@ void StepsForm::refresh()
             }
         }
     }
+    showStride(steps->stepping);
     const WorldState* world = playback_.world();
     const std::string under = world != nullptr ? playback_.hearing().world().surfaceName(world->surface) : std::string();
     under_->setText(under.empty() ? tr("The surface under the character is named here while you listen.")

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/forms/emitter_form.h"
+#include "app/widgets/cell_table.h"
 
 #include <QLabel>
 
@@ -40,9 +41,12 @@ public:
     void follow() override { refresh(); }
 
 private:
+    void showStride(const Stepping& stepping);
+    void typeStride(int row, int column, const QString& text);
     void rebuild(const std::vector<std::string>& surfaces);
 
     QLabel* under_;
+    CellTable* stride_;
     QWidget* list_;
     std::vector<std::string> shown_;
     std::vector<QComboBox*> sounds_;

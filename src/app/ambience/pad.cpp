@@ -96,8 +96,7 @@ Pad::Pad(Session& session, Playback& playback, QWidget* parent)
                     [this] { events_->add({.kind = WalkEvent::Kind::reset, .signal = {}, .value = {}}); });
     acts->addStretch();
     box->addLayout(acts);
-    auto* note = theme::caption(tr("They act while you listen. What is put on a walk happens in its renders too."));
-    note->setWordWrap(true);
+    auto* note = theme::explained(tr("They act while you listen. What is put on a walk happens in its renders too."));
     box->addWidget(note);
     box->addWidget(events_);
     box->addStretch();

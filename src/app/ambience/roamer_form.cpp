@@ -5,8 +5,24 @@
 namespace stone
 {
 
+namespace
+{
+
+/// Columns of the stops: the first three are the place.
+constexpr int leg = 3;
+constexpr double leastLeg_s = 0.01;
+
+} // namespace
+
 RoamerForm::RoamerForm(Session& session, Playback& playback)
-    : EmitterForm(session, playback), words_(theme::caption({})), round_(new QSlider(Qt::Horizontal))
+    : EmitterForm(session, playback), words_(theme::caption({})),
+      stops_(new CellTable("roamerStops", tr("Stops"),
+                           {{tr("east"), tr("Metres; of the stop, from the level's origin"), 56},
+                            {tr("north"), {}, 56},
+                            {tr("height"), {}, 52},
+                            {tr("reached in"), tr("Seconds from the stop before; empty: as the Roamer goes"), 66},
+                            {tr("waits"), tr("Seconds; empty: as at each stop"), 44}})),
+      round_(new QSlider(Qt::Horizontal))
 {
     const auto seconds = [this](const QString& label, const char* name, double Roaming::*member, const QString& what,
                                 const QString& help) {
@@ -46,19 +62,35 @@ RoamerForm::RoamerForm(Session& session, Playback& playback)
               {0, 5, 100}),
          seconds(tr("Waits at each stop"), "roamerWait", &Roaming::wait_s, tr("waits %1 s"), {}),
          seconds(tr("Between rounds"), "roamerPause", &Roaming::pause_s, tr("pauses %1 s"), tr("Pause after the last stop"))});
-    row({seconds(tr("Round at least"), "roamerPeriod", &Roaming::period_s, tr("period %1 s"),
+    auto* rounds = new NumberField({}, 0, 1'000'000, 0, 1);
+    rounds->setObjectName("roamerRounds");
+    rounds->setToolTip(tr("So many rounds, then it is over; 0: no end"));
+    shows_.push_back([rounds](const Emitter& e) { rounds->present(e.roaming.rounds); });
+    connect(rounds, &NumberField::valueEdited, this, [this](double value) {
+        edit(tr("%1 rounds").arg(value), "roamerRounds", [&](Emitter& e) { e.roaming.rounds = static_cast<int>(value); });
+    });
+    connect(rounds, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+    row({labelled(tr("Rounds (0: no end)"), rounds),
+         seconds(tr("Round at least"), "roamerPeriod", &Roaming::period_s, tr("period %1 s"),
                  tr("A fixed time from round to round, if it takes no longer; 0: as long as it takes")),
          stacked({flag("roamerWalls", tr("round walls"), tr("Finds its way on the floor instead of going straight"),
                        [](Emitter& e) -> bool& { return e.roaming.aroundWalls; }),
                   flag("roamerOnlyMoving", tr("only on the way"), tr("Its sound is not heard while it stands"),
                        [](Emitter& e) -> bool& { return e.roaming.onlyMoving; })})});
+    stops_->setFixedHeight(112);
+    box_->addWidget(stops_);
+    connect(stops_, &CellTable::typed, this, &RoamerForm::typeStop);
     head(tr("On arriving"));
     row({labelled(tr("Sound"), sound("roamerArriving", tr("On arriving"), tr("none"),
                                      [](Emitter& e) -> std::string& { return e.roaming.arriving.text; })),
          seconds(tr("After"), "roamerArrivingAfter", &Roaming::arrivingAfter_s, tr("arriving sound after %1 s"), {}),
          seconds(tr("For"), "roamerArrivingFor", &Roaming::arrivingFor_s, tr("arriving sound for %1 s"),
                  tr("0: as long as it is"))});
-    for (const char* name : {"roamerArrivingAfter", "roamerArrivingFor"}) {
+    row({part(
+        tr("Its level"), &Emitter::roaming, &Roaming::arriving_db,
+        {"roamerArrivingLevel", "dB", tr("arriving sound at %1 dB"), tr("Of the sound on arriving, beside the emitter's own")},
+        {1, 1})});
+    for (const char* name : {"roamerArrivingAfter", "roamerArrivingFor", "roamerArrivingLevel"}) {
         allow(findChild<QWidget*>(name),
               [](const Emitter& e) { return e.roaming.arriving.empty() ? tr("nothing sounds on arriving") : QString(); });
     }
@@ -107,6 +139,42 @@ void RoamerForm::refresh()
                      .arg(route.blocked().front().second + 1);
     }
     words_->setText(words);
+    showStops(*roamer);
+}
+
+void RoamerForm::showStops(const Emitter& roamer)
+{
+    std::vector<QStringList> rows;
+    const auto maybe = [](const std::optional<double>& seconds) {
+        return seconds ? CellTable::shortNumber(*seconds) : QString();
+    };
+    for (const Stop& stop : roamer.roaming.stops) {
+        rows.push_back({CellTable::shortNumber(stop.at.x), CellTable::shortNumber(stop.at.y), CellTable::shortNumber(stop.at.z),
+                        maybe(stop.leg_s), maybe(stop.wait_s)});
+    }
+    stops_->showRows(rows);
+}
+
+void RoamerForm::typeStop(int row, int column, const QString& text)
+{
+    const std::optional<double> number = CellTable::numberIn(text);
+    const bool place = column < leg;
+    const bool nothing = text.isEmpty() && !place; // as the Roamer does
+    if ((!number && !nothing) || (!place && number && *number < (column == leg ? leastLeg_s : 0.0))) {
+        refresh();
+        return;
+    }
+    const QString what = place ? tr("stop %1 to %2 m").arg(row + 1).arg(text)
+                               : (column == leg ? tr("stop %1 reached in %2 s") : tr("waits %2 s at stop %1"))
+                                     .arg(QString::number(row + 1), nothing ? tr("the usual") : text);
+    edit(what, {}, [&](Emitter& e) {
+        Stop& stop = e.roaming.stops[static_cast<std::size_t>(row)];
+        if (place) {
+            stop.at[column] = *number;
+        } else {
+            (column == leg ? stop.leg_s : stop.wait_s) = number;
+        }
+    });
 }
 
 } // namespace stone

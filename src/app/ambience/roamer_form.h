@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/forms/emitter_form.h"
+#include "app/widgets/cell_table.h"
 
 #include <QLabel>
 #include <QSlider>
@@ -18,7 +19,11 @@ public:
     void refresh() override;
 
 private:
+    void showStops(const Emitter& roamer);
+    void typeStop(int row, int column, const QString& text);
+
     QLabel* words_;
+    CellTable* stops_;
     QSlider* round_;
 };
 

@@ -55,6 +55,9 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
               [](Emitter& e) -> bool& { return e.sprinkling.naturalRate; }),
          flag("sprinkleTail", tr("waits for the tail"), tr("The time counts from the end of one to the start of the next"),
               [](Emitter& e) -> bool& { return e.sprinkling.waitsForTail; })});
+    box_->addWidget(
+        theme::explained(tr("Natural: mostly short times, now and then a long one, as drops fall. Tail: the time counts from "
+                            "the end of one sound to the start of the next.")));
     const auto count = [this](const char* name, const QString& what, const QString& help, int least, int most,
                               int Sprinkling::*member) {
         auto* field = new NumberField({}, least, most, 0, 1);
@@ -69,8 +72,9 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     };
     row({labelled(tr("At once"), count("sprinkleAtOnce", tr("%1 at once"), tr("No more than so many sound together"), 1, 32,
                                        &Sprinkling::atOnce)),
-         labelled(tr("In all"), count("sprinkleInAll", tr("%1 in all"), tr("No more than so many starts; 0: no end"), 0,
-                                      1'000'000, &Sprinkling::inAll)),
+         labelled(tr("In all (0: no end)"),
+                  count("sprinkleInAll", tr("%1 in all"), tr("No more than so many starts; 0: no end"), 0, 1'000'000,
+                        &Sprinkling::inAll)),
          labelled(tr("Zone"), zone("sprinkleZone", tr("anywhere")))});
 
     head(tr("Where"));
@@ -135,7 +139,7 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
     ShapeFields* own = shape("sprinkle", [](Emitter& e) -> Shape& { return e.sprinkling.shape; });
     box_->addWidget(own);
     showWhen(own, [](const Emitter& e) { return e.sprinkling.where == Where::shape; });
-    row({stacked({flag("sprinkleFollows", tr("goes along"),
+    row({stacked({flag("sprinkleFollows", tr("goes along with you"),
                        tr("What has started goes along with the player; otherwise it stays where it fell"),
                        [](Emitter& e) -> bool& { return e.sprinkling.follows; }),
                   flag("sprinkleSolids", tr("never in walls"), tr("Not inside solid geometry, nor under the ground"),
@@ -153,7 +157,9 @@ SprinkleForm::SprinkleForm(Session& session, Playback& playback)
                  tr("From the start of the call"), with(&Sprinkling::answerMost_s, true)),
          seconds(tr("most"), "sprinkleAnswerMost", &Sprinkling::answerMost_s, tr("answers after %1 s at most"), {},
                  with(&Sprinkling::answerLeast_s, false))});
-    for (const char* name : {"sprinkleAnswerLeast", "sprinkleAnswerMost"}) {
+    row({part(tr("It answers"), &Emitter::sprinkling, &Sprinkling::answerChance,
+              {"sprinkleAnswerChance", "%", tr("answers %1 %"), tr("So many of the calls are answered")}, {0, 5, 100})});
+    for (const char* name : {"sprinkleAnswerLeast", "sprinkleAnswerMost", "sprinkleAnswerChance"}) {
         allow(findChild<QWidget*>(name),
               [](const Emitter& e) { return e.sprinkling.answer.empty() ? tr("nothing answers") : QString(); });
     }

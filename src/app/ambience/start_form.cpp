@@ -12,6 +12,8 @@ namespace stone
 namespace
 {
 
+constexpr double usuallyNear_m = 5.0;
+
 QPushButton* link(const QString& text, const QString& name)
 {
     auto* button = new QPushButton(text);
@@ -60,11 +62,10 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
                       {tr("starts anew"), tr("pauses, goes on"), tr("stops it"), tr("does nothing"), tr("adds a copy")},
                       [](const Emitter& e) { return static_cast<int>(e.starting.second); },
                       [](Emitter& e, int index) { e.starting.second = static_cast<SecondStart>(index); })),
-         labelled(tr("It plays"),
-                  choice(
-                      "startRounds", tr("It plays"), {tr("as the sound does"), tr("round and round"), tr("once")},
-                      [](const Emitter& e) { return static_cast<int>(e.starting.rounds); },
-                      [](Emitter& e, int index) { e.starting.rounds = static_cast<Rounds>(index); }))});
+         labelled(tr("It plays"), choice(
+                                      "startRounds", tr("It plays"), {tr("as the sound does"), tr("looped"), tr("once")},
+                                      [](const Emitter& e) { return static_cast<int>(e.starting.rounds); },
+                                      [](Emitter& e, int index) { e.starting.rounds = static_cast<Rounds>(index); }))});
     row({part(tr("Hold-off"), &Emitter::starting, &Starting::holdOff_s,
               {"startHoldOff", "s", tr("hold-off %1 s"), tr("Shortest time between two starts")}, {1, 0.5}),
          part(tr("Fades out over"), &Emitter::starting, &Starting::fadeOut_s,
@@ -113,6 +114,8 @@ QString StartForm::whatOf(const Trigger& trigger) const
     case Cause::signal:
         return tr("on the signal %1").arg(signal != nullptr ? QString::fromStdString(signal->name) : tr("that is gone"));
     case Cause::interact: return tr("when used within %1 (key I)").arg(theme::metres(trigger.within_m));
+    case Cause::near: return tr("on coming within %1").arg(theme::metres(trigger.within_m));
+    case Cause::far: return tr("on going further than %1").arg(theme::metres(trigger.within_m));
     case Cause::jump: return tr("when the character jumps");
     case Cause::land: return tr("when the character lands");
     case Cause::fall: return tr("when the character falls");
@@ -130,6 +133,7 @@ void StartForm::addTriggers(const QString& title, const QString& none, std::vect
     line->addWidget(add);
     box_->addLayout(line);
     auto* list = new QWidget;
+    list->setObjectName(QString(name) + "List");
     list->setAccessibleDescription(none);
     box_->addWidget(list);
     triggers_.push_back({member, list, {}, false});
@@ -158,6 +162,8 @@ void StartForm::addTriggers(const QString& title, const QString& none, std::vect
         for (QMenu* some : {entering, leaving, byHand}) {
             some->setEnabled(!some->isEmpty());
         }
+        offer(menu, tr("On coming near"), {Cause::near, {}, {}, usuallyNear_m});
+        offer(menu, tr("On going away"), {Cause::far, {}, {}, usuallyNear_m});
         offer(menu, tr("When used (key I)"), plain(Cause::interact));
         offer(menu, tr("When the character jumps"), plain(Cause::jump));
         offer(menu, tr("When it lands"), plain(Cause::land));
@@ -196,8 +202,27 @@ void StartForm::build(const Triggers& triggers)
                 }
             });
         });
-        grid->addWidget(new QLabel(what), static_cast<int>(i), 0);
-        grid->addWidget(remove, static_cast<int>(i), 1);
+        const int line = static_cast<int>(i);
+        grid->addWidget(new QLabel(what), line, 0);
+        const Cause cause = now[i].cause;
+        if (cause == Cause::interact || cause == Cause::near || cause == Cause::far) {
+            auto* within = new NumberField("m", {0.01, 1000.0}, 1, 0.5);
+            within->setObjectName(QString("%1Within%2").arg(triggers.list->objectName()).arg(i));
+            within->setAccessibleName(tr("How near"));
+            within->setToolTip(tr("From the character's feet to the emitter, in the plan"));
+            within->present(now[i].within_m);
+            connect(within, &NumberField::valueEdited, this, [this, member = triggers.member, i](double metres) {
+                edit(tr("within %1").arg(theme::metres(metres)), QString("within %1").arg(i), [&](Emitter& e) {
+                    auto& all = e.starting.*member;
+                    if (i < all.size()) {
+                        all[i].within_m = metres;
+                    }
+                });
+            });
+            connect(within, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+            grid->addWidget(within, line, 1);
+        }
+        grid->addWidget(remove, line, 2);
     }
 }
 
@@ -227,6 +252,8 @@ void StartForm::buildConditions()
             });
         };
         auto* value = new QComboBox;
+        value->setObjectName(QString("conditionValue%1").arg(i));
+        value->setAccessibleName(tr("Game value of condition %1").arg(i + 1));
         for (const auto& known : session_.project().gameValues) {
             value->addItem(QString::fromStdString(known->name), QString::fromStdString(known->id.text));
         }
@@ -235,12 +262,16 @@ void StartForm::buildConditions()
             change(value->itemText(index), [&](Condition& c) { c.value = {value->itemData(index).toString().toStdString()}; });
         });
         auto* is = new QComboBox;
+        is->setObjectName(QString("conditionIs%1").arg(i));
+        is->setAccessibleName(tr("At least or at most, of condition %1").arg(i + 1));
         is->addItems({tr("is at least"), tr("is at most")});
         is->setCurrentIndex(static_cast<int>(now[i].comparison));
         connect(is, &QComboBox::activated, this, [is, change](int index) {
             change(is->itemText(index), [&](Condition& c) { c.comparison = static_cast<Comparison>(index); });
         });
         auto* number = new NumberField({}, -1e9, 1e9, 2, 0.1);
+        number->setObjectName(QString("conditionNumber%1").arg(i));
+        number->setAccessibleName(tr("Number of condition %1").arg(i + 1));
         number->setValue(now[i].number);
         connect(number, &NumberField::valueEdited, this,
                 [change](double to) { change(QString::number(to), [&](Condition& c) { c.number = to; }); });

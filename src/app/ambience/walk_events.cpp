@@ -87,10 +87,9 @@ void WalkEvents::build()
     grid->setColumnMinimumWidth(0, 90);
     title_->setText(walk() != nullptr ? tr("On the walk %1").arg(QString::fromStdString(walk()->name)) : tr("On the walk"));
     if (walk() == nullptr || walk()->events.empty()) {
-        auto* none = theme::caption(walk() == nullptr
-                                        ? tr("There is no walk in this level yet.")
-                                        : tr("Nothing yet. The ⋯ beside a signal or a value puts it where the walk is now."));
-        none->setWordWrap(true);
+        auto* none = theme::explained(walk() == nullptr
+                                          ? tr("There is no walk in this level yet.")
+                                          : tr("Nothing yet. The ⋯ beside a signal or a value puts it where the walk is now."));
         grid->addWidget(none, 0, 0, 1, 3);
         return;
     }

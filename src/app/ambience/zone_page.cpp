@@ -136,6 +136,10 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
         return z.riding.on == Riding::On::roamer || z.riding.on == Riding::On::node ? QString()
                                                                                     : tr("there is nothing to choose");
     });
+    auto* turns = flag("zoneTurns", tr("turns along"), tr("Turns as what carries it turns; otherwise it keeps to the compass"),
+                       [](Zone& z) -> bool& { return z.riding.turnsAlong; });
+    allow(turns, [](const Zone& z) { return z.riding.on == Riding::On::nothing ? tr("it rides on nothing") : QString(); });
+    rules->addWidget(turns, 4, 0, 1, 3);
     for (int column = 0; column < 3; ++column) {
         rules->setColumnStretch(column, 1);
     }

@@ -24,6 +24,7 @@ namespace
 QScrollArea* scrolled(QWidget* content)
 {
     auto* scroll = new QScrollArea;
+    scroll->setAccessibleName(QObject::tr("Bench"));
     scroll->setWidget(content);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

@@ -45,8 +45,8 @@ EmitterHead::EmitterHead(Session& session, Playback& playback, QWidget* parent)
       level_(new NumberField("dB", rangeOf(&EmitterSettings::level_db), 1, 1.0)),
       pitch_(new NumberField(tr("st"), rangeOf(&EmitterSettings::pitch_st), 1, 1.0)),
       start_(new NumberField("s", rangeOf(&EmitterSettings::startAfter_s), 1, 1.0)), muted_(new QCheckBox(tr("Mute"))),
-      placeBox_(new QWidget), pin_(new QToolButton), solo_(new QToolButton), hushed_(new QToolButton), try_(new QToolButton), priority_(new QComboBox),
-      pattern_(new PatternRow(session))
+      placeBox_(new QWidget), pin_(new QToolButton), solo_(new QToolButton), hushed_(new QToolButton), try_(new QToolButton),
+      priority_(new QComboBox), pattern_(new PatternRow(session))
 {
     setUpFields();
     auto* box = new QVBoxLayout(this);
@@ -67,7 +67,7 @@ void EmitterHead::setUpFields()
     name_->setFont(theme::text(12, QFont::Bold));
     name_->setStyleSheet("QLineEdit { background: transparent; border: 1px solid transparent; padding: 0; }"
                          "QLineEdit:hover, QLineEdit:focus { border: 1px solid " +
-                         theme::line.name() + "; background: white; }");
+                         theme::line.name() + "; background: " + theme::field.name() + "; }");
     sound_->setObjectName("emitterSound");
     sound_->setAccessibleName(tr("Sound"));
     sound_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
@@ -83,7 +83,7 @@ void EmitterHead::setUpFields()
         tr("Only for your ears: while anything is solo, only what is solo sounds. The project does not know of it"));
     for (QToolButton* button : {solo_, hushed_, try_}) {
         button->setFont(theme::text(8.5));
-        button->setStyleSheet("padding: 2px 4px");
+        button->setStyleSheet("QToolButton { padding: 2px 4px; } QToolButton::menu-indicator { image: none; }");
     }
     hushed_->setObjectName("emitterHushed");
     hushed_->setText(tr("hush"));
@@ -161,11 +161,11 @@ QLayout* EmitterHead::settingRows()
     soundHead->addStretch();
     soundHead->addWidget(toSound);
     grid->addLayout(soundHead, 0, 0, 1, 2);
-    grid->addWidget(theme::caption(tr("Level")), 0, 2);
+    grid->addWidget(theme::caption(tr("Level"), level_), 0, 2);
     grid->addWidget(sound_, 1, 0, 1, 2);
     grid->addWidget(level_, 1, 2);
-    grid->addWidget(theme::caption(tr("Pitch")), 2, 0);
-    grid->addWidget(theme::caption(tr("Starts after")), 2, 1);
+    grid->addWidget(theme::caption(tr("Pitch"), pitch_), 2, 0);
+    grid->addWidget(theme::caption(tr("Starts after"), start_), 2, 1);
     grid->addWidget(pitch_, 3, 0);
     grid->addWidget(start_, 3, 1);
     grid->addWidget(theme::caption(tr("Priority")), 2, 2);
@@ -185,8 +185,8 @@ void EmitterHead::layOutPlace()
     for (int axis = 0; axis < 3; ++axis) {
         auto* column = new QVBoxLayout;
         column->setSpacing(1);
-        column->addWidget(theme::caption(tr(axes[axis])));
         place_[axis] = new NumberField("m", ranges::metres, 2, 0.1);
+        column->addWidget(theme::caption(tr(axes[axis]), place_[axis]));
         place_[axis]->setObjectName(QString("emitter%1").arg(axes[axis]));
         column->addWidget(place_[axis]);
         placeRow->addLayout(column);
@@ -231,11 +231,12 @@ void EmitterHead::connectFields()
 void EmitterHead::makeTryMenu()
 {
     try_->setObjectName("emitterTry");
-    try_->setText(tr("try"));
+    try_->setText(tr("try ▾"));
     try_->setToolTip(tr("Only for your ears: start it anew, stop it, leave something out. The project does not know of it"));
     try_->setPopupMode(QToolButton::InstantPopup);
     auto* menu = new QMenu(try_);
     try_->setMenu(menu);
+    menu->addSection(tr("Only for your ears"));
     connect(menu->addAction(tr("Start it from its beginning (Ctrl+Space)")), &QAction::triggered, this,
             [this] { playback_.startByHand(session_.inHand()); });
     connect(menu->addAction(tr("Stop it (Ctrl+Shift+Space)")), &QAction::triggered, this,

@@ -8,6 +8,7 @@
 #include "app/bench/facing_editor.h"
 #include "app/bench/falloff_editor.h"
 #include "app/bench/placement_editor.h"
+#include "app/theme/labels.h"
 
 #include <QSignalBlocker>
 #include <QVBoxLayout>
@@ -17,11 +18,11 @@ namespace stone
 
 EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     : Page(parent), session_(session), playback_(playback), head_(new EmitterHead(session, playback)), tabs_(new QTabBar),
-      parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)), facing_(new FacingEditor(session, playback)),
-      placement_(new PlacementEditor(session, playback)), area_(new AreaForm(session, playback)),
-      bed_(new BedForm(session, playback)), sprinkle_(new SprinkleForm(session, playback)),
-      roamer_(new RoamerForm(session, playback)), steps_(new StepsForm(session, playback)),
-      starting_(new StartForm(session, playback))
+      about_(theme::explained({})), parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)),
+      facing_(new FacingEditor(session, playback)), placement_(new PlacementEditor(session, playback)),
+      area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
+      sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
+      steps_(new StepsForm(session, playback)), starting_(new StartForm(session, playback))
 {
     falloff_->setObjectName("falloffEditor");
     facing_->setObjectName("facingEditor");
@@ -44,7 +45,9 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     }
     connect(head_, &EmitterHead::soundWanted, this, &EmitterPage::soundWanted);
     connect(tabs_, &QTabBar::currentChanged, this, &EmitterPage::refresh);
+    about_->setObjectName("aboutPart");
     box->addWidget(tabs_);
+    box->addWidget(about_);
     box->addWidget(parts_);
     box->addStretch();
 }
@@ -78,23 +81,31 @@ void EmitterPage::refreshTabs(const Emitter& emitter)
     struct Tab {
         QString name;
         Page* part;
+        QString about;
     };
     std::vector<Tab> wanted;
-    const Tab own[] = {{{}, nullptr},          {tr("Bed"), bed_},    {tr("Area"), area_}, {tr("Sprinkle"), sprinkle_},
-                       {tr("Route"), roamer_}, {tr("Steps"), steps_}};
+    const Tab own[] = {{{}, nullptr, {}},
+                       {tr("Bed"), bed_, tr("Sounds all round the ears, everywhere or inside its zone.")},
+                       {tr("Area"), area_, tr("The shape that sounds. Inside of it the sound is all round.")},
+                       {tr("Sprinkle"), sprinkle_, tr("Single sounds, now here, now there: when, where, and which.")},
+                       {tr("Route"), roamer_, tr("Where it goes, how fast, and what it plays at its stops.")},
+                       {tr("Steps"), steps_, tr("One sound for each step that is walked, by what lies under the feet.")}};
     if (const Tab& first = own[static_cast<std::size_t>(kind)]; first.part != nullptr) {
         wanted.push_back(first);
     }
     if (kind != EmitterKind::bed || !emitter.zone.empty()) {
-        wanted.push_back({tr("Falloff"), falloff_});
+        wanted.push_back({tr("Falloff"), falloff_, tr("Level and tone by distance. Drag points, or the rings.")});
     }
     const bool faces = kind != EmitterKind::bed && kind != EmitterKind::area;
-    wanted.push_back({faces ? tr("Facing") : tr("Lanes"), facing_});
+    wanted.push_back({faces ? tr("Facing") : tr("Lanes"), facing_,
+                      faces ? tr("How it sounds off its front, from which side it comes, and what else it follows.")
+                            : tr("What its level and tone follow beside the distance.")});
     if (kind != EmitterKind::bed) {
-        wanted.push_back({tr("Placement"), placement_});
+        wanted.push_back(
+            {tr("Placement"), placement_, tr("How much of it comes from its place, and how much is in both ears alike.")});
     }
     if (kind != EmitterKind::steps) {
-        wanted.push_back({tr("Start"), starting_});
+        wanted.push_back({tr("Start"), starting_, tr("What starts and stops it, and on what it rides.")});
     }
     const QSignalBlocker quiet(tabs_);
     const QString current = tabs_->tabText(tabs_->currentIndex());
@@ -107,13 +118,15 @@ void EmitterPage::refreshTabs(const Emitter& emitter)
             tabs_->removeTab(0);
         }
         int keep = 0;
-        for (const Tab& tab : wanted) {
-            const int index = tabs_->addTab(tab.name);
-            keep = tab.name == current ? index : keep;
+        for (const Tab& each : wanted) {
+            const int index = tabs_->addTab(each.name);
+            keep = each.name == current ? index : keep;
         }
         tabs_->setCurrentIndex(keep);
     }
-    Page* shown = wanted[static_cast<std::size_t>(std::max(tabs_->currentIndex(), 0))].part;
+    const Tab& tab = wanted[static_cast<std::size_t>(std::max(tabs_->currentIndex(), 0))];
+    about_->setText(tab.about);
+    Page* shown = tab.part;
     // Only the shown part asks for room.
     for (int i = 0; i < parts_->count(); ++i) {
         QWidget* part = parts_->widget(i);

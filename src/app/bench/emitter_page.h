@@ -3,6 +3,7 @@
 #include "app/forms/page.h"
 #include "app/session/playback.h"
 
+#include <QLabel>
 #include <QStackedWidget>
 #include <QTabBar>
 
@@ -44,6 +45,7 @@ private:
     Playback& playback_;
     EmitterHead* head_;
     QTabBar* tabs_;
+    QLabel* about_; ///< what the shown part is for
     QStackedWidget* parts_;
     FalloffEditor* falloff_;
     FacingEditor* facing_;

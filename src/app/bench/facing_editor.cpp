@@ -80,7 +80,7 @@ void LobeDial::paintEvent(QPaintEvent*)
     QPainter painter(this);
     painter.setRenderHint(QPainter::Antialiasing);
     painter.setPen(QPen(theme::line, 1));
-    painter.setBrush(Qt::white);
+    painter.setBrush(theme::field);
     painter.drawEllipse(centre(), radius(), radius());
     painter.setBrush(Qt::NoBrush);
     for (const double db : {-10.0, -20.0}) {
@@ -171,10 +171,10 @@ FacingEditor::FacingEditor(Session& session, Playback& playback, QWidget* parent
 
     auto* fields = new QVBoxLayout;
     fields->setSpacing(1);
-    fields->addWidget(theme::caption(tr("Faces")));
+    fields->addWidget(theme::caption(tr("Faces"), heading_));
     fields->addWidget(heading_);
     fields->addSpacing(4);
-    fields->addWidget(theme::caption(tr("Looks up")));
+    fields->addWidget(theme::caption(tr("Looks up"), tilt_));
     fields->addWidget(tilt_);
     fields->addSpacing(4);
     fields->addWidget(toEars_, 0, Qt::AlignLeft);
@@ -292,6 +292,7 @@ LaneStack::Source FacingEditor::source()
                 const Moment moment = playback_.moment();
                 const Heard& heard = playback_.heard()[static_cast<std::size_t>(index)];
                 switch (input()) {
+                case LaneInput::speed: return heard.speed_m_s;
                 case LaneInput::depth: return heard.depth_m;
                 case LaneInput::gameValue: return playback_.hearing().world().valueAt(moment, value());
                 case LaneInput::offFront: return heard.offFront_deg;

@@ -207,8 +207,9 @@ void FalloffEditor::compare()
     if (hearsOther()) {
         hearOwn();
     } else {
-        playback_.listenOtherwise(
-            [&](Otherwise& otherwise) { otherwise.falloff = Otherwise::Lanes{emitter->id, ghost_->lanes}; });
+        playback_.listenOtherwise([&](Otherwise& otherwise) {
+            otherwise.falloff = Otherwise::Lanes{emitter->id, ghost_->lanes};
+        });
     }
 }
 

@@ -52,6 +52,7 @@ LedgerFoot::LedgerFoot(Session& session, Playback& playback, QWidget* parent)
     inside->addWidget(walls_);
     inside->addStretch();
     walls_->hide();
+    body_->setAccessibleName(tr("Why it sounds like this"));
     body_->setWidget(terms);
     body_->setWidgetResizable(true);
     body_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

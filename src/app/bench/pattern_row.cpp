@@ -34,8 +34,8 @@ PatternRow::PatternRow(Session& session, QWidget* parent)
     grid->setContentsMargins(0, 0, 0, 0);
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(1);
-    grid->addWidget(theme::caption(tr("Family")), 0, 0);
-    grid->addWidget(theme::caption(tr("Pattern")), 0, 1);
+    grid->addWidget(theme::caption(tr("Family"), family_), 0, 0);
+    grid->addWidget(theme::caption(tr("Pattern"), pattern_), 0, 1);
     grid->addWidget(family_, 1, 0);
     grid->addWidget(pattern_, 1, 1);
     grid->addWidget(own_, 1, 2);

@@ -67,7 +67,7 @@ PlacementEditor::PlacementEditor(Session& session, Playback& playback, QWidget* 
     const auto add = [&](std::initializer_list<std::pair<QString, QWidget*>> cells) {
         int column = 0;
         for (const auto& [name, widget] : cells) {
-            grid->addWidget(theme::caption(name), line, column);
+            grid->addWidget(name.isEmpty() ? theme::caption({}) : theme::caption(name, widget), line, column);
             grid->addWidget(widget, line + 1, column++);
         }
         grid->setRowMinimumHeight(line, 18);

@@ -52,8 +52,8 @@ GazePage::GazePage(Session& session, Playback& playback, QWidget* parent)
     back->setProperty("link", true);
     connect(back, &QPushButton::clicked, this, &GazePage::backWanted);
     box->addWidget(back, 0, Qt::AlignLeft);
-    auto* what = theme::caption(tr("Gaze: what is looked at comes forward, the rest steps back. Z hears it with and without."));
-    what->setWordWrap(true);
+    auto* what =
+        theme::explained(tr("Gaze: what is looked at comes forward, the rest steps back. Z hears it with and without."));
     box->addWidget(what);
     auto* row = new QHBoxLayout;
     which_->setObjectName("whichGaze");
@@ -150,8 +150,7 @@ QWidget* GazePage::makeFields()
         grid->setColumnStretch(column, 1);
     }
     box->addLayout(grid);
-    auto* whom = theme::caption(tr("For whom: everything, unless something is ticked here. What is exempt is left alone."));
-    whom->setWordWrap(true);
+    auto* whom = theme::explained(tr("For whom: everything, unless something is ticked here. What is exempt is left alone."));
     box->addWidget(whom);
     members_->setObjectName("gazeMembers");
     members_->setAccessibleName(tr("For whom"));
@@ -182,7 +181,10 @@ void GazePage::tick(QTreeWidgetItem* item, int column)
     const bool family = item->data(who, isFamily).toBool();
     const auto change = [=](Gaze& g) {
         if (family) {
-            setIn(g.families, FamilyId{id}, on);
+            setIn(column == exempt ? g.exemptFamilies : g.families, FamilyId{id}, on);
+            if (on) {
+                setIn(column == exempt ? g.families : g.exemptFamilies, FamilyId{id}, false);
+            }
             return;
         }
         setIn(column == exempt ? g.exempt : g.emitters, EmitterId{id}, on);
@@ -291,13 +293,11 @@ void GazePage::refreshMembers()
         item->setData(who, isFamily, family);
         item->setData(who, idText, QString::fromStdString(id));
         item->setCheckState(forIt, in ? Qt::Checked : Qt::Unchecked);
-        if (!family) {
-            item->setCheckState(exempt, out ? Qt::Checked : Qt::Unchecked);
-        }
+        item->setCheckState(exempt, out ? Qt::Checked : Qt::Unchecked);
     };
     for (const auto& family : session_.project().families) {
         add(tr("family %1").arg(QString::fromStdString(family->name)), family->id.text, true, has(gaze.families, family->id),
-            false);
+            has(gaze.exemptFamilies, family->id));
     }
     for (const auto& emitter : session_.level().emitters) {
         if (emitter->kind != EmitterKind::bed) {

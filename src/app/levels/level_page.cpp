@@ -65,8 +65,7 @@ LevelPage::LevelPage(Session& session, Playback& playback, QWidget* parent)
     auto* name = words("levelName", tr("Name"), [](Level& l) -> std::string& { return l.name; });
     name->setFont(theme::text(12, QFont::Bold));
     box->addWidget(name);
-    auto* what = theme::caption(tr("Level: what lies on the sheet, where one begins, and where its floors are."));
-    what->setWordWrap(true);
+    auto* what = theme::explained(tr("Level: what lies on the sheet, where one begins, and where its floors are."));
     box->addWidget(what);
     box->addWidget(makeSheet());
     box->addWidget(theme::heading(tr("The character")));

@@ -1,5 +1,6 @@
 #include "app/lists/family_panel.h"
 
+#include "app/lists/family_follows.h"
 #include "app/theme/labels.h"
 #include "project/edit.h"
 #include "project/range.h"
@@ -126,20 +127,28 @@ FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
     grid->setContentsMargins(12, 8, 12, 8);
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(1);
-    grid->addWidget(theme::caption(tr("Name")), 0, 0, 1, 2);
+    grid->addWidget(theme::caption(tr("Name"), name_), 0, 0, 1, 2);
     grid->addWidget(name_, 1, 0, 1, 2);
-    grid->addWidget(theme::caption(tr("High-pass")), 2, 0);
-    grid->addWidget(theme::caption(tr("Low-pass")), 2, 1);
+    grid->addWidget(theme::caption(tr("High-pass"), highPass_), 2, 0);
+    grid->addWidget(theme::caption(tr("Low-pass"), lowPass_), 2, 1);
     grid->addWidget(highPass_, 3, 0);
     grid->addWidget(lowPass_, 3, 1);
-    grid->addWidget(theme::caption(tr("Reach")), 4, 0);
-    grid->addWidget(theme::caption(tr("Priority")), 4, 1);
+    grid->addWidget(theme::caption(tr("Reach"), reach_), 4, 0);
+    grid->addWidget(theme::caption(tr("Priority"), priority_), 4, 1);
     grid->addWidget(reach_, 5, 0);
     grid->addWidget(priority_, 5, 1);
+    auto* follows = new QPushButton(tr("follows…"));
+    follows->setObjectName("familyFollowsOpen");
+    follows->setToolTip(tr("Lanes over game values for all members, and another falloff while a value holds"));
+    connect(follows, &QPushButton::clicked, this, [this] {
+        auto* dialog = new FamilyFollows(session_, playback_, chosen_, window());
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    });
     auto* actions = new QHBoxLayout;
-    auto* select = new QPushButton(tr("select members"));
-    auto* remove = new QPushButton(tr("delete family"));
-    for (QPushButton* button : {select, remove}) {
+    auto* select = new QPushButton(tr("select all"));
+    auto* remove = new QPushButton(tr("delete"));
+    for (QPushButton* button : {follows, select, remove}) {
         button->setProperty("link", true);
         actions->addWidget(button);
     }
@@ -158,6 +167,7 @@ FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
     listBox->addWidget(empty_);
     listBox->addStretch();
     auto* scroll = new QScrollArea;
+    scroll->setAccessibleName(tr("Families"));
     scroll->setWidget(list);
     scroll->setWidgetResizable(true);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

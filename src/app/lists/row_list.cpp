@@ -2,6 +2,7 @@
 
 #include "app/theme/theme.h"
 
+#include <QDropEvent>
 #include <QMimeData>
 #include <QMouseEvent>
 #include <QPainter>
@@ -257,6 +258,39 @@ void RowList::mouseDoubleClickEvent(QMouseEvent* event)
 {
     if (!pressedMark(*event)) {
         QListView::mouseDoubleClickEvent(event);
+    }
+}
+
+void RowList::takesRows()
+{
+    setDragDropMode(QAbstractItemView::DragDrop);
+    setDefaultDropAction(Qt::CopyAction);
+    setDropIndicatorShown(false);
+}
+
+/// The row that one of its own would be dropped on; null: nothing to drop, or nowhere.
+const Row* RowList::under(const QDropEvent& event) const
+{
+    const QModelIndex at = indexAt(event.position().toPoint());
+    const bool own = event.source() == this && event.mimeData()->hasFormat(model_.dragType);
+    return own && at.isValid() ? &model_.row(at.row()) : nullptr;
+}
+
+void RowList::dragEnterEvent(QDragEnterEvent* event)
+{
+    event->setAccepted(event->source() == this && dragDropMode() == QAbstractItemView::DragDrop);
+}
+
+void RowList::dragMoveEvent(QDragMoveEvent* event)
+{
+    event->setAccepted(under(*event) != nullptr);
+}
+
+void RowList::dropEvent(QDropEvent* event)
+{
+    if (const Row* onto = under(*event)) {
+        event->acceptProposedAction();
+        emit dropped(QString::fromUtf8(event->mimeData()->data(model_.dragType)), *onto);
     }
 }
 

@@ -15,7 +15,7 @@ namespace stone
 struct Row {
     QString key; ///< stays with the thing while its text changes; empty for headings
     QString title;
-    QString detail;
+    QString detail;                  ///< of a heading: what it stands for, not drawn
     QString value;                   ///< at the right, in the number face
     std::optional<EmitterKind> kind; ///< draws its sign
     double bar = -1.0;               ///< 0 to 1; below 0: no bar
@@ -76,19 +76,27 @@ public:
     /// `reveal`: scrolls there; otherwise the list stays as it is scrolled.
     void setCurrentKey(const QString& key, bool reveal = false);
     QString currentKey() const;
+    /// Lets its own rows be dropped on others.
+    void takesRows();
 
 signals:
     /// By mouse or keyboard; not by setCurrentKey().
     void chosen(const QString& key);
     /// The mark at the right of a row was pressed, with what was held.
     void playPressed(const QString& key, Qt::KeyboardModifiers held);
+    /// A row was dragged onto another one, or onto a heading. Only where takesRows() was asked for.
+    void dropped(const QString& key, const stone::Row& onto);
 
 protected:
+    void dragEnterEvent(QDragEnterEvent* event) override;
+    void dragMoveEvent(QDragMoveEvent* event) override;
+    void dropEvent(QDropEvent* event) override;
     void mousePressEvent(QMouseEvent* event) override;
     void mouseDoubleClickEvent(QMouseEvent* event) override;
     void currentChanged(const QModelIndex& current, const QModelIndex& previous) override;
 
 private:
+    const Row* under(const QDropEvent& event) const;
     bool pressedMark(const QMouseEvent& event);
 
     RowModel model_;

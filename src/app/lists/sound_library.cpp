@@ -14,11 +14,15 @@ namespace stone
 {
 
 SoundLibrary::SoundLibrary(Session& session, Playback& playback, QWidget* parent)
-    : QWidget(parent), session_(session), playback_(playback), filter_(new QLineEdit), list_(new RowList), cost_(theme::caption({}))
+    : QWidget(parent), session_(session), playback_(playback), filter_(new QLineEdit), list_(new RowList),
+      cost_(theme::caption({}))
 {
     list_->setObjectName("sounds");
     list_->rows().dragType = "application/x-stone-echo-sound";
     list_->setDragEnabled(true);
+    list_->takesRows();
+    connect(list_, &RowList::dropped, this,
+            [this](const QString& key, const Row& onto) { putInFolder({key.toStdString()}, onto); });
     filter_->setObjectName("soundFilter");
     filter_->setPlaceholderText(tr("name, tag or folder"));
     filter_->setClearButtonEnabled(true);
@@ -30,7 +34,7 @@ SoundLibrary::SoundLibrary(Session& session, Playback& playback, QWidget* parent
     box->setContentsMargins(0, 6, 0, 6);
     box->addLayout(filterBox);
     box->addWidget(list_);
-    for (QLabel* line : {theme::caption(tr("Drag a sound onto the Plan to place it. Shift+Space plays it.")), cost_}) {
+    for (QLabel* line : {theme::explained(tr("Drag a sound onto the Plan to place it. Shift+Space plays it.")), cost_}) {
         line->setContentsMargins(12, 0, 0, 0);
         box->addWidget(line);
     }
@@ -103,6 +107,16 @@ Row SoundLibrary::rowOf(const Sound& sound) const
     return row;
 }
 
+/// Into the folder of a heading, or of the sound that it was dropped on.
+void SoundLibrary::putInFolder(const SoundId& id, const Row& onto)
+{
+    const Sound* beside = onto.heading ? nullptr : session_.project().sounds.find({onto.key.toStdString()});
+    const std::string folder = beside != nullptr ? beside->folder : onto.detail.toStdString();
+    session_.editSound(id,
+                       folder.empty() ? tr("out of its folder") : tr("into the folder %1").arg(QString::fromStdString(folder)),
+                       {}, [&](Sound& s) { s.folder = folder; });
+}
+
 void SoundLibrary::audition()
 {
     if (!current().empty()) {
@@ -128,6 +142,7 @@ void SoundLibrary::refresh()
             Row heading;
             heading.heading = true;
             heading.title = folder.empty() ? tr("in no folder") : QString::fromStdString(folder);
+            heading.detail = QString::fromStdString(folder);
             rows.push_back(heading);
         }
         rows.insert(rows.end(), std::make_move_iterator(inside.begin()), std::make_move_iterator(inside.end()));

@@ -31,6 +31,7 @@ signals:
 
 private:
     void refresh();
+    void putInFolder(const SoundId& id, const Row& onto);
     Row rowOf(const Sound& sound) const;
 
     Session& session_;

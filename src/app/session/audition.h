@@ -15,11 +15,11 @@ namespace stone
 /// A sound that is tried out, besides what is heard: the whole of it, or one of its files from some place on.
 struct Audition {
     SoundId sound;
-    std::optional<std::size_t> file; ///< nothing: the sound as a whole
+    std::optional<std::size_t> file;    ///< nothing: the sound as a whole
     Rounds rounds = Rounds::asTheSound; ///< a file by itself plays once unless it is endless
-    double start_s = 0.0;            ///< time of the level at which its first frame lies
-    int serial = 0;                  ///< another one each time, so that trying again begins again
-    bool alone = false;              ///< listening was begun for it, and ends with it
+    double start_s = 0.0;               ///< time of the level at which its first frame lies
+    int serial = 0;                     ///< another one each time, so that trying again begins again
+    bool alone = false;                 ///< listening was begun for it, and ends with it
 };
 
 /// The document with one more emitter, last in the level, that plays the audition in both ears.

@@ -53,6 +53,7 @@ std::shared_ptr<const Project> Playback::projectAsHeard() const
 /// nothing may be shown of the one before.
 void Playback::followDocument()
 {
+    over_ = {};
     const World& before = scene_->model.world();
     const Level& level = session_.level();
     if (!SceneMaker::worthwhile(level) || session_.path() != pathShown_ ||
@@ -224,6 +225,7 @@ void Playback::tick(double seconds)
     if (listening()) {
         snapshot_ = live_->snapshot();
         fetchWorld();
+        noteOver();
         tellOutput();
         if (audition_ && isOver(*sent_, *audition_, snapshot_->time_s)) {
             stopAudition();

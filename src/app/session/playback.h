@@ -67,6 +67,8 @@ public:
     const std::optional<Audition>& auditioned() const { return audition_; }
     /// Where in one of its files a sound's copies are now, an audition included, seconds; nothing while not listening.
     std::vector<double> positionsOf(const SoundId& sound, std::size_t file);
+    /// For how long a sound has been playing, seconds: an audition of it, else the loudest that plays it; nothing: it does not.
+    std::optional<double> playedFor_s(const SoundId& sound) const;
     /// What is heard otherwise than the project has it; changes nothing in the project.
     const Otherwise& otherwise() const { return otherwise_; }
     void setOtherwise(Otherwise otherwise);
@@ -166,7 +168,7 @@ public:
     void send(const SignalId& signal);
     void setGameValue(const GameValueId& id, double number);
     void interact();
-    /// Puts the character back to the start.
+    /// Puts the character back to the start; where it stands there, to where it was put back from.
     void reset();
     /// The character jumps, if it stands and is walked by hand.
     void jump();
@@ -212,6 +214,7 @@ private:
     void begin(Audition audition, double from_s);
     void updateLevel();
     void tellOutput();
+    void noteOver();
     void moveByHand(double seconds);
     void moveByHand(const std::set<EmitterId>& which, bool starts);
     void listen();
@@ -248,6 +251,7 @@ private:
     std::shared_ptr<const Scene> sent_; ///< scene_, with an audition while there is one
     Player player_;
     Pose lastEars_;
+    std::optional<Pose> beforeReset_;
     WalkId walkId_;
     bool walking_ = false;
     double walk_s_ = 0.0;
@@ -256,6 +260,13 @@ private:
     std::unique_ptr<Replay> replay_;
     std::shared_ptr<const WorldState> world_; ///< of scene_
     std::optional<Live::Snapshot> snapshot_;
+    /// The highest peak beyond full scale since the last edit.
+    struct Over {
+        double db = 0.0;
+        double at_s = 0.0;
+        std::string loudest;
+    };
+    Over over_;
     LevelId levelShown_;
     std::filesystem::path pathShown_;
     Pose lastFeet_;

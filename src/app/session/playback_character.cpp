@@ -143,7 +143,13 @@ void Playback::interact()
 
 void Playback::reset()
 {
-    placeFeet(startPose(session_.level().character));
+    const Pose start = startPose(session_.level().character);
+    if (beforeReset_ && feet() == start) {
+        placeFeet(*std::exchange(beforeReset_, std::nullopt));
+        return;
+    }
+    beforeReset_ = feet();
+    placeFeet(start);
     live_->send({Cause::reset, {}});
 }
 

@@ -1,6 +1,10 @@
 #include "app/session/playback.h"
 
 #include "app/session/ear_test.h"
+#include "engine/loudest.h"
+
+#include <algorithm>
+#include <cmath>
 
 /// What is listened to beside the level as it is, and through what.
 namespace stone
@@ -120,12 +124,60 @@ std::vector<double> Playback::positionsOf(const SoundId& sound, std::size_t file
                      : std::vector<double>{};
 }
 
+/// Keeps when the highest peak beyond full scale came, and of what; told anew only where it is clearly higher.
+void Playback::noteOver()
+{
+    const double peak = static_cast<double>(*std::max_element(snapshot_->peak.begin(), snapshot_->peak.end()));
+    const double over_db = 20.0 * std::log10(std::max(peak, 1.0));
+    constexpr double clearly_db = 0.5;
+    if (trial_ || audition_ || over_db <= over_.db + (over_.db > 0.0 ? clearly_db : 0.0)) {
+        return;
+    }
+    over_ = {over_db, snapshot_->time_s, {}};
+    const std::vector<Heard>& now = heard();
+    const auto loudest = loudestOf(now, recordedPeaks(*scene_));
+    const auto& rooms = roomsHeard();
+    const auto room = std::max_element(rooms.begin(), rooms.end(),
+                                       [](const RoomHeard& a, const RoomHeard& b) { return a.level_db < b.level_db; });
+    const Level& level = scene_->model.level();
+    if (room != rooms.end() && (!loudest || room->level_db > now[*loudest].level_db)) {
+        over_.loudest = "the reverb of " + level.rooms[room->room]->name;
+    } else if (loudest) {
+        over_.loudest = level.emitters[*loudest]->name;
+    }
+}
+
+std::optional<double> Playback::playedFor_s(const SoundId& sound) const
+{
+    if (!snapshot_) {
+        return {};
+    }
+    if (auditions(sound)) {
+        return snapshot_->time_s - audition_->start_s;
+    }
+    const Heard* loudest = nullptr;
+    const World& world = scene_->model.world();
+    const std::vector<Heard>& now = heardInReach();
+    for (const Heard& one : now) {
+        const bool plays = one.start.playable != Start::nothing && world.playables()[one.start.playable].sound->id == sound;
+        if (plays && one.audible && (loudest == nullptr || one.level_db > loudest->level_db)) {
+            loudest = &one;
+        }
+    }
+    return loudest != nullptr ? std::optional(snapshot_->time_s - loudest->start.began_s) : std::nullopt;
+}
+
 void Playback::tellOutput()
 {
     std::optional<OutputInUse> output;
     if (listening()) {
-        output = OutputInUse{live_->layout(), output_.device()->cardChannels(), snapshot_ && snapshot_->starved > 0,
-                             snapshot_ ? snapshot_->broken : std::string()};
+        output = OutputInUse{live_->layout(),
+                             output_.device()->cardChannels(),
+                             snapshot_ && snapshot_->starved > 0,
+                             snapshot_ ? snapshot_->broken : std::string(),
+                             over_.db,
+                             over_.at_s,
+                             over_.loudest};
     }
     session_.setOutput(output);
 }

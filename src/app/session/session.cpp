@@ -12,7 +12,7 @@ namespace stone
 Session::Session(int rate, std::filesystem::path state, const std::filesystem::path& cache, QObject* parent)
     : QObject(parent), state_(std::move(state)), journal_(state_),
       bank_(rate, {Measure::all, std::make_shared<const MeasureStore>(measuresFolder(cache))}),
-      history_(std::make_shared<const Project>(blankProject()))
+      history_(std::make_shared<const Project>(blankProject())), watch_(cache.empty() ? cache : cache / "files")
 {
     common_ = document();
     levelId_ = project().levels[0]->id;
@@ -33,6 +33,22 @@ Session::Session(int rate, std::filesystem::path state, const std::filesystem::p
         QMetaObject::invokeMethod(
             this, [this, why = QString::fromStdString(trouble)] { emit keepingTroubled(why); }, Qt::QueuedConnection);
     });
+    watchSoon_.setSingleShot(true);
+    watchSoon_.setInterval(300);
+    connect(&watchSoon_, &QTimer::timeout, this, &Session::watchSounds);
+    for (const auto change : {&Session::documentChanged, &Session::soundsChanged}) {
+        connect(this, change, &watchSoon_, [this] {
+            if (!watchSoon_.isActive()) {
+                watchSoon_.start();
+            }
+        });
+    }
+    connect(&watch_, &SoundWatch::changed, this, [this](const std::string& file) {
+        bank_.readAgain(resolve(file));
+        emit soundReread(QString::fromStdString(file));
+    });
+    connect(&watch_, &SoundWatch::sourceChanged, this,
+            [this](const std::string& file) { emit sourceChanged(QString::fromStdString(file)); });
     connect(&geometry_, &LevelLoader::changed, this, &Session::levelChanged);
     connect(&geometry_, &LevelLoader::failed, this, &Session::failed);
     connect(&geometry_, &LevelLoader::read, this, [this](bool again) {
@@ -71,6 +87,7 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     notices_ = std::move(notices);
     common_ = this->document();
     files_.setDocument(path_);
+    watch_.setDocument(path_);
     bank_.forgetAll();
     levelId_ = project().levels[0]->id;
     selected_ = {};

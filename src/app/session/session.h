@@ -5,7 +5,9 @@
 #include "app/session/level_loader.h"
 #include "app/session/project_files.h"
 #include "app/session/selection.h"
+#include "app/session/sound_watch.h"
 #include "app/session/way_finder.h"
+#include "media/found_again.h"
 #include "media/sound_bank.h"
 #include "project/edit.h"
 #include "project/history.h"
@@ -14,6 +16,7 @@
 #include <QObject>
 #include <QString>
 #include <QStringList>
+#include <QTimer>
 
 #include <atomic>
 #include <filesystem>
@@ -113,7 +116,15 @@ public:
     std::vector<SoundId> addSounds(const QStringList& files);
     /// More files for a sound.
     void addFiles(const SoundId& id, const QStringList& files);
+    /// Puts a copy with one channel beside a sound's file, and takes it instead. Errors come by failed().
+    void foldSound(const SoundId& id, std::size_t which);
     void relocateSound(const SoundId& id, std::size_t which, const QString& file);
+    /// The files of sounds that are not where the document says, with what was in them as far as it is known.
+    std::vector<MissingFile> missingSounds() const;
+    /// Takes in what was found of them, as one step of the history. Errors come by failed().
+    void takeFound(const std::vector<FoundAgain>& found);
+    /// Copies a file of the document once more from where it came: it is another one there. Errors come by failed().
+    void takeAnew(const std::string& file);
     /// Brings a file that a person picked into the project's folder, with what a level needs beside it: the text for the
     /// document. Throws FileError.
     QString takeIn(const QString& file, const QString& subfolder);
@@ -194,6 +205,10 @@ signals:
     /// A sound came into memory or could not be read.
     void soundsChanged();
     void findingsChanged();
+    /// A sound's file is another one on the disk, and is read again; what plays of it goes on meanwhile.
+    void soundReread(const QString& file);
+    /// A sound's file is another one where it was copied from: it can be taken anew.
+    void sourceChanged(const QString& file);
     /// Where the document is saved, or whether it is, changed.
     void fileChanged();
     /// What is not saved cannot be kept for after a crash, or can again (empty).
@@ -207,6 +222,7 @@ private:
     void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
     void afterChange();
     void keepJournal();
+    void watchSounds();
     Examiner::Question examined() const;
     bool dropGone();
     template <class Thing> void deleteThing(const Thing& gone);
@@ -231,6 +247,8 @@ private:
     EmitterId pinned_;
     ProjectFiles files_;
     std::optional<OutputInUse> output_;
+    SoundWatch watch_;
+    QTimer watchSoon_;
     LevelLoader geometry_{this};
     WayFinder ways_{this};
     Examiner examiner_{bank_, [this] { return examined(); }, this};

@@ -45,9 +45,14 @@ void Session::saveAs(const std::filesystem::path& path)
         throw FileError(failure.path1().string() + ": cannot be copied into the project (" + failure.code().message() +
                         "); nothing was saved, make room or check the rights of its folder");
     }
+    // A project that was never called anything is called like the folder it is put into.
+    if (path_.empty() && next.name == blankProject().name && !target.filename().empty()) {
+        next.name = target.filename().string();
+    }
     writeProjectFile(next, document);
     path_ = document;
     files_.move(document);
+    watch_.setDocument(document);
     history_.commit(std::move(next), "Bring files into the project");
     history_.markSaved();
     common_ = this->document();

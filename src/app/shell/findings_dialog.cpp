@@ -1,32 +1,56 @@
 #include "app/shell/findings_dialog.h"
 
 #include "app/theme/theme.h"
+#include "media/found_again.h"
 
 #include <QDialogButtonBox>
 #include <QFileDialog>
+#include <QFutureWatcher>
+#include <QPointer>
+#include <QProgressDialog>
 #include <QVBoxLayout>
+#include <QtConcurrent/QtConcurrentRun>
+
+#include <algorithm>
+#include <atomic>
+#include <memory>
 
 namespace stone
 {
 
 FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
     : QDialog(parent), session_(session), list_(new RowList), text_(new QLabel), go_(new QPushButton(tr("Show it"))),
-      mend_(new QPushButton), buttons_(new QDialogButtonBox(QDialogButtonBox::Close))
+      mend_(new QPushButton), lookFor_(new QPushButton(tr("Look for all of them…"))),
+      buttons_(new QDialogButtonBox(QDialogButtonBox::Close)), outcome_(new QLabel)
 {
     setWindowTitle(tr("Findings"));
     setObjectName("findingsDialog");
     resize(620, 430);
     list_->setObjectName("findingsList");
     mend_->setObjectName("mend");
+    lookFor_->setObjectName("lookFor");
+    lookFor_->setToolTip(
+        tr("Looks in a folder, and all below it, for every sound that is missing: by what is in it, or its name"));
+    outcome_->setObjectName("lookedFor");
+    outcome_->setWordWrap(true);
+    outcome_->hide();
     text_->setWordWrap(true);
     text_->setTextInteractionFlags(Qt::TextSelectableByMouse);
     text_->setMinimumHeight(76);
     text_->setAlignment(Qt::AlignTop);
     buttons_->addButton(go_, QDialogButtonBox::ActionRole);
     buttons_->addButton(mend_, QDialogButtonBox::ActionRole);
+    buttons_->addButton(lookFor_, QDialogButtonBox::ActionRole);
+    connect(lookFor_, &QPushButton::clicked, this, [this] {
+        const QString folder = QFileDialog::getExistingDirectory(this, tr("Where may the missing sounds be?"));
+        if (!folder.isEmpty()) {
+            lookIn(folder);
+        }
+    });
     auto* box = new QVBoxLayout(this);
     box->addWidget(list_, 1);
     box->addWidget(text_);
+    box->addWidget(outcome_);
     box->addWidget(buttons_);
     connect(buttons_, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(list_, &RowList::chosen, this, &FindingsDialog::showFinding);
@@ -88,10 +112,12 @@ void FindingsDialog::showFinding()
     }
     mend_->setVisible(finding != nullptr && (finding->code == "sound-missing" || finding->code == "sound-unreadable" ||
                                              finding->code == "sound-outside" || finding->code == "level-unreadable"));
+    lookFor_->hide();
     if (finding == nullptr) {
         text_->setText(tr("Nothing was found that needs a look."));
         return;
     }
+    lookFor_->setVisible(finding->code == "sound-missing");
     mend_->setText(finding->sound.empty() ? tr("Choose the level…") : tr("Relocate the sound…"));
     text_->setText(tr("<b>%1</b><br>%2: %3.")
                        .arg(QString::fromStdString(finding->what).toHtmlEscaped(),
@@ -129,6 +155,43 @@ void FindingsDialog::mend()
     if (!file.isEmpty()) {
         session_.relocateSound(id, finding->file, file);
     }
+}
+
+void FindingsDialog::lookIn(const QString& folder)
+{
+    const std::vector<MissingFile> missing = session_.missingSounds();
+    const auto stop = std::make_shared<std::atomic<bool>>(false);
+    auto* progress = new QProgressDialog(tr("Looking for missing sounds in %1…").arg(folder), tr("Stop"), 0, 0, this);
+    progress->setAttribute(Qt::WA_DeleteOnClose);
+    progress->setMinimumDuration(400);
+    connect(progress, &QProgressDialog::canceled, this, [stop] { *stop = true; });
+    connect(progress, &QObject::destroyed, [stop] { *stop = true; });
+    auto* looking = new QFutureWatcher<std::vector<FoundAgain>>(this);
+    connect(looking, &QFutureWatcherBase::finished, this, [this, looking, missing, progress = QPointer(progress)] {
+        const std::vector<FoundAgain> found = looking->result();
+        looking->deleteLater();
+        if (progress) {
+            progress->close();
+        }
+        session_.takeFound(found);
+        QStringList still;
+        for (const MissingFile& one : missing) {
+            if (std::none_of(found.begin(), found.end(), [&](const FoundAgain& f) { return f.file == one.file; })) {
+                still << QString::fromStdString(one.file);
+            }
+        }
+        constexpr qsizetype mostNamed = 3;
+        const QString more = still.size() > mostNamed ? tr(" and %1 more").arg(still.size() - mostNamed) : QString();
+        outcome_->setText(
+            tr("Found %1 of %2.").arg(found.size()).arg(missing.size()) +
+            (still.isEmpty()
+                 ? QString()
+                 : tr(" Not found, or more than one like it: %1%2.").arg(still.mid(0, mostNamed).join(", "), more)));
+        outcome_->show();
+    });
+    looking->setFuture(QtConcurrent::run([missing, path = std::filesystem::path(folder.toStdString()), stop] {
+        return findAgain(missing, path, [stop] { return stop->load(); });
+    }));
 }
 
 } // namespace stone

@@ -19,6 +19,9 @@ class FindingsDialog : public QDialog
 public:
     explicit FindingsDialog(Session& session, QWidget* parent = nullptr);
 
+    /// Looks for all missing sounds in a folder, on another thread, and takes in what it finds.
+    void lookIn(const QString& folder);
+
 signals:
     void emitterWanted(const EmitterId& id);
     void levelSettingsWanted();
@@ -36,7 +39,9 @@ private:
     QLabel* text_;
     QPushButton* go_;
     QPushButton* mend_;
+    QPushButton* lookFor_;
     QDialogButtonBox* buttons_;
+    QLabel* outcome_; ///< of looking for what is missing
     std::vector<QPushButton*> remedies_;
 };
 

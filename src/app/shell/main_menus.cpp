@@ -112,12 +112,10 @@ void MainWindow::makeEditMenu()
         dialog->show();
     });
     add(menu, tr("&Keep this state to compare with…"), QKeySequence("Ctrl+F11"), [this] { keepState(); });
-    QAction* before = add(menu, tr("&Before and after"), QKeySequence("F11"), [this] {
-        session_.lookAt(session_.seen() ? std::nullopt : std::optional(session_.before()));
-    });
+    QAction* before = add(menu, tr("&Before and after"), QKeySequence("F11"),
+                          [this] { session_.lookAt(session_.seen() ? std::nullopt : std::optional(session_.before())); });
     before->setCheckable(true);
-    connect(&session_, &Session::documentChanged, before,
-            [this, before] { before->setChecked(session_.seen().has_value()); });
+    connect(&session_, &Session::documentChanged, before, [this, before] { before->setChecked(session_.seen().has_value()); });
     add(menu, tr("Na&mes: who uses what…"), QKeySequence("Ctrl+Shift+N"), [this] {
         auto* dialog = new NamesDialog(session_, this);
         dialog->setAttribute(Qt::WA_DeleteOnClose);
@@ -143,9 +141,9 @@ void MainWindow::makeEditMenu()
 void MainWindow::keepState()
 {
     bool given = false;
-    const QString name = QInputDialog::getText(this, tr("Keep this state"), tr("F11 will show and play it again. Its name:"),
-                                               QLineEdit::Normal, tr("as it was at %1").arg(QTime::currentTime().toString("hh:mm")),
-                                               &given);
+    const QString name =
+        QInputDialog::getText(this, tr("Keep this state"), tr("F11 will show and play it again. Its name:"), QLineEdit::Normal,
+                              tr("as it was at %1").arg(QTime::currentTime().toString("hh:mm")), &given);
     if (given && !name.trimmed().isEmpty()) {
         session_.keepState(name.trimmed());
         banner_->say(tr("Kept: %1. F11 goes back to it and forth.").arg(name.trimmed()));
@@ -191,8 +189,9 @@ void MainWindow::makeWalkMenu()
                         [this] { playback_.startByHand(session_.inHand()); });
     onSelection_ << add(menu, tr("Stop what is selected by ha&nd"), QKeySequence("Ctrl+Shift+Space"),
                         [this] { playback_.stopByHand(session_.inHand()); });
-    add(menu, tr("Play the sound chosen in the l&ist, or end that"), QKeySequence("Shift+Space"), [this] { lists_->audition(); });
-    add(menu, tr("Back to the &start"), QKeySequence("0"), [this] { playback_.reset(); });
+    add(menu, tr("Play the sound chosen in the l&ist, or end that"), QKeySequence("Shift+Space"),
+        [this] { lists_->audition(); });
+    add(menu, tr("Back to the &start, and from there where you were"), QKeySequence("0"), [this] { playback_.reset(); });
     menu->addSeparator();
     QAction* pause = add(menu, tr("Pa&use time"), QKeySequence("K"), [this] { playback_.setPaused(!playback_.paused()); });
     pause->setCheckable(true);

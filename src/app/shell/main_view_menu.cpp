@@ -2,7 +2,10 @@
 
 #include "app/bench/bench_panel.h"
 #include "app/plan/plan_view.h"
+#include "app/shell/banner.h"
+#include "app/theme/theme.h"
 
+#include <QActionGroup>
 #include <QMenuBar>
 #include <QSettings>
 
@@ -66,6 +69,7 @@ void MainWindow::makeViewMenu()
     snap->setCheckable(true);
     connect(snap, &QAction::toggled, plan_, &PlanView::setSnap);
     makeColumnsMenu(menu);
+    makeLookMenu(menu->addMenu(tr("Loo&k")));
     for (const auto& [key, widget] :
          {std::pair{"F6", static_cast<QWidget*>(plan_)}, std::pair{"F7", static_cast<QWidget*>(lists_)}}) {
         QWidget* target = widget;
@@ -100,6 +104,26 @@ void MainWindow::makeColumnsMenu(QMenu* menu)
         action->setCheckable(true);
         connect(menu, &QMenu::aboutToShow, action,
                 [this, action, column = side.column] { action->setChecked(columns_->sizes()[column] > 0); });
+    }
+}
+
+/// Colours: the desktop's, or what is better for these eyes. Taken at the next start, as pictures and lists keep theirs.
+void MainWindow::makeLookMenu(QMenu* menu)
+{
+    const std::pair<QString, std::optional<theme::Look>> looks[] = {{tr("As the &desktop"), {}},
+                                                                    {tr("&Paper"), theme::Look::day},
+                                                                    {tr("&Night"), theme::Look::night},
+                                                                    {tr("High &contrast"), theme::Look::plain},
+                                                                    {tr("High contrast, n&ight"), theme::Look::plainNight}};
+    auto* group = new QActionGroup(menu);
+    for (const auto& [name, look] : looks) {
+        QAction* action = add(menu, name, {}, [this, look = look] {
+            theme::chooseLook(look);
+            banner_->say(tr("Stone Echo looks so when it starts next."));
+        });
+        action->setCheckable(true);
+        action->setChecked(theme::chosenLook() == look);
+        group->addAction(action);
     }
 }
 

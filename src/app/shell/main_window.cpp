@@ -83,6 +83,13 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(&session_, &Session::selectionChanged, this, &MainWindow::refreshActions);
     connect(&session_, &Session::fileChanged, this, &MainWindow::refreshActions);
     connect(&session_, &Session::failed, this, [this](const QString& message) { banner_->say(message); });
+    connect(&session_, &Session::soundReread, this, [this](const QString& file) {
+        banner_->say(tr("%1 has changed on the disk and is taken as it is now.").arg(file));
+    });
+    connect(&session_, &Session::sourceChanged, this, [this](const QString& file) {
+        banner_->say(tr("%1 has changed where it was copied from.").arg(file), tr("Take it anew"),
+                     [this, file] { session_.takeAnew(file.toStdString()); });
+    });
     connect(&session_, &Session::keepingTroubled, this, &MainWindow::tellOfKeeping);
     connect(&top_->outputMenu(), &OutputMenu::failed, this, [this](const QString& message) { banner_->say(message); });
     connect(&playback_, &Playback::outputFailed, this, [this](const QString& message) {
@@ -155,31 +162,12 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     plan_->setFocus();
 }
 
-/// The window as it was left: its size, and how wide each column is. What does not fit the screen that is there does not count.
-void MainWindow::takeArrangement()
-{
-    const QSettings settings;
-    const QSize size = settings.value("window/size").toSize();
-    if (size.isValid()) {
-        const QSize screen = QGuiApplication::primaryScreen()->availableSize();
-        resize(size.boundedTo(screen));
-    }
-    columns_->restoreState(settings.value("window/columns").toByteArray());
-}
-
-void MainWindow::keepArrangement()
-{
-    QSettings settings;
-    settings.setValue("window/size", size());
-    settings.setValue("window/columns", columns_->saveState());
-}
-
 QWidget* MainWindow::makeTools()
 {
     auto* bar = new QWidget(plan_);
     bar->setObjectName("tools");
     bar->setAttribute(Qt::WA_StyledBackground);
-    bar->setStyleSheet("#tools { background: rgba(255,255,255,225); border: 1px solid " + theme::line.name() +
+    bar->setStyleSheet("#tools { background: " + theme::over() + "; border: 1px solid " + theme::line.name() +
                        "; border-radius: 6px; }"
                        "#tools QToolButton { border: 0; padding: 4px 10px; }");
     auto* box = new QHBoxLayout(bar);
@@ -218,39 +206,6 @@ QWidget* MainWindow::makeTools()
     refresh();
     bar->adjustSize();
     return bar;
-}
-
-void MainWindow::placeOverlays()
-{
-    tools_->move(10, 8);
-    storeys_->move(plan_->width() - storeys_->width() - 10, 8);
-    QWidget* host = sheets_->host();
-    for (QWidget* overlay : {static_cast<QWidget*>(dial_), static_cast<QWidget*>(rig_)}) {
-        if (overlay->parentWidget() != host) {
-            overlay->setParent(host);
-            overlay->show();
-            host->installEventFilter(this);
-        }
-    }
-    dial_->move(host->width() - dial_->width() - 10, host->height() - dial_->height() - 10);
-    rig_->move(host->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
-    pointer_->move(tools_->geometry().right() + 10, 16);
-    first_->place();
-    // Over the sheet, left of the Ear dial: what is worked on stays where it is.
-    constexpr int margin_px = 12;
-    constexpr int scale_px = 40;
-    QWidget* centre = centralWidget();
-    const QPoint corner = sheets_->mapTo(centre, QPoint(margin_px, sheets_->height() - scale_px));
-    banner_->lieAbove(corner, sheets_->width() - dial_->width() - 3 * margin_px);
-}
-
-bool MainWindow::eventFilter(QObject* watched, QEvent* event)
-{
-    if ((watched == plan_ || watched == sheets_->host() || watched == centralWidget()) &&
-        (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
-        placeOverlays();
-    }
-    return QMainWindow::eventFilter(watched, event);
 }
 
 QAction* MainWindow::add(QMenu* menu, const QString& text, const QKeySequence& key, std::function<void()> act)

@@ -72,6 +72,7 @@ private:
     void makeViewMenu();
     void makeShowMenu(QMenu* menu);
     void makeColumnsMenu(QMenu* menu);
+    void makeLookMenu(QMenu* menu);
     void keepArrangement();
     void takeArrangement();
     void makeWalkMenu();

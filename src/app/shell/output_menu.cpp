@@ -50,7 +50,7 @@ OutputMenu::OutputMenu(Playback& playback, QWidget* parent)
     auto* row = new QWidget;
     auto* box = new QHBoxLayout(row);
     box->setContentsMargins(24, 2, 8, 2);
-    box->addWidget(theme::caption(tr("Monitor")));
+    box->addWidget(theme::caption(tr("Monitor"), monitor_));
     monitor_->setFixedWidth(84);
     box->addWidget(monitor_);
     auto* action = new QWidgetAction(menu());

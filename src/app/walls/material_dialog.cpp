@@ -3,6 +3,7 @@
 #include "acoustics/wall_loss.h"
 #include "app/theme/labels.h"
 #include "app/walls/usual_wall.h"
+#include "app/widgets/typed_dialog.h"
 #include "dsp/octave_bands.h"
 #include "project/range.h"
 #include "project/references.h"
@@ -35,8 +36,9 @@ QString inWords(const std::vector<std::string>& words)
 } // namespace
 
 MaterialDialog::MaterialDialog(Session& session, QWidget* parent)
-    : QDialog(parent), session_(session), list_(new QListWidget), remove_(new QPushButton(tr("Delete"))), fields_(makeFields())
+    : QDialog(parent), session_(session), list_(new QListWidget), remove_(new QPushButton(tr("Delete")))
 {
+    fields_ = makeFields();
     setObjectName("materialDialog");
     setWindowTitle(tr("Own materials"));
     resize(760, 420);
@@ -64,12 +66,13 @@ MaterialDialog::MaterialDialog(Session& session, QWidget* parent)
     halves->addWidget(fields_, 1);
     auto* buttons = new QDialogButtonBox(QDialogButtonBox::Close);
     auto* box = new QVBoxLayout(this);
-    auto* about = theme::caption(tr("A surface of the level whose name has one of the words is of that material, unless another was "
-                                    "chosen for it by hand. Yours come before those that Stone Echo brings."));
-    about->setWordWrap(true);
+    auto* about =
+        theme::explained(tr("A surface of the level whose name has one of the words is of that material, unless another was "
+                            "chosen for it by hand. Yours come before those that Stone Echo brings."));
     box->addWidget(about);
     box->addLayout(halves, 1);
     box->addWidget(buttons);
+    enterEndsTyping(this);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(remove_, &QPushButton::clicked, this, &MaterialDialog::remove);
     connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
@@ -136,9 +139,8 @@ QWidget* MaterialDialog::makeFields()
     byMass_->setObjectName("materialByMass");
     form->addRow(QString(), byMass_);
     connect(byMass_, &QCheckBox::clicked, this, [this](bool on) {
-        edit(on ? tr("loss by its mass") : tr("loss by bands"), {}, [&](Material& m) {
-            m.loss_db = on ? std::nullopt : std::optional<BandValues>(wallLoss_db(m, usualThickness_m));
-        });
+        edit(on ? tr("loss by its mass") : tr("loss by bands"), {},
+             [&](Material& m) { m.loss_db = on ? std::nullopt : std::optional<BandValues>(wallLoss_db(m, usualThickness_m)); });
     });
 
     auto* grid = new QGridLayout;

@@ -40,16 +40,16 @@ private:
     MaterialId chosen_;
     QListWidget* list_;
     QPushButton* remove_;
-    QWidget* fields_;
-    QLineEdit* name_;
-    QLineEdit* words_;
-    QLineEdit* source_;
-    NumberField* sheet_;
-    NumberField* solid_;
-    QCheckBox* byMass_;
+    QWidget* fields_ = nullptr;
+    QLineEdit* name_ = nullptr;
+    QLineEdit* words_ = nullptr;
+    QLineEdit* source_ = nullptr;
+    NumberField* sheet_ = nullptr;
+    NumberField* solid_ = nullptr;
+    QCheckBox* byMass_ = nullptr;
     BandFields absorption_{};
     BandFields loss_{};
-    QLabel* users_;
+    QLabel* users_ = nullptr;
 };
 
 } // namespace stone

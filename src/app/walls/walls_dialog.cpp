@@ -4,6 +4,7 @@
 #include "app/theme/labels.h"
 #include "app/walls/material_dialog.h"
 #include "app/walls/usual_wall.h"
+#include "app/widgets/typed_dialog.h"
 #include "dsp/octave_bands.h"
 #include "level/surface_areas.h"
 #include "project/range.h"
@@ -75,6 +76,7 @@ WallsDialog::WallsDialog(Session& session, QWidget* parent)
         dialog->setAttribute(Qt::WA_DeleteOnClose);
         dialog->show();
     });
+    enterEndsTyping(this);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(table_, &QTableWidget::currentCellChanged, this, &WallsDialog::tell);
     connect(&session_, &Session::documentChanged, this, &WallsDialog::refresh);
@@ -125,7 +127,7 @@ QWidget* WallsDialog::makeSettings()
            tr("Nothing is reckoned for what is further away"), &Occlusion::reach_m);
     number("occlusionChange", tr("Changes at most"), new NumberField("dB/s", rangeOf(&Occlusion::change_db_s), 0, 5),
            tr("How fast what walls take may change in a band"), &Occlusion::change_db_s);
-    number("occlusionSlender", tr("Slender is"), new NumberField("m", rangeOf(&Occlusion::slender_m), 2, 0.05),
+    number("occlusionSlender", tr("Thinner stops nothing"), new NumberField("m", rangeOf(&Occlusion::slender_m), 2, 0.05),
            tr("What is narrower in two directions, as bars and posts, stops nothing"), &Occlusion::slender_m);
     number("occlusionBody", tr("Own body"), new NumberField("m", rangeOf(&Occlusion::body_m), 2, 0.05),
            tr("What is nearer to the ears than this stops nothing: it is the listener"), &Occlusion::body_m);

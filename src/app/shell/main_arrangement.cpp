@@ -1,0 +1,68 @@
+#include "app/shell/main_window.h"
+
+#include <QGuiApplication>
+#include <QScreen>
+#include <QSettings>
+#include <QSplitter>
+
+/// Where the parts of the main window are, and what lies over them.
+namespace stone
+{
+
+/// The window as it was left: its size, and how wide each column is. What does not fit the screen that is there does not count.
+void MainWindow::takeArrangement()
+{
+    const QSettings settings;
+    const QSize size = settings.value("window/size").toSize();
+    if (size.isValid()) {
+        const QSize screen = QGuiApplication::primaryScreen()->availableSize();
+        resize(size.boundedTo(screen));
+    }
+    columns_->restoreState(settings.value("window/columns").toByteArray());
+}
+
+void MainWindow::keepArrangement()
+{
+    QSettings settings;
+    settings.setValue("window/size", size());
+    settings.setValue("window/columns", columns_->saveState());
+}
+
+void MainWindow::placeOverlays()
+{
+    tools_->move(10, 8);
+    storeys_->move(plan_->width() - storeys_->width() - 10, 8);
+    QWidget* host = sheets_->host();
+    for (QWidget* overlay : {static_cast<QWidget*>(dial_), static_cast<QWidget*>(rig_)}) {
+        if (overlay->parentWidget() != host) {
+            overlay->setParent(host);
+            overlay->show();
+            host->installEventFilter(this);
+        }
+    }
+    dial_->move(host->width() - dial_->width() - 10, host->height() - dial_->height() - 10);
+    rig_->move(host->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
+    // Beside the tools, or under them where the storeys leave no room.
+    constexpr int gap_px = 10;
+    const bool beside = tools_->geometry().right() + 2 * gap_px + pointer_->width() < storeys_->x();
+    pointer_->move(beside ? QPoint(tools_->geometry().right() + gap_px, 16)
+                          : QPoint(tools_->x() + 2, tools_->geometry().bottom() + 6));
+    first_->place();
+    // Over the sheet, left of the Ear dial: what is worked on stays where it is.
+    constexpr int margin_px = 12;
+    constexpr int scale_px = 40;
+    QWidget* centre = centralWidget();
+    const QPoint corner = sheets_->mapTo(centre, QPoint(margin_px, sheets_->height() - scale_px));
+    banner_->lieAbove(corner, sheets_->width() - dial_->width() - 3 * margin_px);
+}
+
+bool MainWindow::eventFilter(QObject* watched, QEvent* event)
+{
+    if ((watched == plan_ || watched == sheets_->host() || watched == centralWidget()) &&
+        (event->type() == QEvent::Resize || event->type() == QEvent::Show)) {
+        placeOverlays();
+    }
+    return QMainWindow::eventFilter(watched, event);
+}
+
+} // namespace stone
