@@ -127,7 +127,7 @@ std::vector<double> Playback::positionsOf(const SoundId& sound, std::size_t file
 /// Keeps when the highest peak beyond full scale came, and of what; told anew only where it is clearly higher.
 void Playback::noteOver()
 {
-    const double peak = static_cast<double>(*std::max_element(snapshot_->peak.begin(), snapshot_->peak.end()));
+    const auto peak = static_cast<double>(*std::max_element(snapshot_->peak.begin(), snapshot_->peak.end()));
     const double over_db = 20.0 * std::log10(std::max(peak, 1.0));
     constexpr double clearly_db = 0.5;
     if (trial_ || audition_ || over_db <= over_.db + (over_.db > 0.0 ? clearly_db : 0.0)) {
