@@ -83,7 +83,7 @@ void EmitterHead::setUpFields()
         tr("Only for your ears: while anything is solo, only what is solo sounds. The project does not know of it"));
     for (QToolButton* button : {solo_, hushed_, try_}) {
         button->setFont(theme::text(8.5));
-        button->setStyleSheet("QToolButton { padding: 2px 4px; } QToolButton::menu-indicator { image: none; }");
+        button->setStyleSheet("QToolButton { padding: 2px 3px; } QToolButton::menu-indicator { image: none; }");
     }
     hushed_->setObjectName("emitterHushed");
     hushed_->setText(tr("hush"));
@@ -128,7 +128,7 @@ QLayout* EmitterHead::nameRows()
     pin_->setToolTip(tr("Keeps this on the bench while you select and listen to other things"));
     connect(pin_, &QToolButton::clicked, this, [this](bool on) { session_.pin(on); });
     auto* switches = new QHBoxLayout;
-    switches->setSpacing(6);
+    switches->setSpacing(4);
     switches->addWidget(muted_);
     switches->addWidget(solo_);
     switches->addWidget(hushed_);

@@ -18,7 +18,7 @@ namespace stone
 
 EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     : Page(parent), session_(session), playback_(playback), head_(new EmitterHead(session, playback)), tabs_(new QTabBar),
-      about_(theme::explained({})), parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)),
+      about_(theme::caption({})), parts_(new QStackedWidget), falloff_(new FalloffEditor(session, playback)),
       facing_(new FacingEditor(session, playback)), placement_(new PlacementEditor(session, playback)),
       area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
       sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
@@ -38,6 +38,10 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     for (Page* part :
          std::initializer_list<Page*>{falloff_, facing_, placement_, area_, bed_, sprinkle_, roamer_, steps_, starting_}) {
         parts_->addWidget(part);
+        // Room that is left over stays below, not between the rows.
+        if (auto* rows = qobject_cast<QBoxLayout*>(part->layout())) {
+            rows->addStretch(1);
+        }
         part->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Ignored);
         connect(part, &Page::drawWanted, this, &Page::drawWanted);
         connect(part, &Page::fitWanted, this, &Page::fitWanted);
@@ -46,6 +50,7 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     connect(head_, &EmitterHead::soundWanted, this, &EmitterPage::soundWanted);
     connect(tabs_, &QTabBar::currentChanged, this, &EmitterPage::refresh);
     about_->setObjectName("aboutPart");
+    about_->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     box->addWidget(tabs_);
     box->addWidget(about_);
     box->addWidget(parts_);
@@ -85,11 +90,11 @@ void EmitterPage::refreshTabs(const Emitter& emitter)
     };
     std::vector<Tab> wanted;
     const Tab own[] = {{{}, nullptr, {}},
-                       {tr("Bed"), bed_, tr("Sounds all round the ears, everywhere or inside its zone.")},
-                       {tr("Area"), area_, tr("The shape that sounds. Inside of it the sound is all round.")},
-                       {tr("Sprinkle"), sprinkle_, tr("Single sounds, now here, now there: when, where, and which.")},
-                       {tr("Route"), roamer_, tr("Where it goes, how fast, and what it plays at its stops.")},
-                       {tr("Steps"), steps_, tr("One sound for each step that is walked, by what lies under the feet.")}};
+                       {tr("Bed"), bed_, tr("Sounds all round the ears, everywhere or in its zone.")},
+                       {tr("Area"), area_, tr("The shape that sounds; inside of it, all round.")},
+                       {tr("Sprinkle"), sprinkle_, tr("Single sounds here and there: when, where, which.")},
+                       {tr("Route"), roamer_, tr("Where it goes, how fast, what it plays at its stops.")},
+                       {tr("Steps"), steps_, tr("A sound for each step, by what lies under the feet.")}};
     if (const Tab& first = own[static_cast<std::size_t>(kind)]; first.part != nullptr) {
         wanted.push_back(first);
     }
@@ -98,11 +103,11 @@ void EmitterPage::refreshTabs(const Emitter& emitter)
     }
     const bool faces = kind != EmitterKind::bed && kind != EmitterKind::area;
     wanted.push_back({faces ? tr("Facing") : tr("Lanes"), facing_,
-                      faces ? tr("How it sounds off its front, from which side it comes, and what else it follows.")
-                            : tr("What its level and tone follow beside the distance.")});
+                      faces ? tr("Off its front, by side, and whatever else it follows.")
+                            : tr("What level and tone follow beside the distance.")});
     if (kind != EmitterKind::bed) {
         wanted.push_back(
-            {tr("Placement"), placement_, tr("How much of it comes from its place, and how much is in both ears alike.")});
+            {tr("Placement"), placement_, tr("From its place in the world, or fixed in the ears.")});
     }
     if (kind != EmitterKind::steps) {
         wanted.push_back({tr("Start"), starting_, tr("What starts and stops it, and on what it rides.")});
