@@ -106,8 +106,7 @@ void EmitterPage::refreshTabs(const Emitter& emitter)
                       faces ? tr("Off its front, by side, and whatever else it follows.")
                             : tr("What level and tone follow beside the distance.")});
     if (kind != EmitterKind::bed) {
-        wanted.push_back(
-            {tr("Placement"), placement_, tr("From its place in the world, or fixed in the ears.")});
+        wanted.push_back({tr("Placement"), placement_, tr("From its place in the world, or fixed in the ears.")});
     }
     if (kind != EmitterKind::steps) {
         wanted.push_back({tr("Start"), starting_, tr("What starts and stops it, and on what it rides.")});
