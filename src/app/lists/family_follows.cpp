@@ -88,7 +88,7 @@ QWidget* FamilyFollows::makeOther()
     box->addLayout(first);
     box->addLayout(second);
     connect(falloff_, &QComboBox::activated, this, [this](int index) {
-        edit(tr("another falloff: %1").arg(falloff_->itemText(index)), {}, [&](Family& f) {
+        session_.editFamily(id_, tr("another falloff: %1").arg(falloff_->itemText(index)), {}, [&](Family& f) {
             f.otherFalloff = {falloff_->itemData(index).toString().toStdString()};
             const auto& values = session_.project().gameValues;
             if (f.otherWhen.value.empty() && !values.empty()) {
@@ -97,15 +97,16 @@ QWidget* FamilyFollows::makeOther()
         });
     });
     connect(whenValue_, &QComboBox::activated, this, [this](int index) {
-        edit(tr("other falloff by %1").arg(whenValue_->itemText(index)), {},
-             [&](Family& f) { f.otherWhen.value = {whenValue_->itemData(index).toString().toStdString()}; });
+        session_.editFamily(id_, tr("other falloff by %1").arg(whenValue_->itemText(index)), {},
+                            [&](Family& f) { f.otherWhen.value = {whenValue_->itemData(index).toString().toStdString()}; });
     });
     connect(whenIs_, &QComboBox::activated, this, [this](int index) {
-        edit(tr("other falloff %1").arg(whenIs_->itemText(index)), {},
-             [&](Family& f) { f.otherWhen.comparison = static_cast<Comparison>(index); });
+        session_.editFamily(id_, tr("other falloff %1").arg(whenIs_->itemText(index)), {},
+                            [&](Family& f) { f.otherWhen.comparison = static_cast<Comparison>(index); });
     });
     connect(whenNumber_, &NumberField::valueEdited, this, [this](double number) {
-        edit(tr("other falloff from %1").arg(number), "other falloff number", [&](Family& f) { f.otherWhen.number = number; });
+        session_.editFamily(id_, tr("other falloff from %1").arg(number), "other falloff number",
+                            [&](Family& f) { f.otherWhen.number = number; });
     });
     connect(whenNumber_, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
     return row;
@@ -114,8 +115,10 @@ QWidget* FamilyFollows::makeOther()
 LaneStack::Source FamilyFollows::source()
 {
     return {.lanes = [this] { return family() != nullptr ? family()->lanes : std::vector<Lane>{}; },
-            .change = [this](std::vector<Lane> lanes, const QString& what,
-                             const QString& gesture) { edit(what, gesture, [&](Family& f) { f.lanes = lanes; }); },
+            .change =
+                [this](std::vector<Lane> lanes, const QString& what, const QString& gesture) {
+                    session_.editFamily(id_, what, gesture, [&](Family& f) { f.lanes = lanes; });
+                },
             .endGesture = [this] { session_.endGesture(); },
             .place = [this]() -> std::optional<double> {
                 return value().empty() ? std::nullopt
@@ -133,19 +136,6 @@ void FamilyFollows::chooseValue()
     if (followed != nullptr) {
         lanes_->setInput(LaneInput::gameValue, followed->id, {followed->least, followed->most});
     }
-}
-
-void FamilyFollows::edit(const QString& what, const QString& gesture, const std::function<void(Family&)>& change)
-{
-    if (family() == nullptr) {
-        return;
-    }
-    Family next = *family();
-    change(next);
-    Project project = session_.project();
-    const QString name = QString::fromStdString(next.name);
-    project.families.put(std::move(next));
-    session_.edit(std::move(project), tr("Family %1: %2").arg(name, what), gesture);
 }
 
 void FamilyFollows::refresh()

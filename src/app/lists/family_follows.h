@@ -24,7 +24,6 @@ private:
     LaneStack::Source source();
     void refresh();
     void chooseValue();
-    void edit(const QString& what, const QString& gesture, const std::function<void(Family&)>& change);
     const Family* family() const { return session_.project().families.find(id_); }
     GameValueId value() const { return {value_->currentData().toString().toStdString()}; }
 

@@ -58,12 +58,13 @@ public:
             panel_.refresh();
         });
         connect(level_, &NumberField::valueEdited, this, [this](double value) {
-            panel_.edit(id_, tr("level to %1 dB").arg(theme::signedNumber(value, 1)), "family level",
-                        [&](Family& f) { f.level_db = value; });
+            panel_.session_.editFamily(id_, tr("level to %1 dB").arg(theme::signedNumber(value, 1)), "family level",
+                                       [&](Family& f) { f.level_db = value; });
         });
         connect(level_, &NumberField::editingFinished, this, [this] { panel_.session_.endGesture(); });
-        connect(mute_, &QToolButton::clicked, this,
-                [this](bool on) { panel_.edit(id_, on ? tr("muted") : tr("unmuted"), {}, [&](Family& f) { f.muted = on; }); });
+        connect(mute_, &QToolButton::clicked, this, [this](bool on) {
+            panel_.session_.editFamily(id_, on ? tr("muted") : tr("unmuted"), {}, [&](Family& f) { f.muted = on; });
+        });
         connect(solo_, &QToolButton::clicked, this, [this](bool on) {
             ForEars forEars = panel_.playback_.forEars();
             if (on) {
@@ -193,12 +194,13 @@ FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
         const std::string wanted = name_->text().trimmed().toStdString();
         const Family* family = session_.project().families.find(chosen_);
         if (family != nullptr && !wanted.empty() && wanted != family->name) {
-            edit(chosen_, tr("renamed to %1").arg(QString::fromStdString(wanted)), {}, [&](Family& f) { f.name = wanted; });
+            session_.editFamily(chosen_, tr("renamed to %1").arg(QString::fromStdString(wanted)), {},
+                                [&](Family& f) { f.name = wanted; });
         }
     });
     const auto bind = [this](NumberField* field, const QString& what, double Family::*member) {
         connect(field, &NumberField::valueEdited, this, [this, field, what, member](double value) {
-            edit(chosen_, what.arg(value), field->objectName(), [&](Family& f) { f.*member = value; });
+            session_.editFamily(chosen_, what.arg(value), field->objectName(), [&](Family& f) { f.*member = value; });
         });
         connect(field, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
     };
@@ -206,8 +208,9 @@ FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
     bind(highPass_, tr("high-pass to %1 Hz"), &Family::highPass_hz);
     bind(reach_, tr("reach times %1"), &Family::reachFactor);
     connect(priority_, &QComboBox::activated, this, [this](int index) {
-        edit(chosen_, tr("priority %1").arg(priority_->itemText(index)), {},
-             [&](Family& f) { f.priority = index == 0 ? std::nullopt : std::optional(static_cast<Priority>(index - 1)); });
+        session_.editFamily(chosen_, tr("priority %1").arg(priority_->itemText(index)), {}, [&](Family& f) {
+            f.priority = index == 0 ? std::nullopt : std::optional(static_cast<Priority>(index - 1));
+        });
     });
     connect(select, &QPushButton::clicked, this, [this] {
         std::set<EmitterId> members;
@@ -228,20 +231,6 @@ FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::documentChanged, this, &FamilyPanel::refresh);
     connect(&playback_, &Playback::listeningChanged, this, &FamilyPanel::refresh);
     refresh();
-}
-
-void FamilyPanel::edit(const FamilyId& id, const QString& what, const QString& gesture,
-                       const std::function<void(Family&)>& change)
-{
-    const Family* found = session_.project().families.find(id);
-    if (found == nullptr) {
-        return;
-    }
-    Family family = *found;
-    change(family);
-    Project next = session_.project();
-    next.families.put(family);
-    session_.edit(std::move(next), tr("Family %1: %2").arg(QString::fromStdString(family.name), what), gesture);
 }
 
 int FamilyPanel::membersOf(const FamilyId& id) const

@@ -30,7 +30,6 @@ private:
 
     void refresh();
     void refreshDetail();
-    void edit(const FamilyId& id, const QString& what, const QString& gesture, const std::function<void(Family&)>& change);
     int membersOf(const FamilyId& id) const;
 
     Session& session_;

@@ -2,6 +2,7 @@
 
 #include "project/edit.h"
 
+#include <functional>
 #include <utility>
 
 namespace stone
@@ -31,18 +32,20 @@ void takeTreatment(Project& project)
     }
 }
 
-/// The emitter plays a twin of its sound that has none. Its chance stays the sound's: it is by the emitter.
-void takeTreatment(Project& project, Emitter& emitter)
+/// The emitter plays a twin of its sound that has none.
+Project withoutTreatment(Project project, const LevelId& level, const EmitterId& id)
 {
-    const Sound* sound = project.sounds.find(emitter.sound);
+    const Emitter* emitter = project.levels.find(level)->emitters.find(id);
+    const Sound* sound = emitter != nullptr ? project.sounds.find(emitter->sound) : nullptr;
     if (sound == nullptr) {
-        return;
+        return project;
     }
     Sound bare = *sound;
     takeTreatment(bare);
     bare.id = {"without effects " + sound->id.text};
-    emitter.sound = bare.id;
+    const SoundId twin = bare.id;
     project.sounds.put(std::move(bare));
+    return withEmitter(std::move(project), level, id, [&](Emitter& e) { e.sound = twin; });
 }
 
 void takeReverb(Emitter& emitter)
@@ -82,19 +85,17 @@ std::shared_ptr<const Project> heardOtherwise(const std::shared_ptr<const Projec
     if (!otherwise.answering) {
         heard = withoutReverb(std::move(heard), level);
     }
-    const auto change = [&](const std::set<EmitterId>& which, auto&& how) {
+    for (const EmitterId& id : otherwise.bareOnes) {
+        heard = withoutTreatment(std::move(heard), level, id);
+    }
+    const auto change = [&](const std::set<EmitterId>& which, const std::function<void(Emitter&)>& how) {
         for (const EmitterId& id : which) {
-            if (const Emitter* found = heard.levels.find(level)->emitters.find(id)) {
-                Emitter emitter = *found;
-                how(emitter);
-                heard = withLevel(std::move(heard), level, [&](Level& l) { l.emitters.put(std::move(emitter)); });
-            }
+            heard = withEmitter(std::move(heard), level, id, how);
         }
     };
-    change(otherwise.bareOnes, [&](Emitter& emitter) { takeTreatment(heard, emitter); });
-    change(otherwise.dryOnes, [](Emitter& emitter) { takeReverb(emitter); });
+    change(otherwise.dryOnes, takeReverb);
     change(otherwise.openOnes, [](Emitter& emitter) { emitter.screening.on = false; });
-    change(otherwise.handedOnes, [](Emitter& emitter) { putInHand(emitter); });
+    change(otherwise.handedOnes, putInHand);
     const Emitter* other = otherwise.falloff ? heard.levels.find(level)->emitters.find(otherwise.falloff->emitter) : nullptr;
     if (other != nullptr) {
         Falloff falloff = falloffOf(heard, *other);

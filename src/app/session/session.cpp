@@ -33,16 +33,15 @@ Session::Session(int rate, std::filesystem::path state, const std::filesystem::p
         QMetaObject::invokeMethod(
             this, [this, why = QString::fromStdString(trouble)] { emit keepingTroubled(why); }, Qt::QueuedConnection);
     });
-    watchSoon_.setSingleShot(true);
-    watchSoon_.setInterval(300);
-    connect(&watchSoon_, &QTimer::timeout, this, &Session::watchSounds);
-    for (const auto change : {&Session::documentChanged, &Session::soundsChanged}) {
-        connect(this, change, &watchSoon_, [this] {
-            if (!watchSoon_.isActive()) {
-                watchSoon_.start();
-            }
-        });
-    }
+    untilWatched_.setSingleShot(true);
+    untilWatched_.setInterval(300);
+    connect(&untilWatched_, &QTimer::timeout, this, &Session::watchSounds);
+    connect(this, &Session::soundsChanged, this, &Session::watchSoon);
+    connect(this, &Session::documentChanged, this, [this] {
+        if (!watchedSounds_.shares(history_.current()->sounds)) {
+            watchSoon();
+        }
+    });
     connect(&watch_, &SoundWatch::changed, this, [this](const std::string& file) {
         bank_.readAgain(resolve(file));
         emit soundReread(QString::fromStdString(file));
@@ -87,7 +86,7 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     notices_ = std::move(notices);
     common_ = this->document();
     files_.setDocument(path_);
-    watch_.setDocument(path_);
+    watchAnew(path_);
     bank_.forgetAll();
     levelId_ = project().levels[0]->id;
     selected_ = {};

@@ -45,7 +45,7 @@ public:
 
     // --- The document ---
     /// As it is, or as it was where one looks back.
-    const Project& project() const { return *document(); }
+    const Project& project() const { return seen_ ? *seen_->document : *history_.current(); }
     std::shared_ptr<const Project> document() const { return seen_ ? seen_->document : history_.current(); }
     const Level& level() const;
     const LevelId& levelId() const { return levelId_; }
@@ -183,6 +183,8 @@ public:
 
     /// Changes a sound. `what` happened to it, for the history.
     void editSound(const SoundId& id, const QString& what, const QString& gesture, const Change<Sound>& change);
+    /// The same for a family.
+    void editFamily(const FamilyId& id, const QString& what, const QString& gesture, const Change<Family>& change);
 
     const std::vector<Finding>& findings() const { return examiner_.findings(); }
     /// Whether more may be found than findings() has.
@@ -222,6 +224,8 @@ private:
     void adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices);
     void afterChange();
     void keepJournal();
+    void watchAnew(const std::filesystem::path& document);
+    void watchSoon();
     void watchSounds();
     Examiner::Question examined() const;
     bool dropGone();
@@ -248,7 +252,8 @@ private:
     ProjectFiles files_;
     std::optional<OutputInUse> output_;
     SoundWatch watch_;
-    QTimer watchSoon_;
+    List<Sound> watchedSounds_; ///< whose files it knows: most edits are of something else
+    QTimer untilWatched_;
     LevelLoader geometry_{this};
     WayFinder ways_{this};
     Examiner examiner_{bank_, [this] { return examined(); }, this};

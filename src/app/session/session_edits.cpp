@@ -44,6 +44,20 @@ void Session::editSound(const SoundId& id, const QString& what, const QString& g
     }
 }
 
+void Session::editFamily(const FamilyId& id, const QString& what, const QString& gesture, const Change<Family>& change)
+{
+    const Family* found = project().families.find(id);
+    if (found == nullptr) {
+        return;
+    }
+    Family family = *found;
+    change(family);
+    const QString name = QString::fromStdString(family.name);
+    Project next = project();
+    next.families.put(std::move(family));
+    edit(std::move(next), tr("Family %1: %2").arg(name, what), gesture);
+}
+
 void Session::editSubject(const QString& name, const QString& gesture, const Change<Emitter>& change)
 {
     if (const Emitter* emitter = subject()) {

@@ -52,7 +52,7 @@ void Session::saveAs(const std::filesystem::path& path)
     writeProjectFile(next, document);
     path_ = document;
     files_.move(document);
-    watch_.setDocument(document);
+    watchAnew(document);
     history_.commit(std::move(next), "Bring files into the project");
     history_.markSaved();
     common_ = this->document();

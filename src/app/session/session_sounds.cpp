@@ -151,11 +151,27 @@ void Session::relocateSound(const SoundId& id, std::size_t which, const QString&
     }
 }
 
+/// Another document, or the same elsewhere: its files lie at other places.
+void Session::watchAnew(const std::filesystem::path& document)
+{
+    watch_.setDocument(document);
+    watchedSounds_ = {};
+}
+
+/// Once for a run of edits.
+void Session::watchSoon()
+{
+    if (!untilWatched_.isActive()) {
+        untilWatched_.start();
+    }
+}
+
 /// Who is looked after, and what is in what has been read.
 void Session::watchSounds()
 {
+    watchedSounds_ = history_.current()->sounds;
     std::map<std::string, std::filesystem::path> files;
-    for (const auto& sound : history_.current()->sounds) {
+    for (const auto& sound : watchedSounds_) {
         for (std::size_t i = 0; i < sound->files.size(); ++i) {
             const std::filesystem::path path = resolve(sound->files[i].file);
             if (path.empty()) {
