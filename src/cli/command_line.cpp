@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <filesystem>
 #include <iostream>
 
 namespace stone::cli
@@ -145,6 +146,18 @@ Command commandFrom(std::vector<std::string> arguments)
     impulse->add_option("--rate", impulseOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
     impulse->add_flag("--json", json);
 
+    TakeOptions takeOptions;
+    bool noSound = false;
+    CLI::App* take = common(app.add_subcommand("take", "records what a walk is like, moment by moment"));
+    take->add_option("--walk", takeOptions.walk, "a walk's name")->required();
+    take->add_option("--out", takeOptions.out, "the take to write")->required();
+    take->add_option("--layout", takeOptions.layout, "one of " + layoutNames());
+    take->add_option("--level", takeOptions.level, "a level's name; the first one if left out");
+    take->add_option("--seed", takeOptions.seed, "in place of the project's own");
+    take->add_option("--rate", takeOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
+    take->add_flag("--no-sound", noSound, "keeps no sound, only what was measured of it");
+    take->add_option("--note", takeOptions.note, "a word on what it is for");
+
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
     credits->add_flag("--json", json);
 
@@ -157,6 +170,30 @@ Command commandFrom(std::vector<std::string> arguments)
     diff->add_option("B", second, "another")->required();
     diff->add_flag("--json", json);
 
+    CLI::App* compareTakes = app.add_subcommand("compare-takes", "what was changed between two takes, and what that did");
+    compareTakes->add_option("A", first, "a take")->required();
+    compareTakes->add_option("B", second, "another")->required();
+    compareTakes->add_flag("--json", json);
+
+    std::string seriesWhat;
+    std::string seriesOf;
+    std::string seriesTo;
+    CLI::App* series = app.add_subcommand("series", "one value of a take over its time, as CSV");
+    series->add_option("TAKE", first, "a take")->required();
+    series
+        ->add_option(
+            "--what", seriesWhat,
+            "level, copies, gave-way, distance-m, voices, cpu, memory, loudness, short-term, integrated, peak, a line of "
+            "the Ledger (\"Walls\"), or a game value")
+        ->required();
+    series->add_option("--emitter", seriesOf, "an emitter's name; all together if left out");
+    series->add_option("--csv", seriesTo, "a file to write; what is asked for goes to stdout if left out");
+
+    CLI::App* takePage = app.add_subcommand("take-page", "a take as one page for a browser, to show others");
+    takePage->add_option("TAKE", first, "a take")->required();
+    takePage->add_option("--out", third, "the page to write, .html")->required();
+    takePage->add_option("--against", second, "another take that it is compared with");
+
     CLI::App* merge = app.add_subcommand("merge", "puts together what two documents made of a third, by thing");
     merge->add_option("BASE", first, "what both were made of")->required();
     merge->add_option("OURS", second, "taken where both changed the same thing")->required();
@@ -167,7 +204,7 @@ Command commandFrom(std::vector<std::string> arguments)
     CLI::App* measures = app.add_subcommand("measures", "what was measured of sounds and is kept, so that it is measured once");
     measures->add_flag("--clear", forget, "forgets it");
 
-    CLI::App* check = common(app.add_subcommand("check", "finds what a person should look at"));
+    CLI::App* check = common(app.add_subcommand("check", "finds what a person should look at, in a project or along a take"));
     check->add_flag("--json", json);
 
     try {
@@ -211,11 +248,26 @@ Command commandFrom(std::vector<std::string> arguments)
     if (merge->parsed()) {
         return [=] { return cli::merge(first, second, third, mergedTo); };
     }
+    if (take->parsed()) {
+        takeOptions.project = project;
+        takeOptions.sound = !noSound;
+        return [=] { return cli::take(takeOptions); };
+    }
+    if (compareTakes->parsed()) {
+        return [=] { return cli::compareTakes(first, second, json); };
+    }
+    if (takePage->parsed()) {
+        return [=] { return cli::takePage(first, second, third); };
+    }
+    if (series->parsed()) {
+        return [=] { return cli::series(first, seriesWhat, seriesOf, seriesTo); };
+    }
     if (measures->parsed()) {
         return [=] { return cli::measures(forget); };
     }
     if (check->parsed()) {
-        return [=] { return cli::check(project, json); };
+        const bool ofTake = std::filesystem::path(project).extension() == ".take";
+        return [=] { return ofTake ? cli::checkTake(project, json) : cli::check(project, json); };
     }
     renderOptions.project = project;
     if (walk->empty() && (at->empty() || (seconds->empty() && !renderOptions.to_s))) {

@@ -77,6 +77,28 @@ struct Render {
 };
 int render(const Render& options);
 
+struct TakeOptions {
+    std::string project;
+    std::string level;
+    std::string walk;
+    std::string out;
+    std::string layout = "stereo";
+    std::optional<std::uint64_t> seed;
+    int rate = 48'000;
+    bool sound = true;
+    std::string note;
+};
+/// Records a take of a walk.
+int take(const TakeOptions& options);
+/// What was changed between two takes, and what that did.
+int compareTakes(const std::string& first, const std::string& second, bool json);
+/// One value of a take over its time, as CSV; `csv`: empty: to stdout.
+int series(const std::string& file, const std::string& what, const std::string& emitter, const std::string& csv);
+/// A take as one page for a browser; `other`: empty, or one that it is compared with.
+int takePage(const std::string& file, const std::string& other, const std::string& out);
+/// Findings along a take; 1 when there are any.
+int checkTake(const std::string& file, bool json);
+
 /// What two rigs make of the same walk: the second less the first.
 struct Compare {
     std::string project;

@@ -1,4 +1,5 @@
 #include "cli/commands.h"
+#include "cli/interrupt.h"
 #include "dsp/decibel.h"
 #include "engine/loudest.h"
 #include "engine/offline.h"
@@ -8,10 +9,8 @@
 #include "world/walk_pose.h"
 
 #include <algorithm>
-#include <array>
 #include <chrono>
 #include <cmath>
-#include <csignal>
 #include <cstdio>
 #include <deque>
 #include <iostream>
@@ -23,13 +22,6 @@ namespace stone::cli
 
 namespace
 {
-
-volatile std::sig_atomic_t interrupted = 0;
-
-void interrupt(int)
-{
-    interrupted = 1;
-}
 
 /// Where a render is loudest, and what of all that is heard there has the largest share.
 class LoudestMoment
@@ -89,29 +81,6 @@ private:
     std::deque<std::optional<std::uint32_t>> loudest_; ///< of each step that was heard and not added yet
     std::size_t gone_ = 0;                             ///< steps that were
     std::optional<std::uint32_t> cause_;
-};
-
-/// Lets Ctrl-C, and whoever asks politely, end the render in an orderly way while it lives: half a file is taken away.
-class InterruptGuard
-{
-public:
-    InterruptGuard()
-    {
-        std::transform(signals.begin(), signals.end(), before_.begin(),
-                       [](int which) { return std::signal(which, interrupt); });
-    }
-    ~InterruptGuard()
-    {
-        for (std::size_t i = 0; i < signals.size(); ++i) {
-            std::signal(signals[i], before_[i]);
-        }
-    }
-    InterruptGuard(const InterruptGuard&) = delete;
-    InterruptGuard& operator=(const InterruptGuard&) = delete;
-
-private:
-    static constexpr std::array<int, 3> signals{SIGINT, SIGTERM, SIGHUP};
-    std::array<void (*)(int), signals.size()> before_{};
 };
 
 std::set<EmitterId> idsOf(const Level& level, const std::vector<std::uint32_t>& indices)
@@ -230,7 +199,7 @@ int render(const Render& options)
             if (terminal) {
                 std::fprintf(stderr, "\rrendering %3.0f %%", part * 100.0);
             }
-            return interrupted == 0;
+            return !wasInterrupted();
         });
     if (terminal) {
         std::fputs("\r               \r", stderr);

@@ -6,7 +6,7 @@
 #include <QTest>
 
 #include <algorithm>
-#include <chrono>
+#include <ctime>
 #include <random>
 
 using namespace stone;
@@ -30,7 +30,7 @@ private slots:
                                              "1e-400", "\\u0000", "\xff",        "\"id\": \"x\","};
         int refused = 0;
         int read = 0;
-        std::chrono::steady_clock::duration longest{};
+        std::clock_t longest{};
         std::vector<std::string> whole;
         for (unsigned seed = 0; seed < 50; ++seed) {
             whole.push_back(projectText(fixture::randomProject(seed)));
@@ -49,7 +49,7 @@ private slots:
                 default: text.resize(std::max<std::size_t>(at, 1)); break;
                 }
             }
-            const auto begun = std::chrono::steady_clock::now();
+            const std::clock_t begun = std::clock();
             try {
                 const ReadProject result = readProjectText(text, "damaged.json");
                 const std::string again = projectText(result.project);
@@ -61,12 +61,13 @@ private slots:
                 QVERIFY2(message.contains(placed) && !message.contains('\n') && message.size() < 400, error.what());
                 ++refused;
             }
-            longest = std::max(longest, std::chrono::steady_clock::now() - begun);
+            longest = std::max(longest, std::clock() - begun);
         }
-        // Not how fast it is, but that nothing hangs: a document takes some milliseconds.
-        const auto longest_ms = std::chrono::duration_cast<std::chrono::milliseconds>(longest).count();
-        qInfo("%d read, %d refused, the longest took %lld ms", read, refused, static_cast<long long>(longest_ms));
-        QVERIFY(longest_ms < 2'000);
+        // Not how fast it is, but that nothing goes on for ever: a document takes some milliseconds. The processor's time is
+        // counted, so that what else runs on the machine says nothing of it.
+        const double longest_s = static_cast<double>(longest) / CLOCKS_PER_SEC;
+        qInfo("%d read, %d refused, the longest took %.3f s", read, refused, longest_s);
+        QVERIFY(longest_s < 2.0);
         QVERIFY(refused > 3'000);
         QVERIFY(read > 300);
     }

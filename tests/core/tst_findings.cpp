@@ -224,6 +224,121 @@ private slots:
                 std::string::npos);
     }
 
+    /// Heaps, limits that silence, hold-offs that swallow, and too much that is vital; gone with each remedy.
+    void slipsInWhoGivesWay()
+    {
+        const auto moths = [](const QString& more) {
+            return read(
+                QString(R"("emitters": [{"id": "m", "kind": "sprinkle", "sound": "once", "falloff": "f", %1}])").arg(more));
+        };
+        const auto limited = [](Project project, const char* sound, const Limit& limit) {
+            Sound next = *project.sounds.find({sound});
+            next.limit = limit;
+            project.sounds.put(std::move(next));
+            return project;
+        };
+        const auto beds = [](int count) {
+            QStringList list;
+            for (int i = 0; i < count; ++i) {
+                list << QString(R"({"id": "b%1", "kind": "bed", "sound": "loop", "falloff": "f", "family": "all"})").arg(i);
+            }
+            Project project = read(QString(R"("emitters": [%1])").arg(list.join(',')));
+            Family all;
+            all.id = {"all"};
+            project.families.put(all);
+            return project;
+        };
+        const auto inFamily = [](Project project, int atOnce, bool vital) {
+            Family all = *project.families.find({"all"});
+            all.limit.atOnce = atOnce;
+            all.priority = vital ? std::optional(Priority::vital) : std::nullopt;
+            project.families.put(std::move(all));
+            return project;
+        };
+        const auto withVoices = [](Project project, int voices) {
+            project.voices = voices;
+            return project;
+        };
+        const Project bell = read(R"("emitters": [{"id": "b", "sound": "once", "falloff": "f", "starting":
+            {"starts": [{"on": "signal", "signal": "ring"}], "second": "another"}}])");
+        const Project one = read(R"("emitters": [{"id": "b", "sound": "once", "falloff": "f", "starting":
+            {"starts": [{"on": "signal", "signal": "ring"}], "second": "restart"}}])");
+        const struct {
+            const char* code;
+            Project wrong;
+            Project right;
+        } cases[] = {
+            {"piles-up", bell, one},
+            {"piles-up", bell, limited(bell, "once", {.atOnce = 3})},
+            {"piles-up", moths(R"("sprinkle": {"at_once": 20})"), moths(R"("sprinkle": {"at_once": 3})")},
+            {"always-silenced", limited(beds(3), "loop", {.atOnce = 2}), limited(beds(3), "loop", {.atOnce = 3})},
+            {"always-silenced", inFamily(beds(3), 1, false), inFamily(beds(3), 3, false)},
+            {"always-silenced", withVoices(beds(3), 2), withVoices(beds(3), 3)},
+            {"hold-off-swallows", limited(moths(R"("sprinkle": {"least_s": 1, "most_s": 2})"), "once", {.holdOff_s = 3}),
+             limited(moths(R"("sprinkle": {"least_s": 1, "most_s": 5})"), "once", {.holdOff_s = 3})},
+            {"all-vital", inFamily(beds(6), 0, true), inFamily(beds(6), 0, false)},
+        };
+        for (const auto& [code, wrong, right] : cases) {
+            QVERIFY2(has(wrong, code), code);
+            QVERIFY2(!has(right, code), code);
+            for (const Finding& finding : found(wrong)) {
+                for (const Remedy& remedy : finding.remedies) {
+                    QVERIFY2(finding.code != code || !has(remedy.apply(wrong), code), code);
+                }
+            }
+        }
+    }
+
+    /// What game values and families wait for or follow, and is gone: said, and gone with its remedy.
+    void steeringThatLeadsNowhere()
+    {
+        const Project fine = read(R"("emitters": [])");
+        Lane lane;
+        lane.property = LaneProperty::level;
+        lane.over = LaneInput::gameValue;
+        lane.value = {"wind"};
+        lane.shape = LaneShape::curve;
+        lane.curve = {{0.0, 0.0}};
+        const auto withValue = [&](SignalId GameValue::*member, const char* signal) {
+            Project project = fine;
+            GameValue value = *project.gameValues[0];
+            value.*member = {signal};
+            project.gameValues.put(std::move(value));
+            return project;
+        };
+        const auto withFamily = [&](const char* value, const char* falloff, const char* when) {
+            Project project = fine;
+            Family family;
+            family.id = {"voices"};
+            lane.value = {value};
+            family.lanes = {lane};
+            family.otherFalloff = {falloff};
+            family.otherWhen.value = {when};
+            project.families.put(std::move(family));
+            return project;
+        };
+        const struct {
+            const char* code;
+            Project wrong;
+            Project right;
+        } cases[] = {
+            {"value-signal-gone", withValue(&GameValue::mostOn, "sing"), withValue(&GameValue::mostOn, "ring")},
+            {"value-signal-gone", withValue(&GameValue::restOn, "sing"), withValue(&GameValue::restOn, "ring")},
+            {"family-value-gone", withFamily("rain", "", ""), withFamily("wind", "", "")},
+            {"family-falloff-gone", withFamily("wind", "g", "wind"), withFamily("wind", "f", "wind")},
+            {"family-falloff-gone", withFamily("wind", "f", "rain"), withFamily("wind", "f", "wind")},
+        };
+        for (const auto& [code, wrong, right] : cases) {
+            QVERIFY2(has(wrong, code), code);
+            QVERIFY2(!has(right, code), code);
+            for (const Finding& finding : found(wrong)) {
+                for (const Remedy& remedy : finding.remedies) {
+                    QVERIFY2(!has(remedy.apply(wrong), code), code);
+                }
+            }
+        }
+    }
+
     void slipsOfAmbiences_data()
     {
         QTest::addColumn<QString>("code");

@@ -331,6 +331,55 @@ private slots:
         QCOMPARE(last[0], 1.0);
     }
 
+    /// With one signal for each way, and with one for both.
+    void valuesGoWhereSignalsSendThem()
+    {
+        Project project = fixture::projectWith({}, false);
+        for (const char* id : {"high", "low", "turn"}) {
+            project.signalNames.put({{id}, id, {}});
+        }
+        GameValue value;
+        value.id = {"fog"};
+        value.least = -4.0;
+        value.rest = 1.0;
+        value.most = 5.0;
+        value.smoothing_s = 2.0;
+        value.mostOn = {"high"};
+        value.restOn = {"low"};
+        project.gameValues.put(value);
+        value.id = {"lens"};
+        value.smoothing_s = 0.0;
+        value.mostOn = value.restOn = {"turn"};
+        project.gameValues.put(value);
+        const auto world = worldOf(project, 10.0);
+        WorldState state;
+        const auto at = [&](const char* id) {
+            return world->valueAt(world->momentOf(state, Ears{}, TimeSpan::at(state.time_s)), {id});
+        };
+        const auto send = [&](const char* id) {
+            live(*world, state, state.time_s + step_s, still, nothing, {{Cause::signal, {id}}});
+        };
+        live(*world, state, 1.0, still, nothing);
+        QCOMPARE(at("fog"), 1.0);
+        QCOMPARE(at("lens"), 1.0);
+        send("high");
+        send("turn");
+        QCOMPARE(at("lens"), 5.0);
+        live(*world, state, state.time_s + 1.0, still, nothing);
+        QVERIFY(std::abs(at("fog") - 3.0) < 0.05); // halfway in half its time
+        live(*world, state, state.time_s + 2.0, still, nothing);
+        send("high"); // once more changes nothing
+        QCOMPARE(at("fog"), 5.0);
+        send("turn");
+        QCOMPARE(at("lens"), 1.0);
+        send("turn");
+        QCOMPARE(at("lens"), 5.0);
+        send("low");
+        live(*world, state, state.time_s + 3.0, still, nothing);
+        QCOMPARE(at("fog"), 1.0);
+        QCOMPARE(at("lens"), 5.0);
+    }
+
     void ruledBySignalsValuesAndConditions()
     {
         Emitter bell = emitterOf("bell", EmitterKind::point);

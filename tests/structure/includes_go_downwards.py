@@ -4,9 +4,9 @@ import pathlib
 import re
 import sys
 
-ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis"]
-WINDOW = ["theme", "session", "widgets", "lanes", "forms", "levels", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
-          "lists", "plan", "section", "eyes", "shell"]
+ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis", "takes"]
+WINDOW = ["theme", "session", "widgets", "lanes", "forms", "crowd", "levels", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
+          "lists", "plan", "section", "eyes", "strata", "shell"]
 
 root = pathlib.Path(sys.argv[1])
 core = root / "src" / "core"

@@ -23,6 +23,8 @@ public:
         project.subtitle = flip() ? name() : "";
         project.seed = random_() | (static_cast<std::uint64_t>(random_()) << 32U);
         project.voices = 1 + below(4096);
+        project.voicesGiveWay = static_cast<GivesWay>(below(4));
+        project.voicesHoldOff_s = flip() ? number(0, 1) : 0.0;
         project.extras = extras();
         for (int i = below(3); i >= 0; --i) {
             GameValue value;
@@ -35,6 +37,11 @@ public:
             project.gameValues.put(value);
             const std::string called = name();
             project.signalNames.put({project.signalNames.freshId(called), called, extras()});
+            if (flip()) {
+                value.mostOn = project.signalNames[0]->id;
+                value.restOn = project.signalNames.end()[-1]->id;
+                project.gameValues.put(value);
+            }
         }
         for (int i = below(6); i >= 0; --i) {
             Sound sound;
@@ -45,6 +52,9 @@ public:
             }
             sound.loop = flip();
             sound.level_db = number(-100, 20);
+            if (flip()) {
+                sound.limit = limit();
+            }
             if (flip()) {
                 sound.levelSpread_db = number(0, 6);
                 sound.pitchSpread_st = number(0, 2);
@@ -84,6 +94,7 @@ public:
                 made.otherWhen = {{name()}, static_cast<Comparison>(below(2)), number(-9, 9)};
             }
             made.extras = extras();
+            made.limit = limit();
             project.families.put(made);
         }
         for (int i = below(3); i >= 0; --i) {
@@ -129,6 +140,15 @@ private:
     }
 
     stone::Drift drift() { return {number(0, 6), number(1, 90), flip()}; }
+
+    stone::Limit limit()
+    {
+        return {.atOnce = below(5),
+                .givesWay = static_cast<stone::GivesWay>(below(4)),
+                .eachEmitter = flip(),
+                .holdOff_s = number(0, 2),
+                .extras = extras()};
+    }
 
     stone::SoundFile soundFile()
     {
@@ -359,7 +379,7 @@ private:
     stone::Riding riding()
     {
         using namespace stone;
-        return flip() ? Riding{} : Riding{static_cast<Riding::On>(1 + below(3)), {name()}, name(), flip()};
+        return flip() ? Riding{} : Riding{static_cast<Riding::On>(1 + below(3)), {"gone " + name()}, name(), flip()};
     }
 
     stone::Level level(const stone::Project& project)
@@ -455,7 +475,8 @@ private:
                                        flip() ? 0.0 : number(-90, 90), extras()});
                 t += number(0, 10);
             }
-            for (const auto is : {WalkEvent::Kind::signal, WalkEvent::Kind::value, WalkEvent::Kind::interact}) {
+            for (const auto is :
+                 {WalkEvent::Kind::signal, WalkEvent::Kind::value, WalkEvent::Kind::interact, WalkEvent::Kind::burst}) {
                 WalkEvent event;
                 event.t_s = t++;
                 event.kind = is;
@@ -465,6 +486,15 @@ private:
                 } else if (is == WalkEvent::Kind::value) {
                     event.value = project.gameValues[0]->id;
                     event.number = number(-9, 9);
+                } else if (is == WalkEvent::Kind::burst) {
+                    event.burst = {.of = static_cast<Burst::Of>(below(3)),
+                                   .emitter = made.emitters.empty() ? EmitterId{} : made.emitters[0]->id,
+                                   .allOfItsSound = flip(),
+                                   .signal = flip() ? project.signalNames[0]->id : SignalId{},
+                                   .where = static_cast<Burst::Where>(below(3)),
+                                   .count = 1 + below(50),
+                                   .every_s = number(0.01, 1),
+                                   .irregular = flip()};
                 }
                 walk.events.push_back(event);
             }

@@ -1,6 +1,7 @@
 #include "analysis/findings.h"
 
 #include "analysis/ambience_findings.h"
+#include "analysis/crowd_findings.h"
 #include "analysis/ears_findings.h"
 #include "analysis/emitter_findings.h"
 #include "analysis/gaze_findings.h"
@@ -8,6 +9,7 @@
 #include "analysis/reverb_findings.h"
 #include "analysis/room_findings.h"
 #include "analysis/sound_findings.h"
+#include "analysis/steering_findings.h"
 #include "analysis/walls_findings.h"
 #include "analysis/words.h"
 #include "level/mesh_import.h"
@@ -80,6 +82,7 @@ public:
         }
         findInEars(e_.project, found_);
         findInGazes(e_.project, found_);
+        findInSteering(e_.project, found_);
         if (e_.output) {
             findInOutput(e_.project, *e_.output, found_);
         }
@@ -193,6 +196,7 @@ private:
         findInAmbience(
             e_.project, level, ground, e_.loading, [this](const Sound& sound) { return loudnessOf(sound); }, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
+        findInCrowds(e_.project, level, found_);
         const RoomMap rooms(level);
         findInRooms(e_.project, level, rooms, found_);
         findInReverb(e_, level, rooms, ground.get(), found_);

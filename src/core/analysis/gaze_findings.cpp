@@ -1,6 +1,7 @@
 #include "analysis/gaze_findings.h"
 
 #include "acoustics/lane.h"
+#include "analysis/remedies.h"
 #include "analysis/words.h"
 #include "project/edit.h"
 #include "world/gazing.h"
@@ -25,14 +26,7 @@ constexpr double vitalLoss_db = -3.0;
 
 Remedy changed(const std::string& label, const Gaze& gaze, std::function<void(Gaze&)> change)
 {
-    return {label, [id = gaze.id, change = std::move(change)](Project project) {
-                if (const Gaze* found = project.gazes.find(id)) {
-                    Gaze next = *found;
-                    change(next);
-                    project.gazes.put(std::move(next));
-                }
-                return project;
-            }};
+    return onThing<Gaze>(label, &Project::gazes, gaze.id, std::move(change));
 }
 
 double levelAt(const Gaze& gaze, double off_deg)

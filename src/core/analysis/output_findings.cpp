@@ -31,15 +31,6 @@ bool hasHeights(const Project& project)
     });
 }
 
-/// "1:02.4"
-std::string clock(double seconds)
-{
-    std::array<char, 32> text{};
-    const int minutes = static_cast<int>(seconds / 60.0);
-    std::snprintf(text.data(), text.size(), "%d:%04.1f", minutes, seconds - 60.0 * minutes);
-    return text.data();
-}
-
 } // namespace
 
 void findInOutput(const Project& project, const OutputInUse& output, std::vector<Finding>& found)

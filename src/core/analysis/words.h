@@ -20,4 +20,13 @@ inline std::string number(const char* format, double value)
     return text;
 }
 
+/// A time as people read it: "1:02.4".
+inline std::string clock(double seconds)
+{
+    const int minutes = static_cast<int>(seconds / 60.0);
+    char text[32];
+    std::snprintf(text, sizeof text, "%d:%04.1f", minutes, seconds - 60.0 * minutes);
+    return text;
+}
+
 } // namespace stone

@@ -4,6 +4,7 @@
 
 #include <ebur128.h>
 
+#include <algorithm>
 #include <new>
 
 namespace stone
@@ -14,11 +15,12 @@ struct LoudnessMeter::State {
     std::size_t channels = 0;
 };
 
-LoudnessMeter::LoudnessMeter(int channels, int rate) : state_(std::make_unique<State>())
+LoudnessMeter::LoudnessMeter(int channels, int rate, bool peaks) : state_(std::make_unique<State>())
 {
     state_->channels = static_cast<std::size_t>(channels);
-    state_->meter = ebur128_init(static_cast<unsigned>(channels), static_cast<unsigned long>(rate),
-                                 EBUR128_MODE_S | EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM);
+    state_->meter =
+        ebur128_init(static_cast<unsigned>(channels), static_cast<unsigned long>(rate),
+                     EBUR128_MODE_S | EBUR128_MODE_I | EBUR128_MODE_HISTOGRAM | (peaks ? EBUR128_MODE_TRUE_PEAK : 0));
     if (state_->meter == nullptr) {
         throw std::bad_alloc();
     }
@@ -58,6 +60,18 @@ double LoudnessMeter::shortTerm_lufs() const
 double LoudnessMeter::integrated_lufs() const
 {
     return ask(state_->meter, ebur128_loudness_global);
+}
+
+double LoudnessMeter::truePeak_db() const
+{
+    double highest = 0.0;
+    for (unsigned channel = 0; channel < state_->channels; ++channel) {
+        double peak = 0.0;
+        if (ebur128_true_peak(state_->meter, channel, &peak) == EBUR128_SUCCESS) {
+            highest = std::max(highest, peak);
+        }
+    }
+    return levelOf(highest);
 }
 
 } // namespace stone

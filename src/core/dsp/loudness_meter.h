@@ -10,7 +10,8 @@ namespace stone
 class LoudnessMeter
 {
 public:
-    LoudnessMeter(int channels, int rate);
+    /// `peaks`: also looks between the samples, which takes some time.
+    LoudnessMeter(int channels, int rate, bool peaks = false);
     ~LoudnessMeter();
     LoudnessMeter(const LoudnessMeter&) = delete;
     LoudnessMeter& operator=(const LoudnessMeter&) = delete;
@@ -21,6 +22,9 @@ public:
     double momentary_lufs() const;  ///< over 400 ms
     double shortTerm_lufs() const;  ///< over 3 s
     double integrated_lufs() const; ///< gated, since the start
+
+    /// The highest true peak since the start, dB; minus infinity when it does not look for them.
+    double truePeak_db() const;
 
 private:
     struct State;

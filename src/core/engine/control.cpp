@@ -16,10 +16,12 @@ namespace
 
 constexpr double clapAhead_m = 0.5;
 
-/// The key of the same start of an emitter that has another number now.
-std::uint64_t renamed(std::uint64_t key, std::uint32_t emitter)
+/// What is meant to be on a frame is, though its time in seconds is not quite: else it would begin with its second frame.
+double onFrame(double frame)
 {
-    return (key & 0xFFFFFFFFU) | (static_cast<std::uint64_t>(emitter) << 32U);
+    constexpr double noise = 1e-4;
+    const double whole = std::round(frame);
+    return std::abs(frame - whole) < noise ? whole : frame;
 }
 
 /// Whether a sound that was played goes on with what it is now: other pieces of the same files, or the same ones.
@@ -44,24 +46,12 @@ Control::Control(Layout layout, int rate)
     }
 }
 
-Control::Key Control::keyOf(const Start& start)
-{
-    constexpr unsigned numberBits = 30;
-    return (static_cast<Key>(start.emitter) << 32U) | (static_cast<Key>(start.part) << numberBits) |
-           (start.number & ((1U << numberBits) - 1U));
-}
-
-std::uint32_t Control::emitterOf(Key key)
-{
-    return static_cast<std::uint32_t>(key >> 32U);
-}
-
 void Control::anchor(Playing& playing, const Emitter& emitter, std::uint64_t step)
 {
     const double rate = std::pow(2.0, (emitter.pitch_st + playing.pitch_st) / 12.0);
     if (!playing.anchored) {
         playing.anchored = true;
-        playing.anchorFrame = startFrame_ + playing.began_s * rate_;
+        playing.anchorFrame = onFrame(startFrame_ + playing.began_s * rate_);
         playing.anchorTime = 0.0;
     } else if (playing.rate != rate) {
         playing.anchorTime = clockAt(playing, step);
@@ -111,11 +101,11 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
         }
         playing.material = now;
         const Emitter& emitter = *scene_->model.level().emitters[*index];
-        if (world.simple(*index)) {
+        if (world.simple(*index) && isFirst(key)) {
             playing.pitch_st = world.simpleStart(*index).pitch_st;
         }
         anchor(playing, emitter, step);
-        const Key newKey = renamed(key, *index);
+        const Key newKey = renumbered(key, *index);
         if (!playing.parts.empty()) {
             sounded_.push_back(newKey);
         }
@@ -139,10 +129,15 @@ void Control::setScene(std::shared_ptr<const Scene> scene, std::uint64_t step)
             return key;
         }
         const auto index = old ? world.indexOf(old->model.level().emitters[emitterOf(key)]->id) : std::nullopt;
-        return index ? std::optional(renamed(key, *index)) : std::nullopt;
+        return index ? std::optional(renumbered(key, *index)) : std::nullopt;
     });
     chosen_.reserve(emitters);
     sounded_.reserve(emitters);
+    work_.forget();
+    sounds_.clear();
+    for (const Playable& playable : world.playables()) {
+        sounds_.push_back(playable.sound->id);
+    }
 }
 
 void Control::restart(std::uint64_t step, double levelTime_s, const WorldState* state)
@@ -157,7 +152,7 @@ void Control::restart(std::uint64_t step, double levelTime_s, const WorldState* 
     sounded_.clear();
     rooms_.restart(serial_);
     reflections_.restart(serial_);
-    scratch_.memory->forget();
+    scratch_.memory->restart();
     if (scene_ && state == nullptr && levelTime_s > 0.0) {
         // Joined late without a history: what happened at the start has happened, all else has not.
         scene_->model.world().advance(state_, {.to_s = 0.0, .feet = {}, .jumped = true});
@@ -222,35 +217,17 @@ bool Control::takeSlots(Part& part, std::size_t count, std::uint64_t)
     return true;
 }
 
+/// Everything that is heard and can be played; the hearing model has said who gives way.
 void Control::chooseVoices()
 {
     chosen_.clear();
+    gaveWay_ = 0;
     for (std::uint32_t i = 0; i < heard_.size(); ++i) {
         const std::uint32_t playable = heard_[i].start.playable;
+        gaveWay_ += heard_[i].gaveWay ? 1 : 0;
         if (heard_[i].audible && playable != Start::nothing && scene_->materials[playable]) {
             chosen_.push_back(i);
         }
-    }
-    const auto vital = std::count_if(chosen_.begin(), chosen_.end(), [this](std::uint32_t i) {
-        return scene_->model.priority(heard_[i].index) == Priority::vital;
-    });
-    const auto most = static_cast<std::size_t>(std::max<std::ptrdiff_t>(scene_->model.project().voices, vital));
-    gaveWay_ = chosen_.size() > most ? chosen_.size() - most : 0;
-    if (gaveWay_ > 0) {
-        // Who matters more stays, then the loudest; of equals, the first in the document. Then back to its order.
-        const auto grade = [this](std::uint32_t i) {
-            const Priority priority = scene_->model.priority(heard_[i].index);
-            return static_cast<double>(priority) + heard_[i].values.priority;
-        };
-        const auto louder = [&](std::uint32_t a, std::uint32_t b) {
-            if (grade(a) != grade(b)) {
-                return grade(a) > grade(b);
-            }
-            return heard_[a].level_db != heard_[b].level_db ? heard_[a].level_db > heard_[b].level_db : a < b;
-        };
-        std::nth_element(chosen_.begin(), chosen_.begin() + static_cast<std::ptrdiff_t>(most), chosen_.end(), louder);
-        chosen_.resize(most);
-        std::sort(chosen_.begin(), chosen_.end());
     }
 }
 
@@ -274,7 +251,20 @@ Ears Control::advance(std::uint64_t step, const Situation& situation)
 void Control::pass(std::uint64_t step, const Situation& situation)
 {
     if (scene_ && !heldAt_) {
-        advance(step, situation);
+        const Ears ears = advance(step, situation);
+        if (scene_->model.mayCrowd()) {
+            // Who has given way by the first step that sounds was decided before it.
+            scene_->model.hear(scene_->model.world().momentOf(state_, ears, timeOf(step)), heard_, scratch_);
+        }
+    }
+}
+
+void Control::measureCosts(const StageTimes& mixer)
+{
+    constexpr double every_s = 0.5;
+    if (static_cast<double>(work_.steps() * stepFrames) >= every_s * rate_) {
+        const std::array<const StageTimes*, 2> both{&times_, &mixer};
+        costs_ = std::make_shared<const Costs>(work_.take(both, rate_, sounds_));
     }
 }
 
@@ -318,6 +308,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
     if (!scene_) {
         return;
     }
+    StageTimer timer(times_, CostStage::deciding);
     chosen_.clear();
     Ears ears;
     if (!heldAt_) {
@@ -348,9 +339,11 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
         }
         reflections_.decide(scene_->model, designer_, candidates_, ears, scratch_.rooms, serial_, plan);
     }
+    timer.next(CostStage::ordering);
     for (const std::uint32_t i : chosen_) {
         order(heard_[i], ears, step, plan);
     }
+    work_.endStep();
     if (clapping_ && !heldAt_) {
         orderClap(step, plan);
     }
@@ -362,7 +355,7 @@ void Control::decide(std::uint64_t step, const Situation& situation, StepPlan& p
             release(playing, step);
             // Starts that are over do not come again; those of the level are found again as they were.
             const auto over = [&](const Start& start) { return keyOf(start) == key; };
-            if (!scene_->model.world().simple(emitterOf(key)) &&
+            if (!(scene_->model.world().simple(emitterOf(key)) && isFirst(key)) &&
                 std::none_of(state_.starts.begin(), state_.starts.end(), over)) {
                 playing_.erase(key);
             }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "engine/clap.h"
+#include "engine/cost.h"
 #include "engine/echo_slots.h"
 #include "engine/room_slots.h"
 #include "engine/scene.h"
@@ -80,6 +81,12 @@ public:
     std::size_t gaveWay() const { return gaveWay_; }
     /// The name of the emitter that sounds in a slot of voices; "a room" for a slot that no voice has.
     std::string nameIn(std::uint32_t slot) const;
+    /// After each decision: measures now and then what has been spent, here and in the stages of a mixer.
+    void measureCosts(const StageTimes& mixer);
+    /// Of the last half second that was measured; null before there was one.
+    const std::shared_ptr<const Costs>& costs() const { return costs_; }
+    double rate() const { return rate_; }
+    const std::shared_ptr<const Scene>& scene() const { return scene_; }
     /// How often, since the beginning, a voice was silent for a moment because its sound did not come from the disk in time.
     std::uint64_t starved() const { return starved_; }
 
@@ -113,10 +120,8 @@ private:
     };
     /// Names a start for as long as the scene is the same.
     using Key = std::uint64_t;
-    static Key keyOf(const Start& start);
     /// The filters for the ears, binaural only: the scene's, where they are made for this rate, else the built-in ones.
     const HeadFilters* headFilters() const;
-    static std::uint32_t emitterOf(Key key);
 
     /// The sound's clock over one step: at its first frame and after its last.
     struct ClockSpan {
@@ -187,6 +192,10 @@ private:
     std::size_t sounding_ = 0;
     std::size_t gaveWay_ = 0;
     std::uint64_t starved_ = 0;
+    StageTimes times_;
+    WorkTally work_;
+    std::shared_ptr<const Costs> costs_;
+    std::vector<SoundId> sounds_; ///< by playable of the scene
 };
 
 } // namespace stone

@@ -275,7 +275,15 @@ void Live::pump()
         takeWishes(nextStep_);
         nextFeet(nextStep_);
         const auto ears = earsElsewhere();
-        control_.decide(nextStep_, {.ears = ears, .feet = feet_, .jumped = jumped_, .happenings = happenings_}, *plan);
+        const Control::Situation situation{.ears = ears, .feet = feet_, .jumped = jumped_, .happenings = happenings_};
+        control_.decide(nextStep_, situation, *plan);
+        control_.measureCosts(mixer_.times());
+        {
+            const std::lock_guard telling(telling_);
+            if (listener_) {
+                listener_->decided(nextStep_, situation, control_);
+            }
+        }
         jumped_ = false;
         plan->master = master_;
         mixer_.plans().publish();
@@ -295,6 +303,7 @@ void Live::pump()
     snapshot_.world = shown_;
     snapshot_.worldOf = shownOf_;
     snapshot_.hearing = hearing_;
+    snapshot_.costs = control_.costs();
     snapshot_.paused = heldAt_.has_value();
     snapshot_.time_s = static_cast<double>(heldAt_.value_or(nextStep_) * stepFrames) / rate_ - start_s_;
     snapshot_.feet = feet_;
@@ -329,7 +338,13 @@ void Live::show()
 void Live::measure()
 {
     while (const std::size_t n = mixer_.tap().read(tapped_)) {
-        loudness_.add(std::span<const float>(tapped_.data(), n));
+        const std::span<const float> frames(tapped_.data(), n);
+        loudness_.add(frames);
+        const std::lock_guard telling(telling_);
+        if (listener_) {
+            listener_->sound(static_cast<double>(tappedFrames_) / rate_, frames);
+        }
+        tappedFrames_ += n / channelsOf(layout());
     }
     const auto window = static_cast<std::size_t>(meterWindow_s * rate_ / static_cast<double>(stepFrames));
     while (const StepMeter* meter = mixer_.meters().front()) {
@@ -353,6 +368,12 @@ void Live::measure()
         squares_ = {};
         meterSteps_ = 0;
     }
+}
+
+void Live::setListener(std::shared_ptr<StepListener> listener)
+{
+    const std::lock_guard telling(telling_);
+    listener_ = std::move(listener);
 }
 
 void Live::freeRetired()

@@ -4,6 +4,7 @@
 #include "engine/control.h"
 #include "engine/ear_limiter.h"
 #include "engine/mixer.h"
+#include "engine/step_listener.h"
 #include "engine/wakeup.h"
 
 #include <atomic>
@@ -64,6 +65,8 @@ public:
         /// What has happened in the level, a few hundredths of a second old at most; null before the first step.
         std::shared_ptr<const WorldState> world;
         std::shared_ptr<const World> worldOf; ///< whose state it is
+        /// What the last half second has cost; null before there was one.
+        std::shared_ptr<const Costs> costs;
         /// What was heard at the same moment; null while the level's time stands still, and right after a change.
         std::shared_ptr<const HeardStep> hearing;
     };
@@ -90,6 +93,9 @@ public:
     /// Starts the level again: all sounds from their beginning.
     void restart();
     Snapshot snapshot() const;
+    /// Tells somebody of each step from the next one on; null: nobody any more. When it returns, nobody else is told. What is
+    /// told may take some time, but not wait.
+    void setListener(std::shared_ptr<StepListener> listener);
     /// Does something to the level.
     void send(const Happening& happening);
     /// Claps in front of the ears, to hear what the place answers.
@@ -149,6 +155,10 @@ private:
     const int rate_;
     Mixer mixer_;
     EarLimiter limiter_;
+
+    mutable std::mutex telling_; ///< held while somebody is told
+    std::shared_ptr<StepListener> listener_;
+    std::uint64_t tappedFrames_ = 0;
 
     mutable std::mutex mutex_;
     Wishes wishes_;

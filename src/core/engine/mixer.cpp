@@ -41,6 +41,7 @@ void Mixer::startAt(std::uint64_t step)
 void Mixer::prepare() noexcept
 {
     const FlushDenormals mode;
+    const StageTimer timer(times_, CostStage::voices);
     StepMix& mix = *mixes_.free();
     mix.step = next_++;
     const StepPlan* plan = plans_.front();
@@ -69,9 +70,10 @@ void Mixer::process(float* interleaved, std::size_t frames) noexcept
                 prepare();
             }
             mix_ = mixes_.front();
-            space_.mix(*mix_);
+            space_.mix(*mix_, times_);
             meter_ = StepMeter{.step = mix_->step, .peak = {}, .squares = {}};
         }
+        const StageTimer timer(times_, CostStage::output);
         const std::size_t n = std::min(frames, stepFrames - offset_);
         const float slope = (mix_->master - masterFrom_) / static_cast<float>(stepFrames);
         for (std::size_t channel = 0; channel < channels_; ++channel) {

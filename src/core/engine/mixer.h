@@ -1,5 +1,6 @@
 #pragma once
 
+#include "engine/cost.h"
 #include "engine/space_stage.h"
 #include "engine/voice_stage.h"
 
@@ -39,6 +40,9 @@ public:
     /// How often a step began without its plan, and went on with what was playing. Any thread.
     std::uint64_t lateSteps() const { return lateSteps_.load(std::memory_order_relaxed); }
 
+    /// What its stages took. Any thread.
+    const StageTimes& times() const { return times_; }
+
     /// What was thrown away. Any thread.
     const Containment& contained() const { return contained_; }
 
@@ -65,6 +69,7 @@ private:
     SlotRing<StepMeter, 64> meters_;
     SampleRing tap_;
     Containment contained_;
+    StageTimes times_;
     VoiceStage voices_;
     SpaceStage space_;
     SlotRing<StepMix, mostPrepared> mixes_;

@@ -136,7 +136,8 @@ class Ahead
 public:
     /// From one step to before another.
     Ahead(const OfflineJob& job, Control& control, Mixer& mixer, Situations& situations, std::uint64_t first, std::uint64_t end)
-        : job_(job), control_(control), mixer_(mixer), situations_(situations), next_(first)
+        : job_(job), control_(control), mixer_(mixer), situations_(situations), next_(first),
+          firstHeard_(static_cast<std::uint64_t>(job.from_s * workingRate(job.rate)) / stepFrames)
     {
         if (job.threads > 1) {
             // Both together no further ahead than plans ever are: what they refer to is kept for so long.
@@ -169,9 +170,14 @@ private:
     void decide(std::uint64_t step)
     {
         StepPlan* plan = mixer_.plans().free();
-        control_.decide(step, situations_.at(step), *plan);
+        const Control::Situation& situation = situations_.at(step);
+        control_.decide(step, situation, *plan);
+        control_.measureCosts(mixer_.times());
         if (job_.heard) {
             job_.heard(step, control_.heard());
+        }
+        if (job_.listener != nullptr && step >= firstHeard_) {
+            job_.listener->decided(step, situation, control_);
         }
         mixer_.plans().publish();
     }
@@ -181,6 +187,7 @@ private:
     Mixer& mixer_;
     Situations& situations_;
     std::uint64_t next_;
+    std::uint64_t firstHeard_; ///< those before only ring on in what is put out
     std::unique_ptr<Stage> deciding_;
     std::unique_ptr<Stage> voices_; ///< ends first
 };
@@ -278,11 +285,19 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
     const auto first = static_cast<std::uint64_t>(std::llround(job.from_s * job.rate));
     const auto last = static_cast<std::uint64_t>(std::llround(job.to_s * job.rate));
     const auto oneOf = static_cast<std::uint64_t>(workingRate(job.rate) / job.rate);
+    const std::size_t channels = channelsOf(job.layout);
+    std::uint64_t out = first;
+    const auto told = [&](std::span<const float> frames) {
+        if (job.listener != nullptr) {
+            job.listener->sound(static_cast<double>(out) / job.rate, frames);
+            out += frames.size() / channels;
+        }
+        sink(frames);
+    };
     if (oneOf == 1) {
-        return renderFrames(job, first, last, sink, progress);
+        return renderFrames(job, first, last, told, progress);
     }
     // What lies before and after counts for the frames at the ends.
-    const std::size_t channels = channelsOf(job.layout);
     const std::uint64_t lead = std::min<std::uint64_t>(Thinning::context, first);
     Thinning thinning(channels, oneOf);
     std::uint64_t made = 0;
@@ -292,7 +307,7 @@ bool renderOffline(const OfflineJob& job, const std::function<void(std::span<con
         const std::uint64_t to = std::clamp(lead + last - first, made, made + frames) - made;
         made += frames;
         if (from < to) {
-            sink(thinned.subspan(from * channels, (to - from) * channels));
+            told(thinned.subspan(from * channels, (to - from) * channels));
         }
     };
     const bool whole = renderFrames(

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "engine/scene.h"
+#include "engine/step_listener.h"
 #include "spatial/layout.h"
 
 #include <cstdint>
@@ -32,6 +33,8 @@ struct OfflineJob {
     /// Is told what is heard of each step at the working rate, on the thread that decides, before its frames come; empty:
     /// nobody is.
     std::function<void(std::uint64_t step, std::span<const Heard>)> heard{};
+    /// Likewise is told all about it; null: nobody is. Costs as it is told them are those of the render.
+    StepListener* listener = nullptr;
     /// With more than one, what comes next is decided on a thread of its own, and its voices sound on another, while walls and
     /// rooms answer to what came before: `ears`, `feet`, `happenings` and `heard` are called on the first. Does not change the
     /// result.

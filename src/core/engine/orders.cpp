@@ -196,6 +196,7 @@ bool Control::orderPiece(Playing& playing, const Piece& piece, const Heard& hear
             order.sends[i] = {sends[i].slot, sends[i].gain * share};
         }
         order.reflected = {reflected.slot, reflected.gain * share};
+        work_.add(heard.start.playable, order, playing.material->sound->effects);
         plan.voices.push_back(order);
     }
     return true;

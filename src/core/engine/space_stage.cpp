@@ -192,17 +192,20 @@ void SpaceStage::answer(Room& room, const StepSamples& given, std::span<StepSamp
     room.active = room.planned || room.around != decltype(room.around){} || room.window != ChannelGains{};
 }
 
-void SpaceStage::mix(StepMix& mix) noexcept
+void SpaceStage::mix(StepMix& mix, StageTimes& times) noexcept
 {
+    StageTimer timer(times, CostStage::reflections);
     begin(mix);
     const std::span<StepSamples> sums(mix.channels.data(), channels_);
     reflect(mix, sums);
+    timer.next(CostStage::rooms);
     for (std::size_t slot = 0; slot < mostRooms; ++slot) {
         if (rooms_[slot].active) {
             answer(rooms_[slot], mix.rooms[slot].samples(), sums);
         }
     }
     contain(sums);
+    timer.next(CostStage::ears);
     if (ears_ && mix.head != nullptr) {
         ears_->add(*mix.head, &sums[BinauralBus::first], mix.ears);
         ears_->finish(mix.ears, sums[0], sums[1]);

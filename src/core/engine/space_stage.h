@@ -1,5 +1,6 @@
 #pragma once
 
+#include "engine/cost.h"
 #include "engine/ear_bus.h"
 #include "engine/step_mix.h"
 
@@ -15,8 +16,8 @@ class SpaceStage
 public:
     SpaceStage(Layout layout, int rate, Containment& contained);
 
-    /// Finishes a step: its first channels are then what comes out.
-    void mix(StepMix& mix) noexcept;
+    /// Finishes a step: its first channels are then what comes out. `times`: to which what it takes is added.
+    void mix(StepMix& mix, StageTimes& times) noexcept;
 
 private:
     /// A room that sounds: it takes up what its voices give and hands it out late.

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "hearing/give_way.h"
 #include "hearing/occluder.h"
 #include "world/world_state.h"
 
@@ -63,28 +64,36 @@ public:
         return kept.fresh || (moment_ + start.emitter) % turns == 0 || glm::length(ears - kept.from) > stale_m;
     }
 
+    /// Who sounds and who has given way.
+    GiveWay giveWay;
+
     /// Everything is in its place at once, as after a jump.
-    void forget() { kept_.clear(); }
+    void forget()
+    {
+        kept_.clear();
+        giveWay.settle();
+    }
+    /// The level starts anew.
+    void restart()
+    {
+        kept_.clear();
+        giveWay.forget();
+    }
     /// Numbers the emitters anew; `now` gives an emitter's number or none.
     template <class Now> void renumber(Now&& now)
     {
         std::unordered_map<std::uint64_t, Kept> before = std::exchange(kept_, {});
         for (auto& [key, kept] : before) {
-            if (const std::optional<std::uint32_t> emitter = now(static_cast<std::uint32_t>(key >> 32U))) {
+            if (const std::optional<std::uint32_t> emitter = now(emitterOf(key))) {
                 kept.gazes.clear();
-                kept_.emplace((key & 0xFFFFFFFFU) | static_cast<std::uint64_t>(*emitter) << 32U, std::move(kept));
+                kept_.emplace(renumbered(key, *emitter), std::move(kept));
             }
         }
+        giveWay.renumber(now);
     }
 
 private:
     static constexpr std::uint64_t forgetEvery = 512;
-
-    static std::uint64_t keyOf(const Start& start)
-    {
-        return static_cast<std::uint64_t>(start.emitter) << 32U | static_cast<std::uint64_t>(start.part) << 30U |
-               (start.number & 0x3FFFFFFFU);
-    }
 
     bool paced_;
     std::unordered_map<std::uint64_t, Kept> kept_;

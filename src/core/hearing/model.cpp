@@ -49,6 +49,28 @@ std::vector<std::uint32_t> gazesFor(const Project& project, const Emitter& emitt
     return gazes;
 }
 
+/// What gave way comes after what did not, the loudest of it first.
+bool louder(const Heard& a, const Heard& b)
+{
+    if (a.level_db != b.level_db) {
+        return a.level_db > b.level_db;
+    }
+    const auto wouldBe_db = [](const Heard& heard) { return heard.gaveWay ? heard.gaveWay->wouldBe_db : heard.level_db; };
+    return wouldBe_db(a) > wouldBe_db(b);
+}
+
+/// The loudest start of an emitter; null when there is none of it.
+const Heard* loudestIn(std::span<const Heard> all, std::uint32_t index)
+{
+    const Heard* loudest = nullptr;
+    for (const Heard& heard : all) {
+        if (heard.index == index && (loudest == nullptr || louder(heard, *loudest))) {
+            loudest = &heard;
+        }
+    }
+    return loudest;
+}
+
 } // namespace
 
 HearingModel::Source HearingModel::gather(std::uint32_t index, const ForEars& forEars) const
@@ -138,6 +160,7 @@ HearingModel::HearingModel(std::shared_ptr<const World> world, const ForEars& fo
         sources_.push_back(gather(i, forEars));
     }
     shareVoices();
+    listLimits();
     std::vector<Sphere> spheres;
     spheres.reserve(emitters.size());
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
@@ -552,6 +575,7 @@ void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScr
             heard.push_back(hearFrom(frame, moment, start.emitter, start, scratch));
         }
     }
+    letThrough(moment, heard, scratch);
     addUp(heard, roomField_, scratch.roomsHeard);
 }
 
@@ -590,8 +614,9 @@ Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uin
 Heard HearingModel::hearOne(const Moment& moment, std::uint32_t index) const
 {
     HearScratch scratch;
-    prepare(moment, scratch);
-    return loudestOf(frameOf(moment.ears), moment, index, scratch);
+    hear(moment, scratch.inReach, scratch);
+    const Heard* loudest = loudestIn(scratch.inReach, index);
+    return loudest != nullptr ? *loudest : loudestOf(frameOf(moment.ears), moment, index, scratch);
 }
 
 std::vector<Heard> HearingModel::hearAll(const Moment& moment) const
@@ -604,26 +629,34 @@ std::vector<Heard> HearingModel::hearAll(const Moment& moment) const
 
 void HearingModel::hearAll(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
 {
-    hearAll(moment, {}, heard, scratch);
+    hear(moment, scratch.inReach, scratch);
+    addOthers(moment, scratch.inReach, heard, scratch);
 }
 
 void HearingModel::hearAll(const Moment& moment, std::span<const Heard> known, std::vector<Heard>& heard,
                            HearScratch& scratch) const
 {
+    prepare(moment, scratch);
+    addOthers(moment, known, heard, scratch);
+    addUp(heard, roomField_, scratch.roomsHeard);
+}
+
+/// Of each emitter its loudest start, those out of reach with the others.
+void HearingModel::addOthers(const Moment& moment, std::span<const Heard> known, std::vector<Heard>& heard,
+                             HearScratch& scratch) const
+{
     std::vector<const Heard*> loudest(sources_.size(), nullptr);
     for (const Heard& one : known) {
-        if (one.index < loudest.size() && (loudest[one.index] == nullptr || one.level_db > loudest[one.index]->level_db)) {
+        if (one.index < loudest.size() && (loudest[one.index] == nullptr || louder(one, *loudest[one.index]))) {
             loudest[one.index] = &one;
         }
     }
-    prepare(moment, scratch);
     heard.clear();
     heard.reserve(sources_.size());
     const Frame frame = frameOf(moment.ears);
     for (std::uint32_t index = 0; index < sources_.size(); ++index) {
         heard.push_back(loudest[index] != nullptr ? *loudest[index] : loudestOf(frame, moment, index, scratch));
     }
-    addUp(heard, roomField_, scratch.roomsHeard);
 }
 
 Bands HearingModel::colouring_db(const Heard& heard) const

@@ -55,6 +55,7 @@ struct Heard {
     double reverb_db = -200.0;             ///< what these give of it at the ears; below -199: nothing
     LaneValues values;                     ///< of all lanes, with what the family adds to them
     Terms terms;
+    std::optional<GaveWay> gaveWay{}; ///< to whom and why, when it did
 };
 
 /// What hear() works with, kept by the caller so that a control step allocates nothing.
@@ -68,8 +69,14 @@ struct HearScratch {
     std::vector<Occluder::Source::Leaf> leaves;
     RoomField::Scratch rooms;
     std::vector<RoomHeard> roomsHeard; ///< what of the rooms was heard last
-    /// Of somebody who listens on and on; none: walls and gaze count as they are at the moment.
+    /// Of somebody who listens on and on; none: walls and gaze count as they are at the moment, and who gives way is decided
+    /// as if all had come just then.
     std::optional<HearMemory> memory{};
+    GiveWay justNow; ///< of somebody without a memory
+    std::vector<Copy> copies;
+    std::vector<std::uint32_t> copiesOf; ///< into what is heard
+    std::vector<GiveWay::Verdict> verdicts;
+    std::vector<Heard> inReach;
 };
 
 /// The one hearing model: everything that wants to know how loud something is asks here.
@@ -129,6 +136,9 @@ public:
     /// Whether whoever listens has silenced it for their own ears, by muting it or by soloing something else.
     bool silencedForEars(std::uint32_t index) const { return sources_[index].mutedForEars || sources_[index].soloElsewhere; }
 
+    /// Whether anybody may ever have to give way in this level.
+    bool mayCrowd() const { return mayCrowd_; }
+
     /// Who is mixed first; see Priority.
     Priority priority(std::uint32_t index) const { return sources_[index].priority; }
 
@@ -187,6 +197,7 @@ private:
         std::vector<std::uint32_t> gazes; ///< into the project's
         std::span<const Vec3> extent;     ///< of its part
         std::optional<std::uint32_t> housing;
+        std::uint32_t familyLimit = Copy::unlimited; ///< into limits_
     };
 
     /// How the place or shape that something sounds from lies to the ears.
@@ -211,6 +222,7 @@ private:
     void prepare(const Moment& moment, HearScratch& scratch) const;
     Heard hearFrom(const Frame& frame, const Moment& moment, std::uint32_t index, const Start& start,
                    HearScratch& scratch) const;
+    void addOthers(const Moment& moment, std::span<const Heard> known, std::vector<Heard>& heard, HearScratch& scratch) const;
     Heard loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const;
     Extent extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start) const;
     /// How far what arrives now has come: from the place at which the source was then. Only what moves in time, and by itself,
@@ -224,6 +236,9 @@ private:
     bool screens(const Emitter& emitter) const;
     std::vector<Vec3> extentOf(std::uint32_t index) const;
     Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
+    void listLimits();
+    /// Who of what is heard gives way to whom; see GiveWay.
+    void letThrough(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const;
     void excite(const Source& source, const Vec3& ears, Heard& heard, const HearScratch& scratch) const;
     static void addUp(const std::vector<Heard>& heard, const RoomField& field, std::vector<RoomHeard>& rooms);
     bool silenced(const Source& source, const Start& start, const Moment& moment) const;
@@ -240,6 +255,9 @@ private:
     Occluder occluder_;
     RoomField roomField_;
     Reflections reflections_;
+    bool mayCrowd_ = false;
+    std::vector<Limit> limits_;              ///< the level's, then those of sounds and families that have one
+    std::vector<std::uint32_t> soundLimits_; ///< by playable, into limits_
 };
 
 } // namespace stone

@@ -113,6 +113,33 @@ std::string timingReason(const HearingModel& model, const Heard& heard)
     return std::isinf(model.sounds(heard.index).to_s) ? from : from + " until it is over";
 }
 
+/// "to Trolley, 2 at once of its sound: the quietest gives way; back when there is room".
+std::string gaveWayReason(const HearingModel& model, const Heard& heard)
+{
+    if (!heard.gaveWay) {
+        return {};
+    }
+    const GaveWay& why = *heard.gaveWay;
+    const Start& start = heard.start;
+    const Emitter& emitter = *model.level().emitters[heard.index];
+    const Emitter& other = *model.level().emitters[why.to];
+    const Family* family = model.project().families.find(emitter.family);
+    std::string whose = "in the level";
+    if (why.crowd == Crowd::sound) {
+        whose = "of its sound \"" + model.world().playables()[start.playable].sound->name + '"';
+    } else if (why.crowd == Crowd::family && family != nullptr) {
+        whose = "of its family \"" + family->name + '"';
+    }
+    const std::string to = why.to == heard.index ? "to another copy of its own" : "to \"" + other.name + '"';
+    if (why.atOnce == 0) {
+        return "it came too soon after " + (why.to == heard.index ? std::string("its last start") : '"' + other.name + '"') +
+               ", by the hold-off " + whose;
+    }
+    static constexpr const char* rules[] = {"the quietest", "the oldest", "the farthest", "the newest"};
+    return to + text(", %d at once ", why.atOnce) + whose + ": " + rules[static_cast<std::size_t>(why.rule)] + " gives way" +
+           (why.forGood ? "" : "; it comes back when there is room");
+}
+
 std::string valuesInWords(const HearingModel& model, const Emitter& emitter, const Family* family)
 {
     std::string words;
@@ -158,6 +185,7 @@ const char* termName(TermKind kind)
     case TermKind::soloElsewhere: return "Solo elsewhere";
     case TermKind::noSound: return "No sound";
     case TermKind::timing: return "Not sounding";
+    case TermKind::gaveWay: return "Gave way";
     }
     return "";
 }
@@ -268,6 +296,7 @@ std::string reasonOf(const HearingModel& model, const Heard& heard, const Term& 
     case TermKind::fadingOut: return text("it was stopped and fades out over %.1f s", heard.start.fade_s);
     case TermKind::shared: return "it shares its voice with another area of the same sound";
     case TermKind::timing: return timingReason(model, heard);
+    case TermKind::gaveWay: return gaveWayReason(model, heard);
     }
     return {};
 }
@@ -278,7 +307,8 @@ std::string silencedBy(const HearingModel& model, const Heard& heard)
     for (const Term& term : heard.terms) {
         const bool switched = term.kind == TermKind::muted || term.kind == TermKind::familyMuted ||
                               term.kind == TermKind::mutedForEars || term.kind == TermKind::soloElsewhere ||
-                              term.kind == TermKind::noSound || term.kind == TermKind::shared || term.kind == TermKind::resting;
+                              term.kind == TermKind::noSound || term.kind == TermKind::shared ||
+                              term.kind == TermKind::resting || term.kind == TermKind::gaveWay;
         if (switched && term.db < silenced_db) {
             return reasonOf(model, heard, term);
         }

@@ -32,8 +32,10 @@ enum class TermKind : std::uint8_t {
     mutedForEars, ///< by whoever listens, as is solo
     soloElsewhere,
     noSound, ///< it has none, or none that can be read
-    timing
+    timing,
+    gaveWay ///< there was no room for all: see Heard::gaveWay
 };
+constexpr std::size_t termKinds = static_cast<std::size_t>(TermKind::gaveWay) + 1;
 
 /// One line of the Ledger: a level that is added on the way from the recorded sound to the ears.
 struct Term {
@@ -56,6 +58,8 @@ public:
     }
     ~Terms() = default;
 
+    static constexpr std::size_t most = 24;
+
     void add(TermKind kind, double db) { items_[count_++] = {kind, db}; }
     const Term* begin() const { return items_.data(); }
     const Term* end() const { return items_.data() + count_; }
@@ -72,7 +76,7 @@ public:
     }
 
 private:
-    std::array<Term, 24> items_;
+    std::array<Term, most> items_;
     std::size_t count_ = 0;
 };
 

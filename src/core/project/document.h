@@ -161,6 +161,7 @@ struct Family {
     /// By which all its members are heard instead of their own while `otherWhen` holds; empty: never.
     FalloffId otherFalloff{};
     Condition otherWhen{};
+    Limit limit{}; ///< on the copies of all its members
     Extras extras{};
 
     bool operator==(const Family&) const = default;
@@ -287,7 +288,9 @@ struct Project {
     std::string name = "Untitled";
     std::string subtitle;
     std::uint64_t seed = 1;
-    int voices = 64; ///< how many may be mixed at once; 1 to 4096
+    int voices = 64; ///< how many copies may be mixed at once in a level; 1 to 4096
+    GivesWay voicesGiveWay = GivesWay::quietest;
+    double voicesHoldOff_s = 0.0; ///< shortest time between the starts of any two one-shots that are heard; >= 0
     Air air;
     List<Level> levels;
     List<Sound> sounds;

@@ -5,6 +5,7 @@
 #include "project/gaze_json.h"
 #include "project/lane_json.h"
 #include "project/level_json.h"
+#include "project/limit_json.h"
 #include "project/material_json.h"
 #include "project/name_book.h"
 #include "project/read.h"
@@ -43,22 +44,27 @@ public:
         project.subtitle = reader.text("subtitle");
         project.seed = reader.whole("seed", 1, 0, UINT64_MAX);
         project.voices = static_cast<int>(reader.whole("voices", 64, 1, 4096));
+        project.voicesGiveWay = static_cast<GivesWay>(
+            reader.word("voices_give_way", static_cast<std::size_t>(GivesWay::quietest), givesWayWords()));
+        project.voicesHoldOff_s = reader.number("voices_hold_off_s", 0.0, rangeOf(&Limit::holdOff_s));
         if (reader.has("air")) {
             project.air = readAir(reader.object("air"));
         }
         reader.each("sounds", [&](ObjectReader& item) { project.sounds.append(sound(item)); });
         reader.each("falloffs", [&](ObjectReader& item) { project.falloffs.append(falloff(item)); });
-        reader.each("game_values", [&](ObjectReader& item) {
-            GameValue value;
-            value.id.text = gameValues_.identify(item, value.name);
-            readGameValue(item, value);
-            project.gameValues.append(std::move(value));
-        });
         reader.each("signals", [&](ObjectReader& item) {
             Signal signal;
             signal.id.text = signals_.identify(item, signal.name);
             signal.extras = item.rest();
             project.signalNames.append(std::move(signal));
+        });
+        reader.each("game_values", [&](ObjectReader& item) {
+            GameValue value;
+            value.id.text = gameValues_.identify(item, value.name);
+            readGameValue(item, value);
+            value.mostOn.text = signals_.settle(value.mostOn.text);
+            value.restOn.text = signals_.settle(value.restOn.text);
+            project.gameValues.append(std::move(value));
         });
         reader.each("rigs", [&](ObjectReader& item) {
             Rig rig;
@@ -284,6 +290,9 @@ private:
             Walk walk;
             walk.id.text = walks.identify(item, walk.name);
             readWalk(item, walk, steering(nullptr));
+            for (WalkEvent& event : walk.events) {
+                event.burst.emitter.text = emitters.settle(event.burst.emitter.text);
+            }
             level.walks.append(std::move(walk));
         });
         reader.each("places", [&](ObjectReader& item) { level.places.push_back(readPlace(item)); });

@@ -4,6 +4,7 @@
 #include "project/edit.h"
 #include "project/fields.h"
 #include "project/lane_json.h"
+#include "project/limit_json.h"
 #include "project/material_json.h"
 
 namespace stone
@@ -304,6 +305,7 @@ Json toJson(const Family& family)
         json["other_falloff"] = family.otherFalloff.text;
         json["other_when"] = toJson(family.otherWhen);
     }
+    addLimit(json, family.limit);
     if (family.priority) {
         json["priority"] = priorities[static_cast<std::size_t>(*family.priority)];
     }
@@ -339,6 +341,7 @@ void readFamily(ObjectReader& reader, Family& family, const SteeringReferences& 
     if (reader.has("other_when")) {
         family.otherWhen = readCondition(reader.object("other_when"), references);
     }
+    readLimit(reader, family.limit);
     dropSolo(reader);
     if (reader.has("priority")) {
         family.priority = static_cast<Priority>(reader.word("priority", 1, priorities));

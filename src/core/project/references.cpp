@@ -38,6 +38,8 @@ template <class Wanted> std::vector<std::string> whoUses(const Project& project,
     }
     addUsers(users, project.sounds, "sound", id);
     addUsers(users, project.falloffs, "falloff", id);
+    addUsers(users, project.gameValues, "game value", id);
+    addUsers(users, project.families, "family", id);
     addUsers(users, project.patterns, "pattern", id);
     addUsers(users, project.gazes, "gaze", id);
     for (const auto& one : project.levels) {

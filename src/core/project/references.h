@@ -101,6 +101,8 @@ void seeReferences(Thing& walk, See&& see)
     for (auto& event : walk.events) {
         see(event.signal);
         see(event.value);
+        see(event.burst.emitter);
+        see(event.burst.signal);
     }
 }
 
@@ -135,11 +137,18 @@ void seeReferences(Thing& family, See&& see)
     see(family.otherWhen.value);
 }
 
-/// Rooms, signals, game values, rigs and materials refer to nothing.
+template <class Thing, class See>
+requires std::is_same_v<std::remove_const_t<Thing>, GameValue>
+void seeReferences(Thing& value, See&& see)
+{
+    see(value.mostOn);
+    see(value.restOn);
+}
+
+/// Rooms, signals, rigs and materials refer to nothing.
 template <class Thing, class See>
 requires std::is_same_v<std::remove_const_t<Thing>, Room> || std::is_same_v<std::remove_const_t<Thing>, Signal> ||
-    std::is_same_v<std::remove_const_t<Thing>, GameValue> || std::is_same_v<std::remove_const_t<Thing>, Rig> ||
-    std::is_same_v<std::remove_const_t<Thing>, Material>
+    std::is_same_v<std::remove_const_t<Thing>, Rig> || std::is_same_v<std::remove_const_t<Thing>, Material>
 void seeReferences(Thing&, See&&)
 {
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "project/lane.h"
+#include "project/limit.h"
 #include "project/list.h"
 
 #include <string>
@@ -158,6 +159,7 @@ struct Sound {
     bool copiesApart = false; ///< each copy has a course of its own; else all are locked, sample by sample
     bool binaural = false;    ///< made for two ears: goes to them as it is
     Keeping keeping = Keeping::automatic;
+    Limit limit{}; ///< on its copies, over all emitters that play it
     std::vector<std::string> tags;
     Extras extras{};
 

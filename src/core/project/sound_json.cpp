@@ -1,6 +1,7 @@
 #include "project/sound_json.h"
 
 #include "project/fields.h"
+#include "project/limit_json.h"
 
 namespace stone
 {
@@ -281,6 +282,7 @@ void readSound(ObjectReader& reader, Sound& sound)
     describe(FieldReader(reader, sound), sound);
     describe(FieldReader(reader, sound.sequence), sound.sequence);
     sound.lanes = readLanes(reader);
+    readLimit(reader, sound.limit);
     if (reader.has("effects")) {
         readEffects(reader.object("effects"), sound.effects);
     }
@@ -305,6 +307,7 @@ Json toJson(const Sound& sound)
     if (!(sound.effects == Effects{})) {
         json["effects"] = toJson(sound.effects);
     }
+    addLimit(json, sound.limit);
     addUnless(json, "copies_apart", sound.copiesApart, false);
     addUnless(json, "tags", sound.tags, {});
     addExtras(json, sound.extras);

@@ -18,6 +18,8 @@ struct GameValue {
     double most = 1.0;
     double rest = 0.0;        ///< what it is until somebody changes it
     double smoothing_s = 0.2; ///< a change takes so long, in a straight line; >= 0
+    SignalId mostOn{};        ///< the signal at which it goes to its most; empty: none
+    SignalId restOn{};        ///< and back to its rest; the same one for both goes there and back in turn
     Extras extras{};
 
     bool operator==(const GameValue&) const = default;
@@ -89,15 +91,41 @@ struct Starting {
     bool operator==(const Starting&) const = default;
 };
 
+/// Something is set off again and again, to hear what becomes of it when it comes in numbers.
+struct Burst {
+    enum class Of {
+        emitter, ///< its sound starts
+        signal,  ///< it is sent
+        use      ///< the character uses what is near
+    };
+    enum class Where {
+        own,   ///< at the emitter
+        here,  ///< a metre above where the character stands as it begins
+        around ///< by chance 2 to 8 m round that
+    };
+
+    Of of = Of::emitter;
+    EmitterId emitter{};
+    bool allOfItsSound = false; ///< all emitters that have the same sound take turns
+    SignalId signal{};
+    Where where = Where::own;
+    int count = 20;       ///< 1 to 1000
+    double every_s = 0.1; ///< from one to the next, in the mean; 0.001 to 60
+    bool irregular = false;
+
+    bool operator==(const Burst&) const = default;
+};
+
 /// Something that happens at a moment of a walk, so that a render contains it.
 struct WalkEvent {
-    enum class Kind { signal, value, interact, reset };
+    enum class Kind { signal, value, interact, reset, burst };
 
     double t_s = 0.0;
     Kind kind = Kind::signal;
     SignalId signal;
     GameValueId value;
     double number = 0.0; ///< that the value goes to
+    Burst burst{};
     Extras extras{};
 
     bool operator==(const WalkEvent&) const = default;

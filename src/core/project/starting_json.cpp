@@ -13,7 +13,9 @@ constexpr const char* causes[] = {"level", "enter", "leave", "signal", "interact
 constexpr const char* comparisons[] = {"at_least", "at_most"};
 constexpr const char* seconds[] = {"restart", "pause_and_resume", "stop", "ignore", "another"};
 constexpr const char* rounds[] = {"as_the_sound", "endless", "once"};
-constexpr const char* events[] = {"signal", "value", "interact", "reset"};
+constexpr const char* events[] = {"signal", "value", "interact", "reset", "burst"};
+constexpr const char* burstOf[] = {"emitter", "signal", "use"};
+constexpr const char* burstWhere[] = {"own", "here", "around"};
 constexpr Range number{-1e9, 1e9};
 
 bool hasDistance(Cause cause)
@@ -77,6 +79,30 @@ template <class Io> void describe(Io io, const GameValue&)
     io.number("most", &GameValue::most, number);
     io.number("rest", &GameValue::rest, number);
     io.number("smoothing_s", &GameValue::smoothing_s, {0.0, 3600.0});
+    io.id("most_on", &GameValue::mostOn);
+    io.id("rest_on", &GameValue::restOn);
+}
+
+template <class Io> void describe(Io io, const Burst&)
+{
+    io.word("of", &Burst::of, burstOf);
+    io.id("emitter", &Burst::emitter);
+    io.flag("all_of_its_sound", &Burst::allOfItsSound);
+    io.id("signal", &Burst::signal);
+    io.word("where", &Burst::where, burstWhere);
+    io.whole("count", &Burst::count, 1, 1000);
+    io.number("every_s", &Burst::every_s, {0.001, 60.0});
+    io.flag("irregular", &Burst::irregular);
+}
+
+template <> Range rangeOf(double Burst::*member)
+{
+    return describedRange(member);
+}
+
+template <> Range rangeOf(int Burst::*member)
+{
+    return describedRange(member);
 }
 
 template <> Range rangeOf(double Starting::*member)
@@ -150,6 +176,9 @@ WalkEvent readWalkEvent(ObjectReader& reader, const SteeringReferences& referenc
     } else if (event.kind == WalkEvent::Kind::value) {
         event.value = references.value(reader.text("value"));
         event.number = reader.number("to", 0.0, number);
+    } else if (event.kind == WalkEvent::Kind::burst) {
+        describe(FieldReader(reader, event.burst), event.burst);
+        event.burst.signal = references.signal(event.burst.signal.text);
     }
     event.extras = reader.rest();
     return event;
@@ -163,6 +192,8 @@ Json toJson(const WalkEvent& event)
     } else if (event.kind == WalkEvent::Kind::value) {
         json["value"] = event.value.text;
         json["to"] = event.number;
+    } else if (event.kind == WalkEvent::Kind::burst) {
+        describe(FieldWriter(json, event.burst), event.burst);
     }
     addExtras(json, event.extras);
     return json;

@@ -7,6 +7,7 @@
 #include "project/gaze_json.h"
 #include "project/lane_json.h"
 #include "project/level_json.h"
+#include "project/limit_json.h"
 #include "project/material_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
@@ -72,6 +73,10 @@ Json documentJson(const Project& project)
     addUnless(json, "subtitle", project.subtitle, std::string{});
     json["seed"] = project.seed;
     json["voices"] = project.voices;
+    if (project.voicesGiveWay != GivesWay::quietest) {
+        json["voices_give_way"] = givesWayWords()[static_cast<std::size_t>(project.voicesGiveWay)];
+    }
+    addUnless(json, "voices_hold_off_s", project.voicesHoldOff_s, 0.0);
     if (!(project.air == Air{})) {
         json["air"] = toJson(project.air);
     }

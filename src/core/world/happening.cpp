@@ -25,8 +25,9 @@ constexpr double jump_m_s = 0.5;
 /// Over this time the pace is taken.
 constexpr double pace_s = 0.1;
 constexpr double walking_m_s = 0.2;
-/// So many copies of an emitter sound at once; further starts are refused.
-constexpr std::size_t mostCopies = 16;
+/// So many copies of an emitter go on at once; further starts are refused. Far beyond what anybody wants: limits are the
+/// document's, see Limit.
+constexpr std::size_t mostCopies = 256;
 /// How fast the old gives way to the new when a sound starts anew.
 constexpr double restartFade_s = 0.03;
 constexpr double arrivalFade_s = 0.2;
@@ -346,6 +347,28 @@ void World::step(WorldState& state, const Input& input, double from_s) const
     }
 }
 
+void World::setValue(WorldState& state, std::size_t value, double to, double time_s) const
+{
+    const GameValue& known = *project_->gameValues[value];
+    WorldState::Ramp& ramp = state.values[value];
+    ramp = {ramp.at(time_s), std::clamp(to, known.least, known.most), time_s, known.smoothing_s};
+}
+
+/// Values that wait for a signal go up, back, or there and back in turn.
+void World::moveValues(WorldState& state, const SignalId& signal, double time_s) const
+{
+    const auto& values = project_->gameValues;
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const GameValue& value = *values[i];
+        const bool rises = signal == value.mostOn;
+        const bool rests = signal == value.restOn;
+        if (rises || rests) {
+            const bool isUp = state.values[i].to == value.most;
+            setValue(state, i, rises && !(rests && isUp) ? value.most : value.rest, time_s);
+        }
+    }
+}
+
 /// Doors that wait for a signal swing from where they stand; one signal for both opens and shuts in turn.
 void World::moveDoors(WorldState& state, const SignalId& signal, double time_s) const
 {
@@ -362,14 +385,33 @@ void World::moveDoors(WorldState& state, const SignalId& signal, double time_s) 
     }
 }
 
+/// The character uses what is near.
+void World::use(WorldState& state, double time_s) const
+{
+    cause(state, keyOf(Cause::interact), time_s);
+}
+
+/// What a signal does: values, doors, gazes, and whoever waits for it.
+void World::send(WorldState& state, const SignalId& signal, double time_s) const
+{
+    moveValues(state, signal, time_s);
+    moveDoors(state, signal, time_s);
+    const auto& gazes = project_->gazes;
+    for (std::size_t i = 0; i < gazes.size(); ++i) {
+        if (signal == gazes[i]->from || signal == gazes[i]->until) {
+            state.gazing[i] = signal == gazes[i]->from;
+        }
+    }
+    cause(state, keyOf(Cause::signal) + signal.text, time_s);
+}
+
 void World::advance(WorldState& state, const Input& input) const
 {
     const bool first = state.time_s < 0.0;
     const double from_s = first ? 0.0 : state.time_s;
     const double to_s = std::max(input.to_s, from_s);
     const auto& values = project_->gameValues;
-    const auto& gazes = project_->gazes;
-    state.gazing.resize(gazes.size(), false);
+    state.gazing.resize(project_->gazes.size(), false);
     if (first) {
         state.feet = input.feet;
     }
@@ -383,9 +425,7 @@ void World::advance(WorldState& state, const Input& input) const
         if (happening.value) {
             for (std::size_t i = 0; i < values.size(); ++i) {
                 if (values[i]->id == happening.value->first) {
-                    const double now = state.values[i].at(from_s);
-                    const double to = std::clamp(happening.value->second, values[i]->least, values[i]->most);
-                    state.values[i] = {now, to, from_s, values[i]->smoothing_s};
+                    setValue(state, i, happening.value->second, from_s);
                 }
             }
             continue;
@@ -394,18 +434,15 @@ void World::advance(WorldState& state, const Input& input) const
             byHand(state, *happening.hand, from_s);
             continue;
         }
-        std::string key = keyOf(happening.cause);
-        if (happening.cause == Cause::signal) {
-            key += happening.signal.text;
-            moveDoors(state, happening.signal, from_s);
-            for (std::size_t i = 0; i < gazes.size(); ++i) {
-                if (happening.signal == gazes[i]->from || happening.signal == gazes[i]->until) {
-                    state.gazing[i] = happening.signal == gazes[i]->from;
-                }
-            }
+        if (happening.burst) {
+            beginBurst(state, *happening.burst, from_s);
+        } else if (happening.cause == Cause::signal) {
+            send(state, happening.signal, from_s);
+        } else {
+            cause(state, keyOf(happening.cause), from_s);
         }
-        cause(state, key, from_s);
     }
+    goOnBursting(state, to_s);
     if (watchesGround_) {
         move(state, input, from_s);
     }

@@ -338,7 +338,8 @@ std::string World::courseIdOf(const Start& start) const
     const Sound& sound = *playables_[start.playable].sound;
     std::string id = stone::courseIdOf(sound, *level_->emitters[start.emitter]);
     if (start.part != Start::Part::own) {
-        id += start.part == Start::Part::answer ? "#answer" : "#arrival";
+        static constexpr const char* parts[] = {"", "#answer", "#arrival", "#burst"};
+        id += parts[static_cast<std::size_t>(start.part)];
     }
     return start.number == 0 ? id : id + '#' + std::to_string(start.number);
 }
@@ -531,6 +532,7 @@ std::vector<Happening> happeningsOf(const Walk& walk, double from_s, double to_s
         case WalkEvent::Kind::value: found.push_back({Cause::signal, {}, std::pair(event.value, event.number)}); break;
         case WalkEvent::Kind::interact: found.push_back({Cause::interact, {}}); break;
         case WalkEvent::Kind::reset: found.push_back({Cause::reset, {}}); break;
+        case WalkEvent::Kind::burst: found.push_back({.burst = event.burst}); break;
         }
     }
     return found;

@@ -143,6 +143,13 @@ private:
     void answer(WorldState& state, std::uint32_t emitter, SprinkleState& sprinkle, const Start& call) const;
     std::optional<Vec3> sprinkleAt(const WorldState& state, std::uint32_t emitter, const SprinkleChance& chance,
                                    std::uint64_t number, std::size_t sector, unsigned firstAttempt) const;
+    void use(WorldState& state, double time_s) const;
+    void send(WorldState& state, const SignalId& signal, double time_s) const;
+    void beginBurst(WorldState& state, const Burst& burst, double time_s) const;
+    void goOnBursting(WorldState& state, double to_s) const;
+    void fire(WorldState& state, const Bursting& burst, double time_s) const;
+    void setValue(WorldState& state, std::size_t value, double to, double time_s) const;
+    void moveValues(WorldState& state, const SignalId& signal, double time_s) const;
     void moveDoors(WorldState& state, const SignalId& signal, double time_s) const;
     void beLively(WorldState& state, double from_s, double to_s) const;
     void arrive(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const;

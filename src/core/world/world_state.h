@@ -24,8 +24,9 @@ struct Start {
     /// An emitter can play more than its own sound.
     enum class Part : std::uint8_t {
         own,
-        answer, ///< of a sprinkle
-        arrival ///< of a Roamer at a stop
+        answer,  ///< of a sprinkle
+        arrival, ///< of a Roamer at a stop
+        burst
     };
 
     std::uint32_t emitter = 0;
@@ -55,6 +56,28 @@ struct Start {
     bool over(double time_s) const { return (!pausedAt_s && time_s >= ends_s) || time_s >= stopped_s + fade_s; }
 };
 
+/// A number for a start, for as long as the emitters have theirs: the emitter's in the upper half.
+inline std::uint64_t keyOf(const Start& start)
+{
+    constexpr unsigned numberBits = 30;
+    return static_cast<std::uint64_t>(start.emitter) << 32U | static_cast<std::uint64_t>(start.part) << numberBits |
+           (start.number & ((1U << numberBits) - 1U));
+}
+inline std::uint32_t emitterOf(std::uint64_t startKey)
+{
+    return static_cast<std::uint32_t>(startKey >> 32U);
+}
+/// Whether it is the first of an emitter's own: the only one of those that simply start with the level.
+inline bool isFirst(std::uint64_t startKey)
+{
+    return (startKey & 0xFFFFFFFFU) == 0;
+}
+/// The key of the same start of an emitter that has another number now.
+inline std::uint64_t renumbered(std::uint64_t startKey, std::uint32_t emitter)
+{
+    return (startKey & 0xFFFFFFFFU) | static_cast<std::uint64_t>(emitter) << 32U;
+}
+
 /// Something that was done to the level from outside.
 struct Happening {
     Cause cause = Cause::signal; ///< signal, interact or reset
@@ -68,6 +91,17 @@ struct Happening {
         bool starts = true;
     };
     std::optional<Hand> hand{};
+    /// Instead of all that: a burst begins; with a count of 0 those that go on end.
+    std::optional<Burst> burst{};
+};
+
+/// A burst that goes on.
+struct Bursting {
+    Burst what;
+    std::uint64_t serial = 0; ///< of all bursts so far: whose chance it is
+    Vec3 at{0.0};             ///< where the character stood
+    int fired = 0;
+    double next_s = 0.0;
 };
 
 /// What a sprinkle has done so far.
@@ -123,6 +157,9 @@ struct WorldState {
         std::optional<Picker> files;
     };
     std::map<std::uint32_t, Ruled> ruled;
+    std::vector<Bursting> bursts;
+    std::uint64_t burstsBegun = 0;
+    std::uint64_t burstStarts = 0;
 
     /// The character's motion.
     Pose feet;

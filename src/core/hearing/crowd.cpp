@@ -1,0 +1,110 @@
+#include "dsp/decibel.h"
+#include "hearing/model.h"
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+/// Limits on copies: which of them a start is under, and what it means for what is heard.
+namespace stone
+{
+
+void HearingModel::listLimits()
+{
+    const Project& all = project();
+    limits_.push_back({.atOnce = all.voices, .givesWay = all.voicesGiveWay, .holdOff_s = all.voicesHoldOff_s});
+    const auto numberOf = [this](const Limit& limit) {
+        if (!limit.any()) {
+            return Copy::unlimited;
+        }
+        limits_.push_back(limit);
+        return static_cast<std::uint32_t>(limits_.size() - 1);
+    };
+    // A sound that is looped here and not there is one sound.
+    std::map<SoundId, std::uint32_t> sounds;
+    soundLimits_.reserve(world_->playables().size());
+    for (const Playable& playable : world_->playables()) {
+        const auto [known, fresh] = sounds.try_emplace(playable.sound->id, Copy::unlimited);
+        if (fresh) {
+            known->second = numberOf(playable.sound->limit);
+        }
+        soundLimits_.push_back(known->second);
+    }
+    std::map<const Family*, std::uint32_t> families;
+    for (Source& source : sources_) {
+        if (source.family == nullptr) {
+            continue;
+        }
+        const auto [known, fresh] = families.try_emplace(source.family, Copy::unlimited);
+        if (fresh) {
+            known->second = numberOf(source.family->limit);
+        }
+        source.familyLimit = known->second;
+    }
+    // How many copies there can be at most, where there is a most.
+    int most = 0;
+    for (const Source& source : sources_) {
+        const Emitter& emitter = *source.emitter;
+        const bool again = emitter.starting.second == SecondStart::another;
+        constexpr int mostSteps = 8; // of those that are still heard as others come
+        most += again                                   ? all.voices + 1
+                : emitter.kind == EmitterKind::sprinkle ? 2 * emitter.sprinkling.atOnce
+                : emitter.kind == EmitterKind::steps    ? mostSteps
+                                                        : 2;
+        most = std::min(most, all.voices + 1);
+    }
+    const auto bursts = [](const auto& walk) {
+        return std::any_of(walk->events.begin(), walk->events.end(),
+                           [](const WalkEvent& event) { return event.kind == WalkEvent::Kind::burst; });
+    };
+    mayCrowd_ = limits_.size() > 1 || all.voicesHoldOff_s > 0.0 || most > all.voices ||
+                std::any_of(level().walks.begin(), level().walks.end(), bursts);
+}
+
+void HearingModel::letThrough(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
+{
+    scratch.copies.clear();
+    scratch.copiesOf.clear();
+    const double now_s = moment.when.to_s;
+    for (std::uint32_t i = 0; i < heard.size(); ++i) {
+        const Heard& one = heard[i];
+        const Start& start = one.start;
+        // What fades out makes room already. When all of time is asked for, only what goes on for ever is there together.
+        if (!one.audible || start.playable == Start::nothing || start.stopped_s <= now_s ||
+            (moment.when.always() && std::isfinite(start.ends_s))) {
+            continue;
+        }
+        const Source& source = sources_[one.index];
+        scratch.copiesOf.push_back(i);
+        scratch.copies.push_back({.key = keyOf(start),
+                                  .emitter = one.index,
+                                  .began_s = start.began_s,
+                                  .ends_s = start.ends_s,
+                                  .vital = source.priority == Priority::vital,
+                                  .grade = static_cast<double>(source.priority) + one.values.priority,
+                                  .level_db = std::max(one.level_db, one.reverb_db),
+                                  .distance_m = one.bearing.distance_m,
+                                  .limits = {soundLimits_[start.playable], source.familyLimit, 0}});
+    }
+    const bool listens = scratch.memory && scratch.memory->paced();
+    if (!listens) {
+        scratch.justNow.forget();
+    }
+    GiveWay& giveWay = listens ? scratch.memory->giveWay : scratch.justNow;
+    giveWay.decide(now_s, scratch.copies, limits_, scratch.verdicts);
+    for (std::size_t i = 0; i < scratch.copies.size(); ++i) {
+        if (scratch.verdicts[i].sounds) {
+            continue;
+        }
+        Heard& one = heard[scratch.copiesOf[i]];
+        one.gaveWay = scratch.verdicts[i].why;
+        one.terms.add(TermKind::gaveWay, silence_db);
+        one.level_db = one.terms.total();
+        one.audible = false;
+        one.given_db = -200.0;
+        one.sends = {};
+        one.reverb_db = -200.0;
+    }
+}
+
+} // namespace stone

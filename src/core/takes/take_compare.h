@@ -1,0 +1,79 @@
+#pragma once
+
+#include "project/difference.h"
+#include "takes/take_reader.h"
+
+#include <functional>
+#include <limits>
+#include <string>
+#include <vector>
+
+namespace stone
+{
+
+/// What a whole take comes to.
+struct TakeTotals {
+    double seconds = 0.0;
+    double way_m = 0.0; ///< that the character walked
+    double integrated_lufs = -std::numeric_limits<double>::infinity();
+    double truePeak_db = -std::numeric_limits<double>::infinity();
+    double voicesMost = 0.0;
+    double voicesMean = 0.0;
+    int gaveWay = 0;      ///< times that a copy gave way
+    double cpu_pct = 0.0; ///< of a core, in the mean
+    double cpuMost_pct = 0.0;
+    int jumps = 0; ///< changes of an emitter's level by over 6 dB in 0.1 s, see findInTake()
+    int bumps = 0;
+    int falls = 0;
+};
+
+TakeTotals totalsOf(const Take& take);
+
+/// What one take was against another, of one emitter or family: the second less the first.
+struct TakeDifference {
+    std::string name;
+    EmitterId emitter;         ///< empty: of a family
+    double mean_db = 0.0;      ///< over the time in which either heard it; what is softer than -60 dB counts as that
+    double largest_db = 0.0;   ///< with its sign
+    double at_s = 0.0;         ///< in the first take
+    double inSecond_s = 0.0;   ///< the same moment in the second
+    double heardFirst_s = 0.0; ///< for so long it was heard
+    double heardSecond_s = 0.0;
+    bool cameNew = false;  ///< only heard in the second
+    bool wentAway = false; ///< only heard in the first
+};
+
+struct TakeComparison {
+    std::vector<Difference> changed;      ///< between the documents with which they ended
+    std::vector<TakeDifference> emitters; ///< largest first
+    std::vector<TakeDifference> families;
+    TakeTotals first;
+    TakeTotals second;
+    bool byTime = true; ///< they went along together; else compared by the place along the way
+};
+
+/// Compares two takes: by their time where both go along one walk, else by how far along the way they are. `progress`: as
+/// elsewhere; false stops, and the result is empty. Throws FileError where a document cannot be read.
+TakeComparison compareTakes(const Take& first, const Take& second, const std::function<bool(double)>& progress = {});
+
+/// How a time of one take is found in another: the same moment of the walk, or the same share of the way.
+class TakeAlignment
+{
+public:
+    TakeAlignment(const Take& first, const Take& second);
+    bool byTime() const { return byTime_; }
+    double inSecond_s(double first_s) const;
+    double inFirst_s(double second_s) const;
+
+private:
+    using Way = std::vector<std::pair<double, double>>; ///< seconds, metres
+    static Way wayOf(const Take& take);
+    static double along(const Way& from, const Way& to, double t_s);
+
+    bool byTime_ = true;
+    double offset_s_ = 0.0; ///< of the second against the first
+    Way first_;
+    Way second_;
+};
+
+} // namespace stone
