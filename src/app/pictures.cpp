@@ -1,12 +1,12 @@
 #include "app/bench/bench_panel.h"
 #include "app/bench/falloff_editor.h"
 #include "app/bench/ledger_view.h"
-#include "app/ears/rig_compare.h"
 #include "app/eyes/eyes_view.h"
 #include "app/lanes/lane_stack.h"
 #include "app/lists/row_list.h"
 #include "app/rooms/decay_view.h"
 #include "app/section/section_view.h"
+#include "app/session/take_desk.h"
 #include "app/shell/findings_dialog.h"
 #include "app/shell/main_window.h"
 #include "app/shell/sheets.h"
@@ -20,6 +20,7 @@
 #include <QTabBar>
 #include <QTemporaryDir>
 
+#include <filesystem>
 #include <iostream>
 #include <map>
 
@@ -41,6 +42,7 @@ void wait(int ms)
 
 struct Stage {
     QString shown; ///< the project of the command line
+    QTemporaryDir own;
     Session session{48'000};
     Playback playback{session, [](const QString&, int rate, unsigned) { return openClock(rate, 256); }};
     MainWindow window{session, playback};
@@ -149,20 +151,23 @@ std::map<QString, Scene> scenes()
              s.window.findChild<SectionView*>("section")->show();
              wait(300);
          }},
-        {"rig-comparison",
+        {"crowd",
          [](Stage& s) {
-             s.session.edit(
-                 [&] {
-                     Project next = s.session.project();
-                     next.rig = {"above"};
-                     return next;
-                 }(),
-                 "rig");
-             s.listenAt(30.0);
-             auto* dialog = new RigCompare(s.session, s.playback, &s.window);
-             dialog->move(s.window.mapToGlobal(QPoint(270, 110)));
-             dialog->show();
-             wait(4000);
+             s.listenAt(14.0);
+             s.session.editSound({"cups"}, "three at once", {}, [](Sound& sound) { sound.limit.atOnce = 3; });
+             s.window.findChild<BenchPanel*>()->showSound({"cups"});
+             s.window.findChild<QTabBar*>("soundTabs")->setCurrentIndex(3);
+             Burst burst;
+             burst.emitter = s.session.level().emitters[0]->id;
+             for (const auto& emitter : s.session.level().emitters) {
+                 burst.emitter = emitter->sound == SoundId{"cups"} ? emitter->id : burst.emitter;
+             }
+             burst.where = Burst::Where::around;
+             burst.irregular = true;
+             burst.every_s = 0.25;
+             burst.count = 60;
+             s.playback.burst(burst);
+             wait(9000);
          }},
         {"sprinkle",
          [](Stage& s) {
@@ -204,20 +209,25 @@ std::map<QString, Scene> scenes()
              s.session.selectThing<Room>({"concourse"});
              wait(1500);
          }},
-        {"opening",
+        {"takes",
          [](Stage& s) {
-             s.open(s.shown);
-             s.session.selectOnly({"departure-board"});
-             s.playback.setListening(true);
-             s.window.banner().hide();
-             s.playback.placeFeet({{4, 7, 0}, 80, 0, 0});
-             wait(1500);
-             for (int i = 0; i < 3; ++i) {
-                 s.window.plan().zoomBy(1.25);
+             // Takes are kept beside their project: this one is beside a copy.
+             const std::filesystem::path copy = s.own.path().toStdString();
+             std::filesystem::copy(s.shown.toStdString(), copy, std::filesystem::copy_options::recursive);
+             s.open(s.own.path());
+             s.window.findChild<QAction*>("showStrata")->setChecked(true);
+             for (const double level_db : {0.0, -9.0}) {
+                 s.session.selectOnly({"departure-board"});
+                 s.session.editSelected("softer", {}, [&](Emitter& e) { e.level_db = level_db; });
+                 s.playback.takes().setRecording(true);
+                 s.listenAt(6.0);
+                 s.playback.setWalking(true);
+                 wait(12'000);
+                 s.playback.takes().setRecording(false);
              }
-             s.window.plan().reveal({"ventilator-1"});
-             emit s.window.findChild<LedgerView*>("ledger")->wallsClicked();
-             wait(300);
+             s.playback.takes().compareWith(s.playback.takes().shelf().back().path);
+             s.playback.takes().setCursor(8.0);
+             wait(1500);
          }},
         {"decay",
          [](Stage& s) {

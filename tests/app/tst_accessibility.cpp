@@ -4,6 +4,8 @@
 #include <QAccessible>
 #include <QTest>
 
+#include <map>
+
 using namespace stone;
 
 namespace
@@ -53,6 +55,23 @@ class TestAccessibility : public QObject
     Q_OBJECT
 
 private slots:
+    /// No key does two things: of two the desktop would ask neither.
+    void noKeyIsTwoActions()
+    {
+        WindowFixture f(oneTone);
+        std::map<QString, QString> keys;
+        for (const QAction* action : f.window->findChildren<QAction*>()) {
+            for (const QKeySequence& key : action->shortcuts()) {
+                if (key.isEmpty()) {
+                    continue;
+                }
+                const auto [known, fresh] = keys.try_emplace(key.toString(), action->text());
+                QVERIFY2(fresh, qPrintable(key.toString() + " is " + known->second + " and " + action->text()));
+            }
+        }
+        QVERIFY(keys.size() > 60);
+    }
+
     void everyFieldHasAName()
     {
         WindowFixture f(everything);

@@ -418,6 +418,11 @@ private slots:
         QVERIFY(events()[0].t_s == 1.0 && events()[0].kind == WalkEvent::Kind::value); // in order of time
         QTest::mouseClick(pad->findChild<QToolButton*>("eventRemove0"), Qt::LeftButton);
         QCOMPARE(events().size(), std::size_t(2));
+        // What sends it there and back.
+        f.choose("mostOn wind", "Ring");
+        f.choose("restOn wind", "Ring");
+        const GameValue& sent = *f.session->project().gameValues[0];
+        QVERIFY(sent.mostOn == SignalId{"ring"} && sent.restOn == SignalId{"ring"});
         pad->close();
         // Once only, re-armed by something.
         f.session->selectOnly({"bell"});

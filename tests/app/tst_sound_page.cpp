@@ -167,7 +167,7 @@ private slots:
         const auto start = f.clock->advance(f.playback->live(), 1.6);
         QVERIFY(fixture::energy_db(start, 0.02, 0.1) < fixture::energy_db(start, 1.2, 1.4) - 6.0);
         // Kept another way, it sounds the same.
-        f.find<QTabBar>("soundTabs")->setCurrentIndex(3);
+        f.find<QTabBar>("soundTabs")->setCurrentIndex(4);
         f.choose("soundKeeping", "streamed from the disk");
         QTRY_VERIFY(f.session->soundEntry(sound()).buffer && !f.session->soundEntry(sound()).buffer->decoded());
         QTRY_VERIFY(f.find<QLabel>("soundCost")->text().contains("of a processor core"));
@@ -193,7 +193,7 @@ private slots:
         QVERIFY(f.session->undoName().endsWith("file taken out"));
         // Each file has an author of its own.
         QTest::mouseClick(f.find<QPushButton>("file1"), Qt::LeftButton);
-        f.find<QTabBar>("soundTabs")->setCurrentIndex(3);
+        f.find<QTabBar>("soundTabs")->setCurrentIndex(4);
         auto* author = f.find<QLineEdit>("soundAuthor");
         author->setFocus();
         QTest::keyClicks(author, "Somebody");

@@ -1,5 +1,6 @@
 #include "app/ambience/pad.h"
 #include "app/bench/bench_panel.h"
+#include "app/crowd/crowd_dialog.h"
 #include "app/lists/family_follows.h"
 #include "app/walls/material_dialog.h"
 #include "app/walls/walls_dialog.h"
@@ -34,7 +35,7 @@ namespace
 const std::string oneOfEach = R"({
   "name": "Yard of everything",
   "sounds": [
-    {"id": "one", "files": [{"file": "tone.wav"}, {"file": "two.wav"}], "loop": false},
+    {"id": "one", "files": [{"file": "tone.wav"}, {"file": "two.wav"}], "loop": false, "limit": {"at_once": 2}},
     {"id": "run", "make": "run", "gap_most_s": 1, "files": [{"file": "tone.wav"}, {"file": "two.wav"}],
      "lanes": [{"over": "time", "points": [{"x": 0, "y": 0}, {"x": 1, "y": -3}]}]},
     {"id": "slices", "make": "slices", "gap_most_s": 1, "files": [{"file": "tone.wav"}]},
@@ -44,7 +45,7 @@ const std::string oneOfEach = R"({
     {"id": "loop", "files": [{"file": "two.wav"}]}],
   "falloffs": [{"id": "shared", "lanes": [{"reference_m": 2, "silent_at_m": 20}, {"property": "low_pass", "points": [{"x": 0, "y": 9000}]}]},
                {"id": "drawn", "lanes": [{"shape": "curve", "points": [{"x": 1, "y": 0}, {"x": 9, "y": -20}]}]}],
-  "families": [{"id": "all", "lanes": [{"over": "game_value", "value": "wind", "points": [{"x": 0, "y": 0}, {"x": 1, "y": -9}]}],
+  "families": [{"id": "all", "limit": {"at_once": 2}, "lanes": [{"over": "game_value", "value": "wind", "points": [{"x": 0, "y": 0}, {"x": 1, "y": -9}]}],
                 "other_falloff": "drawn", "other_when": {"value": "wind"}}, {"id": "others"}],
   "game_values": [{"id": "wind"}, {"id": "rain"}],
   "signals": [{"id": "ring"}, {"id": "hush"}],
@@ -316,7 +317,8 @@ class TestWholeDocument : public QObject
             {QRegularExpression("^/levels/zones/margins_m$"), "the margin field, of the side that is chosen beside it"},
             {QRegularExpression("/riding/(node|roamer)$"), "chosen from what there is to ride on (tst_ambience_window)"},
             {QRegularExpression("/steps/surfaces/surface$"), "the level's own names"},
-            {QRegularExpression("^/game_values/(least|most|smoothing_s)$"), "behind the pad's ⋯ (tst_ambience_window)"},
+            {QRegularExpression("^/game_values/(least|most|smoothing_s|most_on|rest_on)$"),
+             "behind the pad's ⋯ (tst_ambience_window)"},
             {QRegularExpression("^/levels/rooms/reverb/response$"), "chosen by a file dialog (tst_reverb_window)"},
         };
         for (const auto& [pattern, how] : others) {
@@ -410,6 +412,8 @@ private slots:
         inDialog(new MaterialDialog(*f.session, f.window.get()), "materials");
         inDialog(new Pad(*f.session, *f.playback, f.window.get()), "pad");
         inDialog(new FamilyFollows(*f.session, *f.playback, {"all"}, f.window.get()), "follows");
+        inDialog(new CrowdDialog(*f.session, *f.playback, {"all"}, f.window.get()), "limit of a family");
+        inDialog(new CrowdDialog(*f.session, *f.playback, f.window.get()), "voices");
     }
 
     /// What the others have changed is all that there is.

@@ -1,9 +1,11 @@
 #include "app/ambience/pad.h"
 
+#include "app/crowd/burst_form.h"
 #include "app/forms/rebuilt.h"
 #include "app/theme/labels.h"
 #include "app/widgets/number_field.h"
 
+#include <QComboBox>
 #include <QGridLayout>
 #include <QHBoxLayout>
 #include <QInputDialog>
@@ -96,6 +98,8 @@ Pad::Pad(Session& session, Playback& playback, QWidget* parent)
                     [this] { events_->add({.kind = WalkEvent::Kind::reset, .signal = {}, .value = {}}); });
     acts->addStretch();
     box->addLayout(acts);
+    box->addWidget(theme::heading(tr("Burst")));
+    box->addWidget(new BurstForm(session, playback));
     auto* note = theme::explained(tr("They act while you listen. What is put on a walk happens in its renders too."));
     box->addWidget(note);
     box->addWidget(events_);
@@ -180,7 +184,7 @@ void Pad::editValue(const GameValueId& id, const QString& what, const QString& g
     }
 }
 
-/// Range, rest and smoothing of a value. An end that would pass the other one takes it along.
+/// Range, rest, smoothing and signals of a value. An end that would pass the other one takes it along.
 QWidget* Pad::valueSettings(const GameValue& value)
 {
     auto* box = new QWidget;
@@ -214,6 +218,24 @@ QWidget* Pad::valueSettings(const GameValue& value)
           [](GameValue& v, double to) { v.rest = std::clamp(to, v.least, v.most); });
     field(3, "smoothing", tr("A change takes"), "s", 0.0, value.smoothing_s,
           [](GameValue& v, double to) { v.smoothing_s = to; });
+    const auto bySignal = [&](int column, const char* name, const QString& label, SignalId GameValue::*member) {
+        auto* signal = new QComboBox;
+        signal->setObjectName(QString(name) + ' ' + QString::fromStdString(value.id.text));
+        signal->setAccessibleName(label);
+        signal->addItem(tr("no signal"), QString());
+        for (const auto& known : session_.project().signalNames) {
+            signal->addItem(QString::fromStdString(known->name), QString::fromStdString(known->id.text));
+        }
+        signal->setCurrentIndex(std::max(signal->findData(QString::fromStdString((value.*member).text)), 0));
+        connect(signal, &QComboBox::activated, this, [this, id = value.id, label, member, signal] {
+            editValue(id, tr("%1 %2").arg(label.toLower(), signal->currentText()), {},
+                      [&](GameValue& v) { (v.*member).text = signal->currentData().toString().toStdString(); });
+        });
+        grid->addWidget(theme::caption(label), 2, column, 1, 2);
+        grid->addWidget(signal, 3, column, 1, 2);
+    };
+    bySignal(0, "mostOn", tr("To its most on"), &GameValue::mostOn);
+    bySignal(2, "restOn", tr("Back to rest on"), &GameValue::restOn);
     return box;
 }
 
@@ -256,7 +278,7 @@ void Pad::buildValues()
         more->menu()->addAction(tr("Put on the walk, now and as it is"), this, [this, field, value = known->id] {
             events_->add({.kind = WalkEvent::Kind::value, .signal = {}, .value = value, .number = field->value()});
         });
-        QAction* open = more->menu()->addAction(tr("Range, rest and smoothing"));
+        QAction* open = more->menu()->addAction(tr("Range, rest, smoothing and signals"));
         open->setCheckable(true);
         open->setChecked(open_.contains(known->id));
         QWidget* settings = valueSettings(*known);

@@ -1,6 +1,7 @@
 #include "app/ambience/walk_events.h"
 
 #include "app/forms/rebuilt.h"
+#include "app/session/walk_event_words.h"
 #include "app/theme/labels.h"
 #include "app/widgets/number_field.h"
 
@@ -9,7 +10,6 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
-#include <cmath>
 
 namespace stone
 {
@@ -28,44 +28,9 @@ WalkEvents::WalkEvents(Session& session, Playback& playback, QWidget* parent)
     rebuild();
 }
 
-QString WalkEvents::whatOf(const WalkEvent& event) const
-{
-    switch (event.kind) {
-    case WalkEvent::Kind::signal: {
-        const Signal* signal = session_.project().signalNames.find(event.signal);
-        return signal != nullptr ? QString::fromStdString(signal->name) : tr("a signal that is gone");
-    }
-    case WalkEvent::Kind::value: {
-        const GameValue* value = session_.project().gameValues.find(event.value);
-        return tr("%1 to %2")
-            .arg(value != nullptr ? QString::fromStdString(value->name) : tr("a value that is gone"))
-            .arg(event.number, 0, 'g', 4);
-    }
-    case WalkEvent::Kind::interact: return tr("use what is near");
-    case WalkEvent::Kind::reset: return tr("put back to the start");
-    }
-    return {};
-}
-
-void WalkEvents::change(const QString& what, const QString& gesture, const std::function<void(std::vector<WalkEvent>&)>& how)
-{
-    if (walk() == nullptr) {
-        return;
-    }
-    Walk next = *walk();
-    how(next.events);
-    std::stable_sort(next.events.begin(), next.events.end(),
-                     [](const WalkEvent& a, const WalkEvent& b) { return a.t_s < b.t_s; });
-    const QString name = QString::fromStdString(next.name);
-    session_.edit(withLevel(session_.project(), session_.levelId(), [&](Level& l) { l.walks.put(std::move(next)); }),
-                  tr("Walk %1: %2").arg(name, what), gesture);
-}
-
 void WalkEvents::add(WalkEvent event)
 {
-    event.t_s = std::round(playback_.walk_s() * 10.0) / 10.0;
-    const QString what = tr("%1 at %2").arg(whatOf(event), theme::clock(event.t_s));
-    change(what, {}, [&](std::vector<WalkEvent>& events) { events.push_back(std::move(event)); });
+    putOnWalk(session_, playback_.walk(), std::move(event), playback_.walk_s());
 }
 
 void WalkEvents::rebuild()
@@ -95,14 +60,14 @@ void WalkEvents::build()
     }
     for (std::size_t i = 0; i < walk()->events.size(); ++i) {
         const WalkEvent& event = walk()->events[i];
-        const QString what = whatOf(event);
+        const QString what = eventText(session_.project(), session_.level(), event);
         auto* time = new NumberField("s", 0, std::max(walk()->seconds(), event.t_s), 1, 0.5);
         time->setObjectName(QString("eventTime%1").arg(i));
         time->setAccessibleName(tr("Time of: %1").arg(what));
         time->present(event.t_s);
         connect(time, &NumberField::valueEdited, this, [this, i, what](double to) {
-            change(tr("%1 at %2").arg(what, theme::clock(to)), QString("event %1").arg(i),
-                   [&](std::vector<WalkEvent>& events) { events[i].t_s = to; });
+            changeEvents(session_, shown_, tr("%1 at %2").arg(what, theme::clock(to)), QString("event %1").arg(i),
+                         [&](std::vector<WalkEvent>& events) { events[i].t_s = to; });
         });
         connect(time, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
         auto* remove = new QToolButton;
@@ -111,8 +76,9 @@ void WalkEvents::build()
         remove->setToolTip(tr("Take this off the walk"));
         remove->setAccessibleName(tr("Take off the walk: %1").arg(what));
         connect(remove, &QToolButton::clicked, this, [this, i, what] {
-            change(tr("not %1").arg(what), {},
-                   [&](std::vector<WalkEvent>& events) { events.erase(events.begin() + static_cast<std::ptrdiff_t>(i)); });
+            changeEvents(session_, shown_, tr("not %1").arg(what), {}, [&](std::vector<WalkEvent>& events) {
+                events.erase(events.begin() + static_cast<std::ptrdiff_t>(i));
+            });
         });
         const int row = static_cast<int>(i);
         grid->addWidget(time, row, 0);

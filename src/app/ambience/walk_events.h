@@ -23,8 +23,6 @@ private:
     void rebuild();
     void build();
     const Walk* walk() const { return session_.level().walks.find(playback_.walk()); }
-    QString whatOf(const WalkEvent& event) const;
-    void change(const QString& what, const QString& gesture, const std::function<void(std::vector<WalkEvent>&)>& how);
 
     Session& session_;
     Playback& playback_;

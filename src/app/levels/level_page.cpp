@@ -53,7 +53,7 @@ LevelPage::LevelPage(Session& session, Playback& playback, QWidget* parent)
                              {tr("north"), tr("Metres"), 44},
                              {tr("up"), tr("Of the feet, metres"), 36},
                              {tr("faces"), tr("Degrees clockwise from north"), 40}})),
-      project_(new ProjectForm(session))
+      project_(new ProjectForm(session, playback))
 {
     setObjectName("levelPage");
     auto* box = new QVBoxLayout(this);

@@ -1,5 +1,7 @@
 #include "app/levels/project_form.h"
 
+#include "app/crowd/crowd_dialog.h"
+
 #include <QGridLayout>
 
 #include <cmath>
@@ -7,7 +9,7 @@
 namespace stone
 {
 
-ProjectForm::ProjectForm(Session& session, QWidget* parent) : ThingForm(session, parent)
+ProjectForm::ProjectForm(Session& session, Playback& playback, QWidget* parent) : ThingForm(session, parent)
 {
     auto* grid = new QGridLayout(this);
     grid->setContentsMargins(0, 0, 0, 0);
@@ -28,6 +30,16 @@ ProjectForm::ProjectForm(Session& session, QWidget* parent) : ThingForm(session,
     });
     connect(voices, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
     grid->addWidget(labelled(tr("Voices"), voices), 1, 0);
+    auto* crowd = new QPushButton(tr("who gives way…"));
+    crowd->setObjectName("voicesOpen");
+    crowd->setProperty("link", true);
+    crowd->setToolTip(tr("The picture of voices, their limit and its rule"));
+    connect(crowd, &QPushButton::clicked, this, [this, &playback] {
+        auto* dialog = new CrowdDialog(session_, playback, window());
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    });
+    grid->addWidget(crowd, 2, 1, Qt::AlignLeft | Qt::AlignBottom);
     const auto air = [&](int row, int column, const QString& label, const NumberWords& words, const NumberSteps& steps,
                          double Air::*member) {
         grid->addWidget(labelled(label, number(words, steps.over(rangeOf(member)),

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/forms/thing_form.h"
+#include "app/session/playback.h"
 
 namespace stone
 {
@@ -11,7 +12,7 @@ class ProjectForm : public ThingForm<Project>
     Q_OBJECT
 
 public:
-    explicit ProjectForm(Session& session, QWidget* parent = nullptr);
+    ProjectForm(Session& session, Playback& playback, QWidget* parent = nullptr);
 
 protected:
     const Project* thing() const override { return &session_.project(); }

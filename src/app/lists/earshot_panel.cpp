@@ -2,6 +2,7 @@
 
 #include "app/lists/family_panel.h"
 #include "app/lists/sound_library.h"
+#include "app/session/take_desk.h"
 #include "app/theme/theme.h"
 #include "hearing/model.h"
 #include "hearing/reasons.h"
@@ -12,6 +13,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace stone
 {
@@ -25,6 +27,7 @@ constexpr qint64 refresh_ms = 250;
 const QString zonePrefix = QStringLiteral("zone:");
 const QString roomPrefix = QStringLiteral("room:");
 const QString openingPrefix = QStringLiteral("opening:");
+const QString gaveWayPrefix = QStringLiteral("gaveWay:");
 
 /// Levels as bars: -60 dB is empty, 0 dB full.
 double barOf(double db)
@@ -184,7 +187,7 @@ void EarshotPanel::choose(const QString& key)
         session_.selectThing<Zone>({key.mid(zonePrefix.size()).toStdString()});
         return;
     }
-    const EmitterId id{key.toStdString()};
+    const EmitterId id{(key.startsWith(gaveWayPrefix) ? key.mid(gaveWayPrefix.size()) : key).toStdString()};
     session_.selectOnly(id);
     emit emitterChosen(id);
 }
@@ -221,13 +224,13 @@ void EarshotPanel::refreshHeard()
         row.flags = flagsOf(emitter);
         if (h.audible) {
             row.detail = whereFrom(h, emitter.kind);
-            if (std::isfinite(model.sounds(h.index).to_s) && !playback_.listening()) {
+            if (std::isfinite(model.sounds(h.index).to_s) && !playback_.listening() && !playback_.takes().take()) {
                 row.detail += tr(" · once, at %1").arg(theme::clock(model.sounds(h.index).from_s));
             }
             row.value = theme::signedNumber(h.level_db, 0);
             row.bar = barOf(h.level_db);
             rows.push_back(std::move(row));
-        } else {
+        } else if (!h.gaveWay) {
             row.detail = whyNot(model, h, emitter, playback_.when());
             row.faint = true;
             row.warning = model.soundless(h.index, h.start);
@@ -238,6 +241,7 @@ void EarshotPanel::refreshHeard()
     heading.heading = true;
     heading.title = rows.empty() ? tr("nothing is heard here") : tr("at your ears, loudest first · %1").arg(rows.size());
     rows.insert(rows.begin(), heading);
+    addGaveWay(rows);
     addRooms(rows);
     addZones(rows);
     if (!out.empty()) {
@@ -262,6 +266,48 @@ QString EarshotPanel::flagsOf(const Emitter& emitter) const
         flags << tr("hush");
     }
     return flags.join(' ');
+}
+
+/// Who would be heard and gave way, an emitter once for all its copies that did: the one that would be loudest, and to whom.
+void EarshotPanel::addGaveWay(std::vector<Row>& rows) const
+{
+    const HearingModel& model = playback_.hearing();
+    std::map<std::uint32_t, std::pair<const Heard*, int>> gaveWay;
+    const std::vector<Heard>& all = playback_.heardInReach();
+    for (const Heard& heard : all) {
+        if (heard.gaveWay) {
+            auto& [loudest, copies] = gaveWay[heard.index];
+            ++copies;
+            if (loudest == nullptr || heard.gaveWay->wouldBe_db > loudest->gaveWay->wouldBe_db) {
+                loudest = &heard;
+            }
+        }
+    }
+    if (gaveWay.empty()) {
+        return;
+    }
+    std::vector<std::pair<const Heard*, int>> sorted;
+    for (const auto& [index, what] : gaveWay) {
+        sorted.push_back(what);
+    }
+    std::stable_sort(sorted.begin(), sorted.end(),
+                     [](const auto& a, const auto& b) { return a.first->gaveWay->wouldBe_db > b.first->gaveWay->wouldBe_db; });
+    Row heading;
+    heading.heading = true;
+    heading.title = tr("gave way · %1").arg(sorted.size());
+    rows.push_back(heading);
+    for (const auto& [heard, copies] : sorted) {
+        const Emitter& emitter = *model.level().emitters[heard->index];
+        Row row;
+        row.key = gaveWayPrefix + QString::fromStdString(emitter.id.text);
+        row.title = QString::fromStdString(emitter.name);
+        row.kind = emitter.kind;
+        row.detail =
+            (copies > 1 ? tr("%1 copies, ").arg(copies) : QString()) + QString::fromStdString(silencedBy(model, *heard));
+        row.value = theme::signedNumber(heard->gaveWay->wouldBe_db, 0);
+        row.faint = true;
+        rows.push_back(std::move(row));
+    }
 }
 
 /// The rooms whose late field is heard, loudest first.

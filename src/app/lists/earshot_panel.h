@@ -42,6 +42,7 @@ private:
     void refreshHeard();
     void refreshAll();
     QString flagsOf(const Emitter& emitter) const;
+    void addGaveWay(std::vector<Row>& rows) const;
     void addRooms(std::vector<Row>& rows) const;
     void addZones(std::vector<Row>& rows) const;
     void refreshFindings();

@@ -1,5 +1,6 @@
 #include "app/lists/family_panel.h"
 
+#include "app/crowd/crowd_dialog.h"
 #include "app/lists/family_follows.h"
 #include "app/theme/labels.h"
 #include "project/edit.h"
@@ -146,10 +147,18 @@ FamilyPanel::FamilyPanel(Session& session, Playback& playback, QWidget* parent)
         dialog->setAttribute(Qt::WA_DeleteOnClose);
         dialog->show();
     });
+    auto* limit = new QPushButton(tr("limit…"));
+    limit->setObjectName("familyLimitOpen");
+    limit->setToolTip(tr("How many of its members are heard at once, and who gives way"));
+    connect(limit, &QPushButton::clicked, this, [this] {
+        auto* dialog = new CrowdDialog(session_, playback_, chosen_, window());
+        dialog->setAttribute(Qt::WA_DeleteOnClose);
+        dialog->show();
+    });
     auto* actions = new QHBoxLayout;
     auto* select = new QPushButton(tr("select all"));
     auto* remove = new QPushButton(tr("delete"));
-    for (QPushButton* button : {follows, select, remove}) {
+    for (QPushButton* button : {follows, limit, select, remove}) {
         button->setProperty("link", true);
         actions->addWidget(button);
     }

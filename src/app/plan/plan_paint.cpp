@@ -171,6 +171,7 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
     struct Shown {
         const Emitter* emitter;
         double level_db;
+        bool gaveWay;
     };
     std::vector<Shown> shown;
     const QRectF view = QRectF(rect()).adjusted(-20, -20, 20, 20);
@@ -180,7 +181,8 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
             continue;
         }
         if (isDrawn(i)) {
-            shown.push_back({&emitter, i < heard.size() ? heard[i].level_db : silence_db});
+            const bool known = i < heard.size();
+            shown.push_back({&emitter, known ? heard[i].level_db : silence_db, known && heard[i].gaveWay});
         }
     }
     // Names go to the selected first, then to the loudest.
@@ -204,6 +206,11 @@ void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
         }
         const QColor colour = audible || selected ? theme::colourOf(emitter.kind) : theme::faint;
         theme::drawMark(painter, emitter.kind, at, 13, colour, !here);
+        if (item.gaveWay) {
+            // An open angle under it, pointing away: there was no room for it.
+            painter.setPen(QPen(theme::soft, 1.6));
+            painter.drawPolyline(QPolygonF({at + QPointF(-5, 9), at + QPointF(0, 13), at + QPointF(5, 9)}));
+        }
         const Playback::Marked marked = playback_.marked(emitter);
         if (marked.muted || marked.hushed) {
             // Struck through by the project in one stroke, for these ears alone in a broken one.

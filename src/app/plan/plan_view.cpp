@@ -246,7 +246,8 @@ void PlanView::fitSelection()
 bool PlanView::isDrawn(std::size_t emitter) const
 {
     const std::vector<Heard>& heard = playback_.heard();
-    return shows(PlanPart::silent) || (emitter < heard.size() && heard[emitter].level_db >= audible_db) ||
+    return shows(PlanPart::silent) ||
+           (emitter < heard.size() && (heard[emitter].level_db >= audible_db || heard[emitter].gaveWay)) ||
            session_.selection().contains(session_.level().emitters[emitter]->id);
 }
 

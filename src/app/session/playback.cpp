@@ -1,6 +1,7 @@
 #include "app/session/playback.h"
 
 #include "app/session/ear_test.h"
+#include "app/session/take_desk.h"
 #include "project/edit.h"
 #include "world/walk_pose.h"
 
@@ -26,11 +27,13 @@ Playback::Playback(Session& session, Output::Open open, QObject* parent)
     updateScene();
     connect(&output_, &Output::closed, this, [this] {
         snapshot_.reset();
+        costHistory_.interrupt();
         fetchWorld();
     });
     connect(&output_, &Output::changed, this, &Playback::listeningChanged);
     connect(&output_, &Output::failed, this, &Playback::outputFailed);
     connect(&output_, &Output::back, this, &Playback::outputBack);
+    takes_ = std::make_unique<TakeDesk>(session_, *this);
     timer_.setTimerType(Qt::PreciseTimer);
     timer_.setInterval(16);
     connect(&timer_, &QTimer::timeout, this, [this] { tick(static_cast<double>(sinceTick_.restart()) / 1000.0); });
@@ -40,6 +43,7 @@ Playback::Playback(Session& session, Output::Open open, QObject* parent)
 
 Playback::~Playback()
 {
+    takes_.reset();
     output_.disconnect(this);
     output_.close();
 }
@@ -126,7 +130,7 @@ void Playback::loadHeardFirst()
 
 TimeSpan Playback::when() const
 {
-    return snapshot_ ? TimeSpan::at(snapshot_->time_s) : scrubbed_ ? TimeSpan::at(walk_s_) : TimeSpan{};
+    return taken_ ? taken_->when : snapshot_ ? TimeSpan::at(snapshot_->time_s) : scrubbed_ ? TimeSpan::at(walk_s_) : TimeSpan{};
 }
 
 Moment Playback::moment() const
@@ -141,6 +145,9 @@ Moment Playback::moment() const
 /// to be seen in it.
 std::shared_ptr<const HeardStep> Playback::engineHeard() const
 {
+    if (taken_) {
+        return heardNow_.fitting(taken_, scene_);
+    }
     return heardNow_.fitting(snapshot_ && !(audition_ && audition_->alone) ? snapshot_->hearing : nullptr, scene_);
 }
 
@@ -159,6 +166,26 @@ const std::vector<Heard>& Playback::heardInReach() const
 {
     look();
     return heardNow_.inReach();
+}
+
+void Playback::tell(std::shared_ptr<StepListener> listener)
+{
+    told_ = listener;
+    live_->setListener(std::move(listener));
+}
+
+void Playback::showTaken(std::shared_ptr<const HeardStep> step, const Pose& feet)
+{
+    if (step && listening()) {
+        setListening(false);
+    }
+    taken_ = std::move(step);
+    if (taken_) {
+        player_.put(feet);
+        scrubbed_ = false;
+        live_->setFeet(feet, true);
+    }
+    announce();
 }
 
 const std::vector<RoomHeard>& Playback::roomsHeard() const
@@ -225,6 +252,8 @@ void Playback::tick(double seconds)
     if (listening()) {
         snapshot_ = live_->snapshot();
         fetchWorld();
+        voiceHistory_.take(snapshot_->hearing);
+        costHistory_.take(snapshot_->costs);
         noteOver();
         tellOutput();
         if (audition_ && isOver(*sent_, *audition_, snapshot_->time_s)) {

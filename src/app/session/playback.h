@@ -1,12 +1,14 @@
 #pragma once
 
 #include "app/session/audition.h"
+#include "app/session/cost_history.h"
 #include "app/session/heard_now.h"
 #include "app/session/otherwise.h"
 #include "app/session/output.h"
 #include "app/session/player.h"
 #include "app/session/scene_maker.h"
 #include "app/session/session.h"
+#include "app/session/voice_history.h"
 #include "app/session/walk_recorder.h"
 #include "world/replay.h"
 
@@ -20,6 +22,8 @@
 
 namespace stone
 {
+
+class TakeDesk;
 
 /// Where the character is, what plays and through what. Moves the character, drives the live engine, and says sixty
 /// times a second that time has passed. Window thread only.
@@ -151,6 +155,19 @@ public:
     /// For how long it has been recording, seconds.
     double recorded_s() const { return recorder_.seconds(); }
 
+    /// What the copies of sounds did in the last minute of listening.
+    const VoiceHistory& voiceHistory() const { return voiceHistory_; }
+    /// Tells somebody of each step of the engine, until there is another engine; null: nobody.
+    void tell(std::shared_ptr<StepListener> listener);
+    bool tells(const std::shared_ptr<StepListener>& listener) const { return told_.lock() == listener && listener; }
+    /// Shows what was heard at another time, with the character where it was then, instead of what is heard now: listening
+    /// ends. Null: what is heard now again.
+    void showTaken(std::shared_ptr<const HeardStep> step, const Pose& feet);
+    const std::shared_ptr<const Scene>& shownScene() const { return scene_; }
+    /// Takes of what plays.
+    TakeDesk& takes() { return *takes_; }
+    /// What the last minute of listening has cost.
+    const CostHistory& costHistory() const { return costHistory_; }
     /// What the engine measured; nothing while it does not run.
     const std::optional<Live::Snapshot>& snapshot() const { return snapshot_; }
     /// What reaches the ears now, of everything in the level. In a large level it is that of the edit before for some
@@ -168,6 +185,8 @@ public:
     void send(const SignalId& signal);
     void setGameValue(const GameValueId& id, double number);
     void interact();
+    /// Sets something off again and again; with a count of 0 ends what is still to come.
+    void burst(const Burst& burst);
     /// Puts the character back to the start; where it stands there, to where it was put back from.
     void reset();
     /// The character jumps, if it stands and is walked by hand.
@@ -260,6 +279,11 @@ private:
     std::unique_ptr<Replay> replay_;
     std::shared_ptr<const WorldState> world_; ///< of scene_
     std::optional<Live::Snapshot> snapshot_;
+    std::weak_ptr<StepListener> told_;
+    std::shared_ptr<const HeardStep> taken_; ///< shown instead of what is heard now
+    std::unique_ptr<TakeDesk> takes_;
+    VoiceHistory voiceHistory_;
+    CostHistory costHistory_;
     /// The highest peak beyond full scale since the last edit.
     struct Over {
         double db = 0.0;

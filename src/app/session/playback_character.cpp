@@ -141,6 +141,16 @@ void Playback::interact()
     live_->send({Cause::interact, {}});
 }
 
+void Playback::burst(const Burst& burst)
+{
+    if (burst.count > 0) {
+        WalkEvent event = doneBy(WalkEvent::Kind::burst);
+        event.burst = burst;
+        recorder_.addEvent(std::move(event));
+    }
+    live_->send({.burst = burst});
+}
+
 void Playback::reset()
 {
     const Pose start = startPose(session_.level().character);

@@ -1,6 +1,7 @@
 #include "app/session/playback.h"
 
 #include "app/session/ear_test.h"
+#include "app/session/take_desk.h"
 #include "engine/loudest.h"
 
 #include <algorithm>
@@ -52,6 +53,7 @@ bool Playback::hearsOtherwise() const
 
 void Playback::hearAsItIs()
 {
+    takes_->close();
     if (hearsOtherwise()) {
         forEars_ = {};
         otherwise_ = {};
@@ -268,6 +270,7 @@ void Playback::setLayout(Layout layout)
     setWalking(false);
     output_.close();
     live_ = std::make_unique<Live>(layout, session_.bank().rate());
+    told_.reset();
     live_->setMonitor_db(monitor_db_);
     sendScene();
     live_->setFeet(feet(), true);

@@ -81,6 +81,8 @@ public:
     /// The document's path; empty until it is saved.
     const std::filesystem::path& path() const { return path_; }
     std::filesystem::path folder() const { return files_.folder(); }
+    /// Where what is not saved is kept; see stateFolder().
+    const std::filesystem::path& ownState() const { return state_; }
     void startNew();
     /// Throws FileError and leaves what is open as it is.
     void open(const std::filesystem::path& path);

@@ -1,5 +1,6 @@
 #include "app/shell/for_ears_strip.h"
 
+#include "app/session/take_desk.h"
 #include "app/theme/theme.h"
 
 #include <QHBoxLayout>
@@ -59,6 +60,7 @@ ForEarsStrip::ForEarsStrip(Session& session, Playback& playback, QWidget* parent
     });
     connect(&playback_, &Playback::listeningChanged, this, &ForEarsStrip::refresh);
     connect(&session_, &Session::documentChanged, this, &ForEarsStrip::refresh);
+    connect(&playback_.takes(), &TakeDesk::takeChanged, this, &ForEarsStrip::refresh);
     connect(&playback_, &Playback::ticked, this, [this] {
         const auto& snapshot = playback_.snapshot();
         const int limited_db = snapshot ? static_cast<int>(std::floor(snapshot->limited_db + 0.5F)) : 0;
@@ -76,6 +78,9 @@ void ForEarsStrip::refresh()
     QStringList parts;
     if (session_.seen()) {
         parts << tr("as it was: %1").arg(session_.seen()->name);
+    }
+    if (const auto& take = playback_.takes().take()) {
+        parts << tr("as it was in %1").arg(QString::fromStdString(take->path().stem().string()));
     }
     if (forEars.anySolo()) {
         QStringList names;

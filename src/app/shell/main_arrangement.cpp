@@ -30,8 +30,12 @@ void MainWindow::keepArrangement()
 
 void MainWindow::placeOverlays()
 {
-    tools_->move(10, 8);
-    storeys_->move(plan_->width() - storeys_->width() - 10, 8);
+    constexpr int gap_px = 10;
+    tools_->move(gap_px, 8);
+    // On a narrow sheet the storeys go under the tools.
+    const int storeys_x = plan_->width() - storeys_->width() - gap_px;
+    const bool low = tools_->geometry().right() + gap_px > storeys_x;
+    storeys_->move(storeys_x, low ? tools_->geometry().bottom() + 6 : 8);
     QWidget* host = sheets_->host();
     for (QWidget* overlay : {static_cast<QWidget*>(dial_), static_cast<QWidget*>(rig_)}) {
         if (overlay->parentWidget() != host) {
@@ -43,7 +47,6 @@ void MainWindow::placeOverlays()
     dial_->move(host->width() - dial_->width() - 10, host->height() - dial_->height() - 10);
     rig_->move(host->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
     // Beside the tools, or under them where the storeys leave no room.
-    constexpr int gap_px = 10;
     const bool beside = tools_->geometry().right() + 2 * gap_px + pointer_->width() < storeys_->x();
     pointer_->move(beside ? QPoint(tools_->geometry().right() + gap_px, 16)
                           : QPoint(tools_->x() + 2, tools_->geometry().bottom() + 6));

@@ -29,10 +29,11 @@ MainWindow::MainWindow(Session& session, Playback& playback)
       dial_(new EarDial(session, playback, plan_)), rig_(new RigButton(session, plan_)),
       storeys_(new StoreySwitch(session, *plan_, plan_)), bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
-    // Whole on the screen, with the frame that it will get.
+    // Whole on the screen, with the frame that it will get; on a large one most of it.
     constexpr QSize usual{1280, 800};
     constexpr QSize frame{8, 36};
-    resize(usual.boundedTo(QGuiApplication::primaryScreen()->availableSize() - frame));
+    const QSize screen = QGuiApplication::primaryScreen()->availableSize();
+    resize(usual.expandedTo(screen * 3 / 4).boundedTo(screen - frame));
     columns_ = new QSplitter(Qt::Horizontal);
     columns_->setObjectName("columns");
     columns_->addWidget(lists_);

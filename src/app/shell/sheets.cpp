@@ -6,14 +6,17 @@ namespace stone
 Sheets::Sheets(Session& session, Playback& playback, QWidget* parent)
     : QStackedWidget(parent), session_(session), playback_(playback), blind_(session, playback),
       splitter_(new QSplitter(Qt::Vertical)), plan_(new PlanView(session, playback)),
-      section_(new SectionView(session, playback)), cover_(new BlindCover(blind_, playback))
+      section_(new SectionView(session, playback)), strata_(new StrataPanel(session, playback)),
+      cover_(new BlindCover(blind_, playback))
 {
     splitter_->addWidget(plan_);
     splitter_->addWidget(section_);
+    splitter_->addWidget(strata_);
     splitter_->setStretchFactor(0, 1);
     splitter_->setCollapsible(0, false);
     splitter_->setHandleWidth(1);
     section_->hide();
+    strata_->hide();
     addWidget(splitter_);
     addWidget(cover_);
     plan_->showBlindWalk(blind_);
@@ -40,7 +43,7 @@ bool Sheets::show(Shown what)
     }
     plan_->setVisible(what != Shown::eyes);
     if (what == Shown::both) {
-        splitter_->setSizes({height() / 2, height() / 2, 0});
+        splitter_->setSizes({height() / 2, height() / 2, 0, 0});
     }
     emit arranged();
     return true;

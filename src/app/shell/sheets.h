@@ -4,6 +4,7 @@
 #include "app/eyes/eyes_view.h"
 #include "app/plan/plan_view.h"
 #include "app/section/section_view.h"
+#include "app/strata/strata_panel.h"
 
 #include <QSplitter>
 #include <QStackedWidget>
@@ -23,6 +24,7 @@ public:
 
     PlanView& plan() { return *plan_; }
     SectionView& section() { return *section_; }
+    StrataPanel& strata() { return *strata_; }
     BlindWalk& blindWalk() { return blind_; }
     Shown shown() const { return shown_; }
     /// The walk-through view beside the Plan or instead of it. False where there is no OpenGL: then the Plan stays.
@@ -41,6 +43,7 @@ private:
     QSplitter* splitter_;
     PlanView* plan_;
     SectionView* section_;
+    StrataPanel* strata_;
     EyesView* eyes_ = nullptr; ///< made when it is wanted
     BlindCover* cover_;
     Shown shown_ = Shown::plan;

@@ -276,6 +276,8 @@ void TopBar::refreshMeters()
     loudness_->setText(std::isfinite(lufs) && lufs > -70.0 ? theme::signedNumber(lufs, 1) + " LUFS" : tr("quiet"));
     meter_->showLevels(snapshot->peak, snapshot->rms_db);
     voices_->setText(QString("%1 / %2").arg(snapshot->voices).arg(limit));
+    voices_->setToolTip(snapshot->gaveWay > 0 ? tr("%1 gave way: In earshot says to whom").arg(snapshot->gaveWay)
+                                              : tr("Copies that are mixed, and the most that may be"));
     voices_->setStyleSheet(snapshot->gaveWay > 0 ? "color: " + theme::cinnabar.name() : QString());
 }
 

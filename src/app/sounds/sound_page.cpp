@@ -18,6 +18,7 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
       listen_(new QPushButton), around_(new QCheckBox(tr("a click loops"))), files_(new FileList(session)),
       wave_(new WaveformView), seam_(new SeamView), verdict_(theme::caption({})), facts_(theme::caption({})),
       tabs_(new QTabBar), pages_(new QStackedWidget), repeats_(new RepeatView(session, playback)),
+      crowd_(new CrowdPanel(VoicesView::Of::sound, "limit", session, playback)), burst_(new BurstForm(session, playback)),
       lanes_(new LaneStack(LaneInput::time, {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass}, overTime()))
 {
     setObjectName("soundPage");
@@ -46,13 +47,14 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
     playingBox->setContentsMargins(0, 0, 0, 0);
     playingBox->setSpacing(0);
     forms_ = {new PlayForm(session), new EffectsForm(session, playback), new AboutForm(session)};
-    tabs_->addTab(tr("How it plays"));
+    tabs_->addTab(tr("Plays"));
     tabs_->addTab(tr("Over time"));
     tabs_->addTab(tr("Effects"));
+    tabs_->addTab(tr("At once"));
     tabs_->addTab(tr("About"));
     playingBox->addWidget(forms_[0]);
     playingBox->addWidget(repeats_);
-    for (QWidget* page : std::initializer_list<QWidget*>{playing, lanes_, forms_[1], forms_[2]}) {
+    for (QWidget* page : std::initializer_list<QWidget*>{playing, lanes_, forms_[1], atOnce(), forms_[2]}) {
         auto* aligned = new QWidget;
         auto* box = new QVBoxLayout(aligned);
         box->setContentsMargins(0, 0, 0, 0);
@@ -99,6 +101,20 @@ SoundPage::SoundPage(Session& session, Playback& playback, QWidget* parent)
         refresh();
     });
     connect(&playback_, &Playback::listeningChanged, this, &SoundPage::refresh);
+}
+
+/// How many copies are heard together, what becomes of the others, and a burst to try it with.
+QWidget* SoundPage::atOnce()
+{
+    auto* page = new QWidget;
+    auto* box = new QVBoxLayout(page);
+    box->setContentsMargins(0, 0, 0, 0);
+    box->addWidget(
+        theme::explained(tr("How many copies are heard together, over all emitters. What gives way keeps its time.")));
+    box->addWidget(crowd_);
+    box->addWidget(theme::heading(tr("Try it: a burst")));
+    box->addWidget(burst_);
+    return page;
 }
 
 LaneStack::Source SoundPage::overTime()
@@ -160,6 +176,8 @@ void SoundPage::refresh()
     for (SoundForm* form : forms_) {
         form->showSound(id_, file_);
     }
+    crowd_->showSound(id_);
+    burst_->showSound(id_);
     repeats_->showSound(id_);
     repeats_->setVisible(sound->loop);
     lanes_->refresh();

@@ -1,5 +1,7 @@
 #pragma once
 
+#include "app/crowd/burst_form.h"
+#include "app/crowd/crowd_panel.h"
 #include "app/forms/page.h"
 #include "app/lanes/lane_stack.h"
 #include "app/session/playback.h"
@@ -31,6 +33,7 @@ public:
 private:
     void refreshPositions();
     LaneStack::Source overTime();
+    QWidget* atOnce();
     void chooseFile(std::size_t file);
     void listen(double from_s);
     void showFacts(const Sound& sound, const SoundBank::Entry& entry);
@@ -51,6 +54,8 @@ private:
     QTabBar* tabs_;
     QStackedWidget* pages_;
     RepeatView* repeats_;
+    CrowdPanel* crowd_;
+    BurstForm* burst_;
     LaneStack* lanes_;
     std::vector<SoundForm*> forms_;
 };

@@ -1,0 +1,243 @@
+#include "app/session/take_desk.h"
+#include "app/strata/strata_panel.h"
+#include "app/strata/take_comparison.h"
+#include "app/window_fixture.h"
+#include "project/edit.h"
+
+#include <QAction>
+#include <QComboBox>
+#include <QElapsedTimer>
+#include <QMenu>
+
+#include <cmath>
+#include <filesystem>
+
+using namespace stone;
+
+namespace
+{
+
+/// Two lamps along a walk, and a fan that a value softens.
+const std::string yard = R"({
+  "name": "Take yard",
+  "sounds": [{"id": "tone", "name": "Tone", "file": "tone.wav"}],
+  "falloffs": [{"id": "yard", "name": "Yard", "lanes": [{"reference_m": 1, "silent_at_m": 60}]}],
+  "families": [{"id": "lamps", "name": "Lamps"}],
+  "game_values": [{"id": "wind", "name": "Wind", "smoothing_s": 0}],
+  "levels": [{"id": "yard", "character": {"at": [0, 0, 0]}, "emitters": [
+    {"id": "a", "name": "First lamp", "at": [-3, 2, 1.6], "sound": "tone", "falloff": "yard", "family": "lamps"},
+    {"id": "b", "name": "Second lamp", "at": [3, 9, 1.6], "sound": "tone", "falloff": "yard", "family": "lamps"},
+    {"id": "fan", "name": "Fan", "at": [0, 15, 1.6], "sound": "tone", "falloff": "yard", "level_db": -6}],
+   "walks": [{"id": "w", "name": "Along", "points": [{"t_s": 0, "at": [0, 0, 0]}, {"t_s": 6, "at": [0, 12, 0]}],
+              "events": [{"t_s": 3, "is": "value", "value": "wind", "to": 1}]}]}]
+})";
+
+struct Yard : WindowFixture {
+    Yard() : WindowFixture(yard)
+    {
+        playback->setMonitor_db(-20.0);
+        window->findChild<QAction*>("showStrata")->setChecked(true);
+        QObject::connect(&playback->takes(), &TakeDesk::failed,
+                         [](const QString& message) { qWarning("%s", qPrintable(message)); });
+        QTest::qWait(1); // until it is laid out
+    }
+    TakeDesk& desk() { return playback->takes(); }
+    StrataView& strata() { return *window->findChild<StrataView*>(); }
+
+    void soften(const char* id, double level_db)
+    {
+        session->edit(withEmitter(session->project(), {"yard"}, {id}, [&](Emitter& e) { e.level_db = level_db; }), "Softer");
+    }
+
+    /// A take of the walk, from its menu.
+    void recordWalk()
+    {
+        QMenu* menu = find<QToolButton>("takeMenu")->menu();
+        emit menu->aboutToShow();
+        for (QAction* action : menu->actions()) {
+            if (action->text().startsWith("Record the walk")) {
+                action->trigger();
+                break;
+            }
+        }
+        QVERIFY(desk().recording());
+        // With the take listening ends, and with it the clock.
+        for (int i = 0; i < 500 && desk().recording(); ++i) {
+            pass(0.02);
+        }
+        QVERIFY(!desk().recording());
+    }
+};
+
+} // namespace
+
+/// Takes in the window: recorded, looked at moment by moment, compared, brought back.
+class TestTakesWindow : public QObject
+{
+    Q_OBJECT
+
+private slots:
+    /// From the button to the layered graph; list, Plan and Ledger show what was heard then.
+    void aTakeIsRecordedAndLookedAt()
+    {
+        Yard f;
+        QVERIFY(!f.desk().take());
+        QTest::mouseClick(f.find<QPushButton>("recordTake"), Qt::LeftButton);
+        QVERIFY(f.desk().recording() && f.playback->listening());
+        f.pass(1.0);
+        f.playback->setGameValue({"wind"}, 0.5);
+        f.pass(0.5);
+        f.soften("a", -12.0);
+        f.pass(1.0);
+        QTest::mouseClick(f.find<QPushButton>("recordTake"), Qt::LeftButton);
+        QVERIFY(!f.desk().recording() && f.desk().take());
+        const Take& take = *f.desk().take();
+        QVERIFY2(std::abs(take.seconds() - 2.5) < 0.2, qPrintable(QString::number(take.seconds())));
+        QVERIFY(std::filesystem::exists(std::filesystem::path(f.path()).parent_path() / "takes" / "Take 1.take"));
+        QCOMPARE(f.strata().data().layers().size(), std::size_t(3));
+        // Values and edits came when they came.
+        QCOMPARE(take.events().size(), std::size_t(2));
+        QVERIFY(take.events()[0].kind == TakeEvent::Kind::value && std::abs(take.events()[0].t_s - 1.0) < 0.1);
+        QVERIFY(take.events()[1].kind == TakeEvent::Kind::edit && take.documents().size() == 2);
+        // Looking ends listening; the moment under the cursor is shown as it was.
+        QVERIFY(!f.playback->listening());
+        f.desk().setCursor(0.5);
+        const double before_db = f.playback->heard()[0].level_db;
+        f.desk().setCursor(2.2);
+        const double after_db = f.playback->heard()[0].level_db;
+        QVERIFY2(std::abs(before_db - after_db - 12.0) < 0.05, qPrintable(QString("%1 %2").arg(before_db).arg(after_db)));
+        QVERIFY(std::abs(f.playback->heard()[0].terms.total() - after_db) < 0.03);
+        // Listening again leaves it.
+        f.playback->setListening(true);
+        QVERIFY(!f.desk().take());
+        f.pass(0.2);
+        QVERIFY(f.playback->heard()[0].audible);
+    }
+
+    /// By mouse and keys: the line is pulled, the time zoomed, layers are taken out and kept.
+    void theGraphIsWorkedWith()
+    {
+        Yard f;
+        f.recordWalk();
+        StrataView& view = f.strata();
+        const double y = view.height() / 3.0;
+        f.drag(&view, {view.xOf(1.0), y}, {view.xOf(4.5), y});
+        QVERIFY(std::abs(f.desk().cursor_s() - 4.5) < 0.05);
+        // The character stands where it was then: 2 m a second along the walk.
+        QVERIFY2(std::abs(f.playback->feet().at.y - 9.0) < 0.2, qPrintable(QString::number(f.playback->feet().at.y)));
+        QVERIFY(f.playback->heard()[1].level_db > f.playback->heard()[0].level_db);
+        view.setFocus();
+        QTest::keyClick(&view, Qt::Key_Right, Qt::ShiftModifier);
+        QVERIFY(std::abs(f.desk().cursor_s() - 5.5) < 0.05);
+        QTest::keyClick(&view, Qt::Key_Left);
+        QVERIFY(std::abs(f.desk().cursor_s() - 5.45) < 0.05);
+        QTest::keyClick(&view, Qt::Key_Home);
+        QCOMPARE(f.desk().cursor_s(), 0.0);
+        QTest::keyClick(&view, Qt::Key_Plus);
+        QVERIFY(view.to_s() - view.from_s() < 4.2);
+        QTest::keyClick(&view, Qt::Key_End);
+        QVERIFY(view.to_s() > 5.9); // it is brought into view
+        for (int i = 0; i < 9; ++i) {
+            QTest::keyClick(&view, Qt::Key_Minus);
+        }
+        QVERIFY(view.from_s() == 0.0);
+        // What lies lowest is what was loudest over all of it.
+        const auto* lowest = view.layerAt({view.xOf(2.0), view.height() * 0.35});
+        view.keepOnly("b");
+        QCOMPARE(view.hidden().size(), std::size_t(2));
+        view.showAll();
+        QVERIFY(view.hidden().empty());
+        view.hide("fan");
+        QVERIFY(view.hidden() == std::set<std::string>{"fan"});
+        Q_UNUSED(lowest);
+        // Strips of any value, with a word where there is none.
+        QVERIFY(view.addStrip("Distance", "First lamp").isEmpty());
+        QVERIFY(view.addStrip("Wind", {}).isEmpty());
+        QVERIFY(view.addStrip("Colour", {}).contains("no \"Colour\""));
+        QCOMPARE(view.strips(), std::size_t(2));
+        view.clearStrips();
+        f.choose("strataBy", "families");
+        QCOMPARE(view.data().layers().size(), std::size_t(2));
+    }
+
+    /// Two takes of one walk, with an edit between: what was changed, what that did, there by a click, and back.
+    void twoTakesAreCompared()
+    {
+        Yard f;
+        f.recordWalk();
+        const auto first = f.desk().take()->path();
+        f.soften("b", -9.0);
+        f.recordWalk();
+        QCOMPARE(f.desk().shelf().size(), std::size_t(2));
+        QVERIFY(!f.find<QPushButton>("takeCompare")->isEnabled());
+        auto* against = f.find<QComboBox>("takeAgainst");
+        against->setFocus();
+        const int index = against->findData(QString::fromStdString(first.string()));
+        QVERIFY(index > 0);
+        while (against->currentIndex() < index) {
+            QTest::keyClick(against, Qt::Key_Down);
+        }
+        QVERIFY(f.desk().other() && f.desk().other()->path() == first);
+        QTest::mouseClick(f.find<QPushButton>("takeCompare"), Qt::LeftButton);
+        auto* dialog = f.window->findChild<TakeComparisonDialog*>();
+        QTRY_VERIFY(dialog->ready());
+        auto* changed = dialog->findChild<QTableWidget*>("takeChanged");
+        QCOMPARE(changed->rowCount(), 1);
+        QVERIFY(changed->item(0, 0)->text().contains("Second lamp"));
+        auto* did = dialog->findChild<QTableWidget*>("takeDid");
+        QVERIFY(did->rowCount() >= 1);
+        QVERIFY(did->item(0, 0)->text().startsWith("Second lamp"));
+        QCOMPARE(did->item(0, 1)->text(), QStringLiteral("−9.0"));
+        QTest::mouseClick(did->viewport(), Qt::LeftButton, {}, did->visualItemRect(did->item(0, 0)).center());
+        QVERIFY(f.session->selection().contains({"b"}));
+        // Back to what it was, as one step.
+        QTest::mouseClick(dialog->findChild<QPushButton*>("takeBringBack"), Qt::LeftButton);
+        QCOMPARE(f.emitter("b").level_db, 0.0);
+        f.session->undo();
+        QCOMPARE(f.emitter("b").level_db, -9.0);
+    }
+
+    /// Kept from one start to the next, renamed, thrown away; a file that is damaged says so and harms nobody.
+    void theShelfIsKept()
+    {
+        Yard f;
+        f.recordWalk();
+        const auto path = f.desk().take()->path();
+        QVERIFY(f.desk().rename(path, "before the rain").isEmpty());
+        QVERIFY(f.desk().rename(path.parent_path() / "before the rain.take", "a/b").contains("/"));
+        f.start();
+        QCOMPARE(f.playback->takes().shelf().size(), std::size_t(1));
+        QCOMPARE(f.playback->takes().shelf()[0].name, QString("before the rain"));
+        QCOMPARE(QString::fromStdString(f.playback->takes().shelf()[0].info.walk), QString("Along"));
+        const auto kept = f.playback->takes().shelf()[0].path;
+        fixture::writeText(kept.parent_path() / "letter.take",
+                           "this is no take at all, only words and more words; long enough to "
+                           "be looked at twice, and left alone.");
+        f.playback->takes().readShelf();
+        QCOMPARE(f.playback->takes().shelf().size(), std::size_t(1));
+        QVERIFY(f.playback->takes().open(kept.parent_path() / "letter.take").contains("is no take"));
+        std::filesystem::resize_file(kept, std::filesystem::file_size(kept) * 2 / 3);
+        f.playback->takes().open(kept);
+        if (f.playback->takes().take()) {
+            f.playback->takes().setCursor(1.0);
+            f.playback->heard();
+        }
+        QVERIFY(f.playback->takes().remove(kept).isEmpty());
+        QVERIFY(f.playback->takes().shelf().empty() && !f.playback->takes().take());
+    }
+
+    /// Another output layout is another engine: the take ends with what it has.
+    void aTakeEndsWithItsEngine()
+    {
+        Yard f;
+        QTest::mouseClick(f.find<QPushButton>("recordTake"), Qt::LeftButton);
+        f.pass(1.0);
+        f.playback->setLayout(Layout::binaural);
+        QVERIFY(!f.desk().recording());
+        QCOMPARE(f.desk().shelf().size(), std::size_t(1));
+        QVERIFY(f.desk().shelf()[0].info.seconds > 0.8);
+    }
+};
+
+QTEST_MAIN(TestTakesWindow)
+#include "tst_takes_window.moc"
