@@ -1,6 +1,6 @@
 #pragma once
 
-#include "engine/live.h"
+#include "engine/render_source.h"
 
 #include <memory>
 #include <string>
@@ -69,9 +69,9 @@ public:
     bool lost() const override { return false; }
     bool movedByHand() const override { return true; }
 
-    /// Lets time pass on the calling thread, deciding as far ahead as the running engine does. Returns what was played,
-    /// channels interleaved; nothing while stopped.
-    std::vector<float> advance(Live& live, double seconds);
+    /// Lets time pass on the calling thread, with as much made ready ahead as by what runs. Returns what was played, channels
+    /// interleaved; nothing while stopped.
+    std::vector<float> advance(Played& source, double seconds);
 
 private:
     int rate_;

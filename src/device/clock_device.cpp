@@ -1,5 +1,7 @@
 #include "device/audio_device.h"
 
+#include "spatial/layout.h"
+
 #include <atomic>
 #include <chrono>
 #include <cmath>
@@ -62,20 +64,20 @@ std::unique_ptr<AudioDevice> openClock(int rate, std::size_t blockFrames)
     return std::make_unique<ClockDevice>(rate, blockFrames);
 }
 
-std::vector<float> HandClock::advance(Live& live, double seconds)
+std::vector<float> HandClock::advance(Played& source, double seconds)
 {
     std::vector<float> played;
     if (source_ == nullptr) {
         return played;
     }
-    const std::size_t channels = channelsOf(live.layout());
+    const std::size_t channels = source.channels();
     const auto blocks = static_cast<std::size_t>(std::ceil(seconds * rate_ / static_cast<double>(block_)));
     played.resize(blocks * block_ * channels);
     for (std::size_t i = 0; i < blocks; ++i) {
-        live.pump();
+        source.pump();
         source_->render(played.data() + i * block_ * channels, block_);
     }
-    live.pump();
+    source.pump();
     return played;
 }
 

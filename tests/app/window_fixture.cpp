@@ -87,7 +87,8 @@ std::vector<float> WindowFixture::pass(double seconds)
 {
     std::vector<float> out;
     for (double t = 0.0; t < seconds; t += 0.02) {
-        const auto more = clock->advance(playback->live(), 0.02);
+        stone::TakePlayer* take = playback->takes().listening().player();
+        const auto more = clock->advance(take != nullptr ? static_cast<stone::Played&>(*take) : playback->live(), 0.02);
         out.insert(out.end(), more.begin(), more.end());
         playback->tick(0.02);
     }

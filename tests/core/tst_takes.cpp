@@ -1,6 +1,7 @@
 #include "project/file_error.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/taken.h"
 #include "takes/moment_codec.h"
 #include "takes/take_compare.h"
 #include "takes/take_findings.h"
@@ -18,7 +19,7 @@
 #include <random>
 
 using namespace stone;
-using fixture::pointAt;
+using namespace fixture;
 
 namespace
 {
@@ -106,133 +107,6 @@ std::vector<TakenMoment> randomMoments(unsigned seed, int count)
     return moments;
 }
 
-/// Two lamps, moths between them, a value that softens one and a signal; along a walk of eight seconds.
-Project yard()
-{
-    Emitter soft = pointAt("soft", {4, 6, 1.6});
-    Lane lane;
-    lane.over = LaneInput::gameValue;
-    lane.value = {"wind"};
-    lane.shape = LaneShape::curve;
-    lane.curve = {{0.0, 0.0}, {1.0, -12.0}};
-    soft.lanes = {lane};
-    Emitter moths = pointAt("moths", {0, 3, 1.6});
-    moths.kind = EmitterKind::sprinkle;
-    moths.sound = {"shot"};
-    moths.sprinkling.least_s = 0.3;
-    moths.sprinkling.most_s = 0.9;
-    Project project = fixture::projectWith({pointAt("lamp", {-4, 2, 1.6}), soft, moths});
-    Sound shot = *project.sounds.find({"tone"});
-    shot.id = {"shot"};
-    shot.name = "shot";
-    shot.loop = false;
-    project.sounds.put(shot);
-    GameValue wind;
-    wind.id = {"wind"};
-    wind.name = "Wind";
-    wind.smoothing_s = 0.0;
-    project.gameValues.put(wind);
-    project.signalNames.put({{"gust"}, "Gust", {}});
-    Walk walk;
-    walk.id = {"walk"};
-    walk.name = "Along";
-    walk.points = {{0.0, {0, -4, 0}, {}, 0.0, {}}, {8.0, {0, 12, 0}, {}, 0.0, {}}};
-    WalkEvent set;
-    set.t_s = 4.0;
-    set.kind = WalkEvent::Kind::value;
-    set.value = {"wind"};
-    set.number = 1.0;
-    WalkEvent gust;
-    gust.t_s = 2.0;
-    gust.signal = {"gust"};
-    walk.events = {gust, set};
-    return withLevel(std::move(project), {"level"}, [&](Level& level) { level.walks.put(walk); });
-}
-
-TakeInfo infoOf(const Project& project)
-{
-    TakeInfo info;
-    info.project = project.name;
-    info.walk = "Along";
-    info.walkId = "walk";
-    info.rate = 48'000;
-    info.channels = 2;
-    return info;
-}
-
-/// Records the yard's walk; what is heard at each step and what comes out, beside it.
-struct Recorded {
-    std::map<double, std::vector<Heard>> heard;
-    std::vector<float> sound;
-};
-Recorded record(const Project& project, const std::filesystem::path& file, bool sound = true)
-{
-    Recorded recorded;
-    OfflineJob job;
-    job.scene = fixture::sceneOf(project, fixture::toneBuffer());
-    const Walk& walk = *job.scene->model.level().walks[0];
-    job.to_s = walk.seconds();
-    followWalk(job, walk);
-    TakeRecorder recorder(file, infoOf(project), sound, true);
-    recorder.beginAt(0.0);
-    recorder.followWalk([](double level_s) { return level_s; });
-    recorder.changed(std::make_shared<const Project>(project), {});
-    job.listener = &recorder;
-    job.heard = [&](std::uint64_t step, std::span<const Heard> heard) {
-        recorded.heard[static_cast<double>(step * stepFrames) / 48'000.0] = {heard.begin(), heard.end()};
-    };
-    recorded.sound = fixture::rendered(job);
-    recorder.finish();
-    return recorded;
-}
-
-/// A take of one emitter for each level that a function of time gives; below -150 it is not there.
-class Made
-{
-public:
-    explicit Made(const std::filesystem::path& file, std::vector<std::string> names = {"lamp"})
-        : writer_(file, TakeInfo{.rate = 48'000})
-    {
-        for (std::uint32_t i = 0; i < names.size(); ++i) {
-            writer_.addEmitter({{names[i]}, names[i], EmitterKind::point, {}, {}});
-            writer_.addCopy({i, 0, 0, {"tone"}, "tone", 0.0});
-        }
-    }
-    void add(double t_s, const std::vector<TakenCopy>& copies)
-    {
-        TakenMoment moment;
-        moment.t_s = t_s;
-        moment.walk_s = t_s;
-        moment.copies = copies;
-        moment.voices = static_cast<std::uint32_t>(copies.size());
-        moment.feet.at = {t_s, 0, 0};
-        encoder_.add(moment);
-        last_s_ = t_s;
-    }
-    void finish()
-    {
-        writer_.addMoments(0.0, last_s_, encoder_.take());
-        writer_.finish(last_s_, -20.0, -3.0);
-    }
-    TakeWriter& writer() { return writer_; }
-
-private:
-    TakeWriter writer_;
-    MomentEncoder encoder_;
-    double last_s_ = 0.0;
-};
-
-TakenCopy heardAt(std::uint32_t copy, double level_db, double side = 0.0)
-{
-    TakenCopy taken;
-    taken.copy = copy;
-    taken.audible = true;
-    taken.level_db = level_db;
-    taken.direction = {side, std::sqrt(1.0 - side * side), 0.0};
-    taken.terms.add(TermKind::sound, level_db);
-    return taken;
-}
-
 } // namespace
 
 /// Takes: what is written comes back, as far as a file goes; what a walk was like, against what was heard; two of them.
@@ -292,7 +166,7 @@ private slots:
     /// Level by level, line by line, to a hundredth; the sound to 24 bits; signals and values when they came.
     void aTakeIsWhatWasHeard()
     {
-        const Project project = yard();
+        const Project project = takenYard();
         const Recorded was = record(project, file("whole.take"));
         const Take take(file("whole.take"));
         QVERIFY2(take.damage().empty(), take.damage().c_str());
@@ -355,7 +229,7 @@ private slots:
 
     void valuesOverTime()
     {
-        record(yard(), file("series.take"), false);
+        record(takenYard(), file("series.take"), false);
         const Take take(file("series.take"));
         QVERIFY(!take.hasSound() && std::isfinite(take.info().integrated_lufs));
         const TakeSeries level = seriesOf(take, "level", "lamp");
@@ -381,8 +255,8 @@ private slots:
     /// The same project, seed and walk: nothing but cost.
     void twoOfTheSameDifferInNothingButCost()
     {
-        record(yard(), file("a.take"), false);
-        record(yard(), file("b.take"), false);
+        record(takenYard(), file("a.take"), false);
+        record(takenYard(), file("b.take"), false);
         const Take a(file("a.take"));
         const Take b(file("b.take"));
         const TakeComparison same = compareTakes(a, b);
@@ -399,8 +273,8 @@ private slots:
     /// What was changed, in words, and what that did: where, to whom, how much; and nobody else.
     void whatAChangeDid()
     {
-        record(yard(), file("before.take"), false);
-        Project softer = withEmitter(yard(), {"level"}, {"lamp"}, [](Emitter& e) { e.level_db = -6.0; });
+        record(takenYard(), file("before.take"), false);
+        Project softer = withEmitter(takenYard(), {"level"}, {"lamp"}, [](Emitter& e) { e.level_db = -6.0; });
         softer = withLevel(softer, {"level"}, [](Level& l) { l.emitters.put(pointAt("new", {0, 8, 1.6})); });
         record(softer, file("after.take"), false);
         const TakeComparison did = compareTakes(Take(file("before.take")), Take(file("after.take")));
@@ -422,7 +296,7 @@ private slots:
     /// Of another walk, or walked freely: by the place along the way.
     void takesOfOtherLengthsMeetAlongTheWay()
     {
-        Project slow = yard();
+        Project slow = takenYard();
         slow = withLevel(slow, {"level"}, [](Level& level) {
             Walk walk = *level.walks[0];
             walk.id = {"slow"};
@@ -431,7 +305,7 @@ private slots:
             level.walks = {};
             level.walks.put(walk);
         });
-        record(yard(), file("quick.take"), false);
+        record(takenYard(), file("quick.take"), false);
         // The recorder is told the same walk's name by infoOf(): another one.
         {
             OfflineJob job;
@@ -659,7 +533,7 @@ private slots:
     /// One page with everything in it, whatever things are called; nothing of it is elsewhere.
     void aPageToShowOthers()
     {
-        Project project = withEmitter(yard(), {"level"}, {"lamp"}, [](Emitter& e) { e.name = "<b>Lamp & \"co\"</b>"; });
+        Project project = withEmitter(takenYard(), {"level"}, {"lamp"}, [](Emitter& e) { e.name = "<b>Lamp & \"co\"</b>"; });
         record(project, file("page.take"));
         project = withEmitter(project, {"level"}, {"lamp"}, [](Emitter& e) { e.level_db = -6.0; });
         record(project, file("page2.take"), false);
@@ -682,7 +556,7 @@ private slots:
     /// What is edited while it records is an event in it, and the document from then on is there.
     void editsAreEvents()
     {
-        const Project before = yard();
+        const Project before = takenYard();
         Project after = withEmitter(before, {"level"}, {"lamp"}, [](Emitter& e) { e.level_db = -9.0; });
         OfflineJob job;
         job.scene = fixture::sceneOf(before, fixture::toneBuffer());

@@ -76,9 +76,9 @@ void Output::choose(const QString& name)
     lookAgain_.stop();
 }
 
-void Output::open(Live& live)
+void Output::open(Played& played)
 {
-    live_ = &live;
+    played_ = &played;
     lookAgain_.stop();
     if (!openNamed(chosen_)) {
         openNamed(clockName);
@@ -89,7 +89,7 @@ void Output::close()
 {
     lookAgain_.stop();
     stop();
-    live_ = nullptr;
+    played_ = nullptr;
 }
 
 void Output::stop()
@@ -98,8 +98,8 @@ void Output::stop()
         device_->stop();
         device_.reset();
     }
-    if (live_ != nullptr) {
-        live_->stop();
+    if (played_ != nullptr) {
+        played_->stop();
     }
     emit closed();
 }
@@ -109,12 +109,12 @@ QString Output::tryNamed(const QString& name)
 {
     stop();
     try {
-        device_ = open_(name, live_->rate(), static_cast<unsigned>(channelsOf(live_->layout())));
-        // The first plans are ready before the device asks for sound.
-        live_->pump();
-        device_->start(*live_);
+        device_ = open_(name, played_->rate(), static_cast<unsigned>(played_->channels()));
+        // Something is ready before the device asks for it.
+        played_->pump();
+        device_->start(*played_);
         if (!device_->movedByHand()) {
-            live_->start();
+            played_->start();
         }
         return {};
     } catch (const std::exception& error) {

@@ -1,7 +1,6 @@
 #pragma once
 
 #include "device/audio_device.h"
-#include "engine/live.h"
 
 #include <QFutureWatcher>
 #include <QObject>
@@ -38,9 +37,10 @@ public:
     void setFind(Find find) { find_ = std::move(find); }
     /// For the next open().
     void choose(const QString& name);
+    const QString& chosen() const { return chosen_; }
     /// Plays an engine through what was chosen or, where that cannot be opened, the clock. The engine must outlive this, or
     /// close().
-    void open(Live& live);
+    void open(Played& played);
     /// Engine and device stand still; nothing is looked for.
     void close();
     /// Goes on without sound where the output has stopped answering.
@@ -65,7 +65,7 @@ private:
 
     Open open_;
     Find find_;
-    Live* live_ = nullptr; ///< null: closed
+    Played* played_ = nullptr; ///< null: closed
     std::unique_ptr<AudioDevice> device_;
     QString chosen_;
     QTimer lookAgain_; ///< runs while the output that was chosen is gone

@@ -12,7 +12,7 @@ namespace stone
 
 Playback::Playback(Session& session, Output::Open open, QObject* parent)
     : QObject(parent), session_(session), live_(std::make_unique<Live>(Layout::stereo, session.bank().rate())),
-      output_(std::move(open), this)
+      output_(open, this)
 {
     connect(&session_, &Session::adopted, this, [this] {
         recorder_ = {};
@@ -33,7 +33,7 @@ Playback::Playback(Session& session, Output::Open open, QObject* parent)
     connect(&output_, &Output::changed, this, &Playback::listeningChanged);
     connect(&output_, &Output::failed, this, &Playback::outputFailed);
     connect(&output_, &Output::back, this, &Playback::outputBack);
-    takes_ = std::make_unique<TakeDesk>(session_, *this);
+    takes_ = std::make_unique<TakeDesk>(session_, *this, std::move(open));
     timer_.setTimerType(Qt::PreciseTimer);
     timer_.setInterval(16);
     connect(&timer_, &QTimer::timeout, this, [this] { tick(static_cast<double>(sinceTick_.restart()) / 1000.0); });

@@ -2,6 +2,7 @@
 
 #include "app/session/playback.h"
 #include "project/file_error.h"
+#include "takes/take_walk.h"
 
 #include <QtConcurrent>
 
@@ -81,9 +82,10 @@ std::shared_ptr<const HeardStep> asHeard(const Take& take, const TakenMoment& mo
 
 } // namespace
 
-TakeDesk::TakeDesk(Session& session, Playback& playback, QObject* parent)
-    : QObject(parent), session_(session), playback_(playback)
+TakeDesk::TakeDesk(Session& session, Playback& playback, Output::Open open, QObject* parent)
+    : QObject(parent), session_(session), playback_(playback), listening_(std::move(open), this)
 {
+    connect(&listening_, &TakeListening::failed, this, &TakeDesk::failed);
     connect(&session_, &Session::documentChanged, this, &TakeDesk::followDocument);
     connect(&session_, &Session::fileChanged, this, [this] {
         if (folder() != shelfOf_) {
@@ -253,6 +255,7 @@ void TakeDesk::followDocument()
 /// What only the window knows of what goes on.
 void TakeDesk::tick()
 {
+    followSound();
     if (!recorder_) {
         return;
     }
@@ -333,6 +336,7 @@ QString TakeDesk::remove(const std::filesystem::path& path)
 
 QString TakeDesk::open(const std::filesystem::path& path)
 {
+    setPlaying(false);
     try {
         take_ = std::make_shared<const Take>(path);
     } catch (const FileError& error) {
@@ -351,6 +355,7 @@ QString TakeDesk::open(const std::filesystem::path& path)
 
 QString TakeDesk::compareWith(const std::filesystem::path& path)
 {
+    setPlaying(false);
     other_.reset();
     QString problem;
     if (!path.empty()) {
@@ -367,6 +372,7 @@ QString TakeDesk::compareWith(const std::filesystem::path& path)
 void TakeDesk::close()
 {
     if (take_) {
+        setPlaying(false);
         take_.reset();
         other_.reset();
         moment_.reset();
@@ -381,9 +387,65 @@ void TakeDesk::setCursor(double t_s)
     if (!take_) {
         return;
     }
+    moveCursor(t_s);
+    listening_.seek(cursor_s_);
+}
+
+void TakeDesk::moveCursor(double t_s)
+{
     cursor_s_ = std::clamp(t_s, 0.0, take_->seconds());
     show();
     emit cursorMoved();
+}
+
+QString TakeDesk::makeWalk()
+{
+    if (!take_) {
+        return {};
+    }
+    Walk walk = walkOf(*take_, session_.project());
+    if (walk.points.empty()) {
+        return tr("Nobody went anywhere in this take: it is too short to be a walk.");
+    }
+    walk.name = tr("As in %1").arg(QString::fromStdString(take_->path().stem().string())).toStdString();
+    playback_.chooseWalk(session_.addThing(std::move(walk)));
+    return {};
+}
+
+void TakeDesk::setPlaying(bool on)
+{
+    if (on == playing() || (on && !take_)) {
+        return;
+    }
+    if (on) {
+        const double from_s = cursor_s_ + takeStep_s < take_->seconds() ? cursor_s_ : 0.0;
+        listening_.choose(playback_.output().chosen());
+        if (const QString problem = listening_.begin(*take_, other_, from_s); !problem.isEmpty()) {
+            emit failed(problem);
+        }
+    } else {
+        listening_.end();
+    }
+    emit playingChanged();
+}
+
+void TakeDesk::hearOther(bool other)
+{
+    listening_.hearOther(other && other_ != nullptr);
+    emit playingChanged();
+}
+
+/// The cursor goes along with what is heard.
+void TakeDesk::followSound()
+{
+    if (!playing()) {
+        return;
+    }
+    listening_.watch();
+    moveCursor(listening_.position_s());
+    if (listening_.over()) {
+        setPlaying(false);
+    }
 }
 
 /// Everything else shows the moment under the cursor as it was.

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/session/session.h"
+#include "app/session/take_listening.h"
 #include "takes/take_findings.h"
 #include "takes/take_reader.h"
 #include "takes/take_recorder.h"
@@ -26,7 +27,7 @@ class TakeDesk : public QObject
     Q_OBJECT
 
 public:
-    TakeDesk(Session& session, Playback& playback, QObject* parent = nullptr);
+    TakeDesk(Session& session, Playback& playback, Output::Open open, QObject* parent = nullptr);
     ~TakeDesk() override;
 
     // --- Recording ---
@@ -66,6 +67,17 @@ public:
     void setCursor(double t_s);
     /// The moment under the cursor; nothing while no take is looked at.
     const std::optional<TakenMoment>& moment() const { return moment_; }
+    /// A walk of the level that goes where one went in the take, as one step of the history. One line says what does not work.
+    QString makeWalk();
+
+    // --- Listening to it ---
+    /// Plays its sound from the cursor on, which goes along, until it is called again or all of it is played.
+    void setPlaying(bool on);
+    bool playing() const { return listening_.playing(); }
+    /// Which of the take and the one that it is compared with is heard, at the same moment.
+    void hearOther(bool other);
+    bool hearsOther() const { return listening_.hearsOther(); }
+    TakeListening& listening() { return listening_; }
 
 signals:
     void recordingChanged();
@@ -74,6 +86,8 @@ signals:
     void takeChanged();
     void cursorMoved();
     void findingsFound();
+    /// The take's sound plays, or does not any more, or the other's.
+    void playingChanged();
     /// One line for the person.
     void failed(const QString& message);
 
@@ -82,6 +96,8 @@ private:
     void end();
     void followDocument();
     void tick();
+    void followSound();
+    void moveCursor(double t_s);
     void show();
     QString nextName() const;
     void find();
@@ -102,6 +118,7 @@ private:
     std::shared_ptr<const Take> other_;
     double cursor_s_ = 0.0;
     std::optional<TakenMoment> moment_;
+    TakeListening listening_;
     std::vector<TakeFinding> findings_;
     std::shared_ptr<std::atomic<bool>> stopFinding_;
     QFutureWatcher<std::vector<TakeFinding>> finding_;

@@ -11,18 +11,9 @@ namespace stone
 namespace
 {
 
-constexpr double off_m = 0.005;
-constexpr double off_deg = 0.5;
-
 WalkPoint momentOf(double t_s, const Pose& feet)
 {
     return {.t_s = t_s, .at = feet.at, .heading_deg = feet.heading_deg, .pitch_deg = feet.pitch_deg};
-}
-
-/// Written as short as it is exact: a document full of digits reads badly.
-double rounded(double number, double steps)
-{
-    return std::round(number * steps) / steps;
 }
 
 } // namespace
@@ -43,7 +34,7 @@ void WalkRecorder::add(double seconds, const Pose& feet)
 void WalkRecorder::addEvent(WalkEvent event)
 {
     if (recording()) {
-        event.t_s = rounded(seconds(), 1000.0);
+        event.t_s = std::round(seconds() * 1000.0) / 1000.0;
         events_.push_back(std::move(event));
     }
 }
@@ -51,13 +42,7 @@ void WalkRecorder::addEvent(WalkEvent event)
 Walk WalkRecorder::end()
 {
     Walk walk;
-    walk.points = simplified(std::exchange(moments_, {}), off_m, off_deg);
-    for (WalkPoint& point : walk.points) {
-        point.t_s = rounded(point.t_s, 1000.0);
-        point.at = {rounded(point.at.x, 1000.0), rounded(point.at.y, 1000.0), rounded(point.at.z, 1000.0)};
-        point.heading_deg = rounded(*point.heading_deg, 10.0);
-        point.pitch_deg = rounded(point.pitch_deg, 10.0);
-    }
+    walk.points = recordedPoints(std::exchange(moments_, {}));
     walk.events = std::exchange(events_, {});
     return walk;
 }

@@ -178,7 +178,7 @@ void MainWindow::showPad()
 void MainWindow::makeWalkMenu()
 {
     QMenu* menu = menuBar()->addMenu(tr("&Walk"));
-    add(menu, tr("&Listen or stop"), QKeySequence(Qt::Key_Space), [this] { playback_.setListening(!playback_.listening()); });
+    add(menu, tr("&Listen or stop"), QKeySequence(Qt::Key_Space), [this] { listenOrStop(); });
     add(menu, tr("&Follow or pause the walk"), QKeySequence("P"), [this] { playback_.setWalking(!playback_.walking()); });
     QAction* record = add(menu, tr("Record a walk, or end it"), QKeySequence("Shift+P"),
                           [this] { playback_.setRecording(!playback_.recording()); });

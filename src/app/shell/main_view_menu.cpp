@@ -1,11 +1,8 @@
 #include "app/shell/main_window.h"
 
 #include "app/bench/bench_panel.h"
-#include "app/crowd/cost_dialog.h"
-#include "app/crowd/crowd_dialog.h"
 #include "app/plan/plan_view.h"
 #include "app/shell/banner.h"
-#include "app/strata/take_comparison.h"
 #include "app/theme/theme.h"
 
 #include <QActionGroup>
@@ -37,16 +34,6 @@ void MainWindow::makeViewMenu()
     QAction* section = add(menu, tr("The S&ection: heights"), QKeySequence("H"), [] {});
     section->setCheckable(true);
     connect(section, &QAction::toggled, &sheets_->section(), &QWidget::setVisible);
-    QAction* strata = add(menu, tr("S&trata: takes over time"), QKeySequence("Ctrl+T"), [] {});
-    strata->setCheckable(true);
-    strata->setObjectName("showStrata");
-    connect(strata, &QAction::toggled, &sheets_->strata(), &QWidget::setVisible);
-    connect(&sheets_->strata(), &StrataPanel::said, this, [this](const QString& message) { banner_->say(message); });
-    connect(&sheets_->strata(), &StrataPanel::comparisonWanted, this, [this] {
-        auto* dialog = new TakeComparisonDialog(session_, playback_.takes(), this);
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->show();
-    });
     add(menu, tr("&Walk-through view: beside, instead, away"), QKeySequence("F3"), [this] { showEyes(); });
     menu->addSeparator();
     add(menu, tr("Compare &falloffs, hear one or the other"), QKeySequence("X"), [this] { bench_->compare(); });
@@ -79,14 +66,6 @@ void MainWindow::makeViewMenu()
     connect(&session_, &Session::documentChanged, asItIs, enable);
     enable();
     add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
-    const auto beside = [](QDialog* dialog) {
-        dialog->setAttribute(Qt::WA_DeleteOnClose);
-        dialog->show();
-    };
-    add(menu, tr("&Voices, and who gives way…"), QKeySequence("Ctrl+K"),
-        [this, beside] { beside(new CrowdDialog(session_, playback_, this)); });
-    add(menu, tr("What it cost&s…"), QKeySequence("Ctrl+Shift+K"),
-        [this, beside] { beside(new CostDialog(session_, playback_, this)); });
     menu->addSeparator();
     makeShowMenu(menu->addMenu(tr("Sho&w on the Plan")));
     QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});

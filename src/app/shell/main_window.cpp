@@ -75,6 +75,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     makeAddMenu();
     makeViewMenu();
     makeWalkMenu();
+    makeTakeMenu();
     makeLevelMenu();
     makeHelpMenu();
 
@@ -131,6 +132,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     connect(bench_, &BenchPanel::compareWanted, this, &MainWindow::compareRigs);
     connect(&session_, &Session::documentChanged, this, &MainWindow::placeOverlays);
     connect(sheets_, &Sheets::arranged, this, &MainWindow::placeOverlays);
+    connect(top_, &TopBar::listenWanted, this, &MainWindow::listenOrStop);
     connect(top_, &TopBar::drawWalkWanted, this, &MainWindow::drawWalk);
     connect(bench_, &BenchPanel::drawWalkWanted, this, &MainWindow::drawWalk);
     connect(bench_, &BenchPanel::addSoundsWanted, this, &MainWindow::addSoundsByDialog);

@@ -76,6 +76,9 @@ private:
     void keepArrangement();
     void takeArrangement();
     void makeWalkMenu();
+    void makeTakeMenu();
+    void listenOrStop();
+    void writeTakePage();
     void makeLevelMenu();
     void makeHelpMenu();
     QWidget* makeTools();

@@ -1,5 +1,6 @@
 #include "app/shell/top_bar.h"
 
+#include "app/session/take_desk.h"
 #include "app/theme/labels.h"
 #include "app/widgets/name_chooser.h"
 #include "dsp/decibel.h"
@@ -104,7 +105,7 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     loudness_->setToolTip(tr("Integrated loudness since listening began; the bars show level and peak of both ears"));
     voices_->setFont(theme::number(9, QFont::Bold));
     voices_->setMinimumWidth(56);
-    voices_->setToolTip(tr("Sounds being mixed, of as many as there may be"));
+    voices_->setToolTip(tr("Copies that are mixed, and the most that may be"));
 
     auto* box = new QHBoxLayout(this);
     box->setContentsMargins(14, 4, 12, 4);
@@ -138,7 +139,12 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     constexpr int narrowest_px = 960;
     setMinimumWidth(narrowest_px); // what has no room then is hidden
 
-    connect(listen_, &QPushButton::clicked, this, [this](bool on) { playback_.setListening(on); });
+    connect(listen_, &QPushButton::clicked, this, [this] {
+        emit listenWanted();
+        refreshTransport();
+    });
+    connect(&playback_.takes(), &TakeDesk::playingChanged, this, &TopBar::refreshTransport);
+    connect(&playback_.takes(), &TakeDesk::takeChanged, this, &TopBar::refreshTransport);
     connect(walks_, &QComboBox::activated, this,
             [this](int index) { playback_.chooseWalk({walks_->itemData(index).toString().toStdString()}); });
     connect(play_, &QToolButton::clicked, this, [this] { playback_.setWalking(!playback_.walking()); });
@@ -247,9 +253,9 @@ void TopBar::refreshOutputs()
 
 void TopBar::refreshTransport()
 {
-    const bool listening = playback_.listening();
+    const bool listening = playback_.listening() || playback_.takes().playing();
     listen_->setChecked(listening);
-    listen_->setText(listening ? tr("■ Stop") : tr("▶ Listen"));
+    listen_->setText(listening ? tr("■ Stop") : playback_.takes().take() ? tr("▶ The take") : tr("▶ Listen"));
     const bool any = !playback_.walk().empty();
     play_->setEnabled(any);
     time_->setEnabled(any);
@@ -259,26 +265,46 @@ void TopBar::refreshTransport()
         const QSignalBlocker quiet(time_);
         time_->setValue(static_cast<int>(playback_.walk_s() * 100.0));
     }
-    output_->setToolTip(listening ? playback_.output().name() : tr("Where the sound goes"));
+    output_->setToolTip(playback_.listening() ? playback_.output().name() : tr("Where the sound goes"));
 }
 
 void TopBar::refreshMeters()
 {
     const auto& snapshot = playback_.snapshot();
     const int limit = session_.project().voices;
+    if (const auto& taken = playback_.takes().moment()) {
+        showLoudness(taken->integrated_lufs);
+        meter_->showLevels({}, {-200.0F, -200.0F});
+        showVoices(taken->voices, limit, taken->gaveWay);
+        return;
+    }
     if (!snapshot) {
         loudness_->setText(tr("–"));
-        voices_->setText(QString("0 / %1").arg(limit));
+        showVoices(0, limit, 0);
         meter_->showLevels({}, {-200.0F, -200.0F});
         return;
     }
-    const double lufs = snapshot->integrated_lufs;
-    loudness_->setText(std::isfinite(lufs) && lufs > -70.0 ? theme::signedNumber(lufs, 1) + " LUFS" : tr("quiet"));
+    showLoudness(snapshot->integrated_lufs);
     meter_->showLevels(snapshot->peak, snapshot->rms_db);
-    voices_->setText(QString("%1 / %2").arg(snapshot->voices).arg(limit));
-    voices_->setToolTip(snapshot->gaveWay > 0 ? tr("%1 gave way: In earshot says to whom").arg(snapshot->gaveWay)
-                                              : tr("Copies that are mixed, and the most that may be"));
-    voices_->setStyleSheet(snapshot->gaveWay > 0 ? "color: " + theme::cinnabar.name() : QString());
+    showVoices(snapshot->voices, limit, snapshot->gaveWay);
+}
+
+void TopBar::showLoudness(double lufs)
+{
+    loudness_->setText(std::isfinite(lufs) && lufs > -70.0 ? theme::signedNumber(lufs, 1) + " LUFS" : tr("quiet"));
+}
+
+void TopBar::showVoices(std::size_t voices, int limit, std::size_t gaveWay)
+{
+    voices_->setText(QString("%1 / %2").arg(voices).arg(limit));
+    if (gaveWay == gaveWay_) {
+        return;
+    }
+    // A new style sheet lays out the whole bar again: only when there is something new to say.
+    gaveWay_ = gaveWay;
+    voices_->setToolTip(gaveWay > 0 ? tr("%1 gave way: In earshot says to whom").arg(gaveWay)
+                                    : tr("Copies that are mixed, and the most that may be"));
+    voices_->setStyleSheet(gaveWay > 0 ? "color: " + theme::cinnabar.name() : QString());
 }
 
 } // namespace stone

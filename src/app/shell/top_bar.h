@@ -44,6 +44,8 @@ public:
     OutputMenu& outputMenu() { return *layout_; }
 
 signals:
+    /// The sound of what is looked at is wanted, or is not any more.
+    void listenWanted();
     /// A walk is to be drawn on the Plan.
     void drawWalkWanted();
 
@@ -56,6 +58,8 @@ private:
     void refreshWalks();
     void refreshTransport();
     void refreshMeters();
+    void showLoudness(double lufs);
+    void showVoices(std::size_t voices, int limit, std::size_t gaveWay);
 
     Session& session_;
     Playback& playback_;
@@ -72,6 +76,7 @@ private:
     QLabel* loudness_;
     LevelMeter* meter_;
     QLabel* voices_;
+    std::size_t gaveWay_ = 0;          ///< that voices_ speaks of
     QList<QWidget*> whereThereIsRoom_; ///< not shown in a narrow window
 };
 

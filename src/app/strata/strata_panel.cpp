@@ -1,6 +1,7 @@
 #include "app/strata/strata_panel.h"
 
 #include "app/theme/labels.h"
+#include "takes/take_series.h"
 
 #include <QHBoxLayout>
 #include <QInputDialog>
@@ -14,8 +15,8 @@ namespace stone
 
 StrataPanel::StrataPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), desk_(playback.takes()), record_(new QPushButton),
-      more_(new QToolButton), take_(new QComboBox), other_(new QComboBox), by_(new QComboBox),
-      compare_(new QPushButton(tr("differences"))), now_(new QLabel), view_(new StrataView(session, desk_))
+      play_(new QToolButton), swap_(new QToolButton), more_(new QToolButton), take_(new QComboBox), other_(new QComboBox),
+      by_(new QComboBox), compare_(new QPushButton(tr("differences"))), now_(new QLabel), view_(new StrataView(session, desk_))
 {
     setObjectName("strataPanel");
     record_->setObjectName("recordTake");
@@ -34,9 +35,19 @@ StrataPanel::StrataPanel(Session& session, Playback& playback, QWidget* parent)
     take_->setObjectName("takeChosen");
     other_->setObjectName("takeAgainst");
     by_->setObjectName("strataBy");
-    by_->addItems({tr("sounds"), tr("families")});
+    by_->addItems({tr("sounds"), tr("families"), tr("rooms")});
     by_->setAccessibleName(tr("Layers"));
     by_->setToolTip(tr("What each layer is of"));
+    play_->setObjectName("takePlay");
+    play_->setText(QStringLiteral("▶"));
+    play_->setCheckable(true);
+    play_->setAccessibleName(tr("Play the take"));
+    play_->setToolTip(tr("Plays the take's sound from the line on, or stops it (Space)"));
+    swap_->setObjectName("takeSwap");
+    swap_->setText(QStringLiteral("⇅"));
+    swap_->setCheckable(true);
+    swap_->setAccessibleName(tr("Hear the other take"));
+    swap_->setToolTip(tr("Hears the other take at the same moment, and back (Shift+X)"));
     compare_->setObjectName("takeCompare");
     compare_->setProperty("link", true);
     compare_->setToolTip(tr("What was changed between the two, and what that did"));
@@ -47,10 +58,12 @@ StrataPanel::StrataPanel(Session& session, Playback& playback, QWidget* parent)
     row->setContentsMargins(10, 4, 8, 0);
     row->setSpacing(6);
     row->addWidget(record_);
+    row->addWidget(play_);
     row->addWidget(now_);
     row->addWidget(take_, 1);
     row->addWidget(theme::caption(tr("against"), other_));
     row->addWidget(other_, 1);
+    row->addWidget(swap_);
     row->addWidget(compare_);
     row->addWidget(by_);
     row->addWidget(more_);
@@ -71,8 +84,11 @@ StrataPanel::StrataPanel(Session& session, Playback& playback, QWidget* parent)
     });
     connect(other_, &QComboBox::activated, this,
             [this, tell](int index) { tell(desk_.compareWith(other_->itemData(index).toString().toStdString())); });
-    connect(by_, &QComboBox::activated, this, [this](int index) { view_->layBy(static_cast<StrataData::By>(index)); });
+    connect(by_, &QComboBox::activated, this, [this](int index) { view_->layBy(static_cast<TakeLayers::By>(index)); });
     connect(compare_, &QPushButton::clicked, this, &StrataPanel::comparisonWanted);
+    connect(play_, &QToolButton::clicked, this, [this](bool on) { desk_.setPlaying(on); });
+    connect(swap_, &QToolButton::clicked, this, [this](bool on) { desk_.hearOther(on); });
+    connect(&desk_, &TakeDesk::playingChanged, this, &StrataPanel::refreshRecording);
     connect(&desk_, &TakeDesk::shelfChanged, this, &StrataPanel::refreshShelf);
     connect(&desk_, &TakeDesk::takeChanged, this, &StrataPanel::refreshShelf);
     connect(&desk_, &TakeDesk::recordingChanged, this, &StrataPanel::refreshRecording);
@@ -121,6 +137,11 @@ void StrataPanel::refreshShelf()
 
 void StrataPanel::refreshRecording()
 {
+    play_->setEnabled(desk_.take() != nullptr);
+    play_->setChecked(desk_.playing());
+    play_->setText(desk_.playing() ? QStringLiteral("■") : QStringLiteral("▶"));
+    swap_->setEnabled(desk_.other() != nullptr);
+    swap_->setChecked(desk_.hearsOther());
     record_->setText(desk_.recording() ? tr("■ End it") : tr("● Record"));
     now_->setText(desk_.recording() ? theme::clock(desk_.recorded_s())
                   : desk_.take()    ? theme::clock(desk_.cursor_s())

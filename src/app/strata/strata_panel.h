@@ -42,6 +42,8 @@ private:
     Playback& playback_;
     TakeDesk& desk_;
     QPushButton* record_;
+    QToolButton* play_;
+    QToolButton* swap_; ///< which of two takes is heard
     QToolButton* more_;
     QComboBox* take_;
     QComboBox* other_;

@@ -15,7 +15,7 @@ namespace
 
 constexpr std::size_t bandCount = 8;
 constexpr double lowestBand_hz = 62.5;
-constexpr double silence_db = -120.0;
+constexpr double silent_db = -120.0;
 /// What lies this far below a band's loudest moment is silence: fluctuations down there mean nothing.
 constexpr double depth_db = 45.0;
 constexpr double hidden_db = 30.0;
@@ -24,7 +24,7 @@ using Bands = std::array<double, bandCount>;
 
 double db(double power)
 {
-    return power > 1e-12 ? 10.0 * std::log10(power) : silence_db;
+    return power > 1e-12 ? 10.0 * std::log10(power) : silent_db;
 }
 
 /// Levels of octave bands every step, and of the whole.
@@ -78,12 +78,12 @@ double takeMeans(std::vector<Bands>& bands)
     const auto count = static_cast<double>(bands.size());
     Bands mean{};
     for (std::size_t b = 0; b < bandCount; ++b) {
-        double loudest = silence_db;
+        double loudest = silent_db;
         for (const Bands& at : bands) {
             loudest = std::max(loudest, at[b]);
         }
         for (Bands& at : bands) {
-            at[b] = loudest > silence_db ? std::max(at[b], loudest - depth_db) : silence_db;
+            at[b] = loudest > silent_db ? std::max(at[b], loudest - depth_db) : silent_db;
             mean[b] += at[b] / count;
         }
     }
@@ -136,7 +136,7 @@ Repetition listenForRepeats(std::span<const float> mono, double rate)
     const double loud_db = sorted[sorted.size() * 9 / 10];
     found.density =
         static_cast<double>(std::count_if(sorted.begin(), sorted.end(),
-                                          [&](double level) { return level > silence_db && level >= loud_db - 20.0; })) /
+                                          [&](double level) { return level > silent_db && level >= loud_db - 20.0; })) /
         static_cast<double>(sorted.size());
     found.swing_db = takeMeans(bands);
     for (std::size_t lag = 0; lag < bands.size() * 2 / 3; ++lag) {

@@ -4,6 +4,7 @@
 #include "engine/control.h"
 #include "engine/ear_limiter.h"
 #include "engine/mixer.h"
+#include "engine/render_source.h"
 #include "engine/step_listener.h"
 #include "engine/wakeup.h"
 
@@ -17,15 +18,6 @@
 namespace stone
 {
 
-/// The part of the engine that a device calls: audio thread only.
-class RenderSource
-{
-public:
-    virtual ~RenderSource() = default;
-    /// Fills whole frames, channels interleaved. Never locks, allocates or waits.
-    virtual void render(float* interleaved, std::size_t frames) noexcept = 0;
-};
-
 /// What the engine heard when it decided a step, walls and gaze as far on their way as they sounded. Who shows what sounds
 /// reads it here instead of reckoning it once more.
 struct HeardStep {
@@ -38,7 +30,7 @@ struct HeardStep {
 
 /// Decides and mixes live. The control thread keeps a few steps ahead of the device; between the two only rings and
 /// atomics travel.
-class Live : public RenderSource
+class Live : public Played
 {
 public:
     /// How many steps are decided ahead: 4 x 256 frames are 21 ms at 48 kHz, the time within which the control thread
@@ -74,7 +66,8 @@ public:
     Live(Layout layout, int rate);
     ~Live() override;
 
-    int rate() const { return rate_; }
+    int rate() const override { return rate_; }
+    std::size_t channels() const override { return channelsOf(layout()); }
     Layout layout() const { return mixer_.layout(); }
 
     // Window thread. What is set here is heard stepsAhead later.
@@ -104,13 +97,11 @@ public:
     void pause();
     void goOn(double for_s = std::numeric_limits<double>::infinity());
 
-    /// Window thread: starts and stops the control thread. While it does not run, pump() may be called instead.
-    void start();
-    void stop();
+    void start() override;
+    void stop() override;
 
-    /// What the control thread does all the time: decides steps until enough are ahead, fetches meters, frees what is
-    /// not needed any more. For whoever steps the engine by hand.
-    void pump();
+    /// Decides steps until enough are ahead, fetches meters, frees what is not needed any more.
+    void pump() override;
 
     /// Audio thread.
     void render(float* interleaved, std::size_t frames) noexcept override

@@ -79,14 +79,20 @@ void Mixer::process(float* interleaved, std::size_t frames) noexcept
         for (std::size_t channel = 0; channel < channels_; ++channel) {
             const float* sum = mix_->channels[channel].data() + offset_;
             for (std::size_t i = 0; i < n; ++i) {
+                interleaved[i * channels_ + channel] = sum[i];
+            }
+        }
+        // Loudness and takes are of what the project is, however loud somebody listens to it.
+        tap_.write(std::span(interleaved, n * channels_));
+        for (std::size_t channel = 0; channel < channels_; ++channel) {
+            for (std::size_t i = 0; i < n; ++i) {
                 const float gain = masterFrom_ + slope * static_cast<float>(static_cast<int>(offset_ + i));
-                const float y = sum[i] * gain;
-                interleaved[i * channels_ + channel] = y;
+                float& y = interleaved[i * channels_ + channel];
+                y *= gain;
                 meter_.peak[channel] = std::max(meter_.peak[channel], std::abs(y));
                 meter_.squares[channel] += y * y;
             }
         }
-        tap_.write(std::span(interleaved, n * channels_));
         interleaved += n * channels_;
         frames -= n;
         offset_ += n;

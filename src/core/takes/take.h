@@ -104,6 +104,15 @@ struct TakeEvent {
     std::optional<std::uint32_t> document; ///< of an edit: the document from then on, into the take's
 };
 
+/// A while in which somebody who matters could not be made out among all else.
+struct TakenMasking {
+    double from_s = 0.0;
+    double to_s = 0.0;
+    std::uint32_t copy = 0; ///< into the take's
+    std::uint32_t by = 0;   ///< the copy that masked it most
+    double under_db = 0.0;  ///< at most it lay so far below what would have been heard, in every octave band
+};
+
 /// What half a second has cost.
 struct TakenCost {
     double t_s = 0.0; ///< its end

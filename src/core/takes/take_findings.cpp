@@ -1,10 +1,7 @@
 #include "takes/take_findings.h"
 
+#include "analysis/repetition.h"
 #include "analysis/words.h"
-#include "project/edit.h"
-#include "project/file_error.h"
-#include "project/read.h"
-#include "takes/take_series.h"
 
 #include <algorithm>
 #include <cmath>
@@ -27,14 +24,16 @@ constexpr double dropoutMost_s = 2.0;
 constexpr double swapsOver_s = 3.0;
 constexpr std::size_t swapsMost = 3;
 constexpr int heap = 10;
-/// So far below all else together, for so long, nobody makes it out.
-constexpr double masked_db = 15.0;
+/// For shorter nobody minds.
 constexpr double maskedFor_s = 1.0;
+/// Repeats are listened for in stretches of so long; shorter ones say nothing.
+constexpr double repeatsOver_s = 90.0;
+constexpr double repeatsLeast_s = 15.0;
 
 class TakeExaminer
 {
 public:
-    explicit TakeExaminer(const Take& take) : take_(take), jumps_(take) { readPriorities(); }
+    explicit TakeExaminer(const Take& take) : take_(take), jumps_(take) {}
 
     void add(const TakenMoment& moment)
     {
@@ -43,16 +42,14 @@ public:
         for (const auto& [copy, by_db] : jumps_.jumped()) {
             say("level-jumps", copy, "jumps by " + number("%.0f dB", std::abs(by_db)) + (by_db > 0.0 ? " up" : " down"));
         }
-        double all_db = -200.0;
         std::map<std::string, int> copiesOf;
         for (const TakenCopy& copy : moment.copies) {
             if (copy.audible) {
-                all_db = together_db(all_db, copy.level_db);
                 ++copiesOf[take_.copies()[copy.copy].soundName];
             }
         }
         for (const TakenCopy& copy : moment.copies) {
-            lookAt(copy, all_db);
+            lookAt(copy);
         }
         for (const auto& [sound, copies] : copiesOf) {
             if (copies > heap) {
@@ -72,7 +69,60 @@ public:
         }
     }
 
-    std::vector<TakeFinding> found() { return std::move(found_); }
+    /// Who mattered and could not be made out.
+    void addMasked()
+    {
+        for (const TakenMasking& masking : take_.masked()) {
+            const double for_s = masking.to_s - masking.from_s;
+            if (for_s < maskedFor_s) {
+                continue;
+            }
+            const auto nameOf = [&](std::uint32_t copy) { return quoted(emitterOf(copy).name); };
+            const auto there = take_.momentAt(masking.from_s + takeStep_s / 2.0);
+            found_.push_back({"masked",
+                              nameOf(masking.copy) + " matters, and " + nameOf(masking.by) + " masks it for " +
+                                  number("%.1f s", for_s) + ", by " + number("%.0f dB", masking.under_db),
+                              masking.from_s, there ? there->ears.at : Vec3{0.0}, emitterOf(masking.copy).id});
+        }
+    }
+
+    /// What comes again as it was: listened for in the sound, where there is one.
+    void addRepeats(const std::function<bool(double)>& goOn)
+    {
+        const auto channels = static_cast<std::size_t>(take_.info().channels);
+        const double rate = take_.info().rate;
+        const double all_s = take_.hasSound() ? static_cast<double>(take_.soundFrames()) / rate : 0.0;
+        for (double from_s = 0.0; from_s + repeatsLeast_s < all_s; from_s += repeatsOver_s) {
+            const std::vector<float> frames =
+                take_.sound(static_cast<std::uint64_t>(from_s * rate), static_cast<std::uint64_t>(repeatsOver_s * rate));
+            std::vector<float> mono(frames.size() / channels);
+            for (std::size_t i = 0; i < mono.size(); ++i) {
+                for (std::size_t channel = 0; channel < channels; ++channel) {
+                    mono[i] += frames[i * channels + channel] / static_cast<float>(channels);
+                }
+            }
+            const Repetition repetition = listenForRepeats(mono, rate);
+            if (repetition.audible()) {
+                const auto there = take_.momentAt(from_s + takeStep_s / 2.0);
+                found_.push_back({"repeats",
+                                  "what is heard comes again after " + number("%.1f s", *repetition.after_s) + ", alike to " +
+                                      number("%.0f %%", 100.0 * repetition.likenessThere),
+                                  from_s,
+                                  there ? there->ears.at : Vec3{0.0},
+                                  {}});
+            }
+            if (goOn && !goOn(std::min(1.0, from_s / all_s))) {
+                return;
+            }
+        }
+    }
+
+    std::vector<TakeFinding> found()
+    {
+        std::stable_sort(found_.begin(), found_.end(),
+                         [](const TakeFinding& a, const TakeFinding& b) { return a.t_s < b.t_s; });
+        return std::move(found_);
+    }
 
 private:
     struct Past {
@@ -82,10 +132,9 @@ private:
         std::optional<double> left_s;
         std::vector<double> swaps_s; ///< when it gave way or came back
         bool gaveWay = false;
-        double maskedSince_s = -1.0;
     };
 
-    void lookAt(const TakenCopy& copy, double all_db)
+    void lookAt(const TakenCopy& copy)
     {
         const double t_s = now_->t_s;
         Past& past = past_[copy.copy];
@@ -112,17 +161,6 @@ private:
         if (copy.level_db > noticed_db) {
             lookAtSide(copy, past);
         }
-        const TakeEmitter& emitter = take_.emitters()[take_.copies()[copy.copy].emitter];
-        if (matters_.contains(emitter.id) && copy.level_db > noticed_db - 10.0) {
-            const double others = std::pow(10.0, all_db / 10.0) - std::pow(10.0, copy.level_db / 10.0);
-            const bool masked = others > 0.0 && 10.0 * std::log10(others) - copy.level_db > masked_db;
-            past.maskedSince_s = !masked ? -1.0 : past.maskedSince_s < 0.0 ? t_s : past.maskedSince_s;
-            if (masked && t_s - past.maskedSince_s >= maskedFor_s) {
-                say("masked", copy.copy,
-                    "matters, and lies " + number("%.0f dB", 10.0 * std::log10(others) - copy.level_db) +
-                        " below all else together");
-            }
-        }
     }
 
     void lookAtSide(const TakenCopy& copy, Past& past)
@@ -142,9 +180,11 @@ private:
         }
     }
 
+    const TakeEmitter& emitterOf(std::uint32_t copy) const { return take_.emitters()[take_.copies()[copy].emitter]; }
+
     void say(const char* code, std::uint32_t copy, const std::string& what)
     {
-        const TakeEmitter& emitter = take_.emitters()[take_.copies()[copy].emitter];
+        const TakeEmitter& emitter = emitterOf(copy);
         sayOf(code, emitter.id.text, emitter.id, quoted(emitter.name) + ' ' + what);
     }
 
@@ -157,32 +197,11 @@ private:
         said_s = now_->t_s;
     }
 
-    /// Who must be heard, by the first document.
-    void readPriorities()
-    {
-        if (take_.documents().empty()) {
-            return;
-        }
-        try {
-            const Project project = readProjectText(take_.documentText(0), take_.path().string()).project;
-            for (const auto& level : project.levels) {
-                for (const auto& emitter : level->emitters) {
-                    if (priorityOf(project, *emitter) >= Priority::notable) {
-                        matters_.insert(emitter->id);
-                    }
-                }
-            }
-        } catch (const FileError&) {
-            // Without its document nothing is known of what matters.
-        }
-    }
-
     const Take& take_;
     JumpCounter jumps_;
     const TakenMoment* now_ = nullptr;
     std::map<std::uint32_t, Past> past_;
     std::map<std::string, double> said_;
-    std::set<EmitterId> matters_;
     std::vector<TakeFinding> found_;
 };
 
@@ -214,11 +233,21 @@ void JumpCounter::add(const TakenMoment& moment)
 
 std::vector<TakeFinding> findInTake(const Take& take, const std::function<bool(double)>& progress)
 {
+    constexpr double moments = 0.7; // of the time that it takes
+    bool goesOn = true;
+    const auto within = [&](double from, double share) {
+        return [&, from, share](double part) { return goesOn = !progress || progress(from + share * part); };
+    };
     TakeExaminer examiner(take);
+    const auto onMoment = within(0.0, moments);
     take.eachMoment([&](const TakenMoment& moment) {
         examiner.add(moment);
-        return !progress || progress(moment.t_s / std::max(take.seconds(), 1e-9));
+        return onMoment(moment.t_s / std::max(take.seconds(), 1e-9));
     });
+    examiner.addMasked();
+    if (goesOn) {
+        examiner.addRepeats(within(moments, 1.0 - moments));
+    }
     return examiner.found();
 }
 

@@ -20,8 +20,9 @@ struct TakeFinding {
     EmitterId emitter{}; ///< empty: it is of no single one
 };
 
-/// Jumps in level, flips of side, dropouts, swaps to and fro, sounds that pile up, what masks what matters, moments over the
-/// budget of voices, peaks: each with its moment. `progress`: false stops. What is alike within a few seconds is said once.
+/// Jumps in level, flips of side, dropouts, swaps to and fro, sounds that pile up, what masks what matters, repeats that are
+/// heard, moments over the budget of voices, peaks: each with its moment, in the order of time. `progress`: false stops. What
+/// is alike within a few seconds is said once.
 std::vector<TakeFinding> findInTake(const Take& take, const std::function<bool(double)>& progress = {});
 
 /// Counts changes of an emitter's level by more than 6 dB within 0.1 s while it goes on sounding: what begins and ends does not

@@ -51,12 +51,29 @@ void TakeKeeper::take(SoundCome&& sound)
 void TakeKeeper::take(TakeCopy&& copy)
 {
     copyEmitters_.push_back(copy.emitter);
+    copySounds_.push_back(copy.sound);
     writer_.addCopy(copy);
+}
+
+void TakeKeeper::take(FilesCome&& come)
+{
+    soundLevels_[come.sound] = octaveLevels_db(come.files);
+}
+
+void TakeKeeper::take(BandsHeard&& heard)
+{
+    const auto levelsOf = [this](std::uint32_t copy) -> const Bands& { return soundLevels_.at(copySounds_.at(copy)); };
+    for (const TakenMasking& masking : masking_.add(heard, levelsOf)) {
+        writer_.add(masking);
+    }
 }
 
 void TakeKeeper::finish()
 {
     settle(std::numeric_limits<double>::infinity());
+    for (const TakenMasking& masking : masking_.finish(seconds_)) {
+        writer_.add(masking);
+    }
     flush();
     writer_.finish(seconds_, meter_.integrated_lufs(), meter_.truePeak_db());
 }

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "dsp/loudness_meter.h"
+#include "takes/masking_watch.h"
 #include "takes/moment_codec.h"
 #include "takes/take.h"
 #include "takes/take_writer.h"
@@ -36,8 +37,13 @@ struct ValueCome {
     std::string id;
     std::string name;
 };
-using Come =
-    std::variant<TakenMoment, SoundCome, TakeEvent, TakenCost, DocumentCome, TakeEmitter, TakeCopy, RoomCome, ValueCome>;
+/// A sound of the take's, with its files as far as they are there.
+struct FilesCome {
+    SoundId sound;
+    std::vector<SharedBuffer> files;
+};
+using Come = std::variant<TakenMoment, SoundCome, TakeEvent, TakenCost, DocumentCome, TakeEmitter, TakeCopy, RoomCome,
+                          ValueCome, FilesCome, BandsHeard>;
 
 /// Puts what has come into a take's file: measures the sound, gives each moment the loudness of its time, sums up. One thread.
 class TakeKeeper
@@ -53,6 +59,8 @@ public:
     void take(DocumentCome&& come);
     void take(TakeEmitter&& emitter) { writer_.addEmitter(emitter); }
     void take(TakeCopy&& copy);
+    void take(FilesCome&& come);
+    void take(BandsHeard&& heard);
     void take(RoomCome&& room) { writer_.addRoom(room.id, room.name); }
     void take(ValueCome&& value) { writer_.addValue(value.id, value.name); }
     /// Nothing more comes: puts down the rest.
@@ -79,6 +87,9 @@ private:
     std::uint64_t frame_ = 0; ///< of which so many are in the file
     std::vector<float> frames_;
     std::vector<std::uint32_t> copyEmitters_;
+    std::vector<SoundId> copySounds_;
+    std::map<SoundId, Bands> soundLevels_; ///< by octave band
+    MaskingWatch masking_;
     TakeBin bin_;
     std::int64_t binNumber_ = -1;
     int binMoments_ = 0;

@@ -6,13 +6,13 @@
 #include "takes/sound_chunk.h"
 #include "takes/take_compare.h"
 #include "takes/take_findings.h"
-#include "takes/take_series.h"
+#include "takes/take_layers.h"
+#include "world/carriage.h"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
 #include <cstdio>
-#include <map>
 #include <optional>
 
 namespace stone
@@ -115,6 +115,12 @@ public:
                 const Project project = readProjectText(take.documentText(take.documents().size() - 1), "take").project;
                 if (const Level* level = project.levels.find({take.info().levelId})) {
                     emitters_ = level->emitters;
+                    for (const auto& room : level->rooms) {
+                        addOutlines(room->shape, frameAt(room->at, room->heading_deg), room->name);
+                    }
+                    for (const auto& opening : level->openings) {
+                        openings_.emplace_back(opening->from, opening->to);
+                    }
                 }
             }
         } catch (const FileError&) {
@@ -125,8 +131,19 @@ public:
 
     std::string svg() const
     {
-        std::string out =
-            "<svg id=\"plan\" viewBox=\"0 0 " + plain(width) + ' ' + plain(planHeight) + "\"><polyline class=\"way\" points=\"";
+        std::string rooms;
+        for (const auto& [name, outline] : rooms_) {
+            rooms += "<polygon class=\"room\" points=\"";
+            for (const Vec2& corner : outline) {
+                rooms += point({corner, 0.0}) + ' ';
+            }
+            rooms += "\"><title>" + safe(name) + "</title></polygon>";
+        }
+        for (const auto& [from, to] : openings_) {
+            rooms += "<polyline class=\"opening\" points=\"" + point({from, 0.0}) + ' ' + point({to, 0.0}) + "\"/>";
+        }
+        std::string out = "<svg id=\"plan\" viewBox=\"0 0 " + plain(width) + ' ' + plain(planHeight) + "\">" + rooms +
+                          "<polyline class=\"way\" points=\"";
         for (const Pose& pose : way_) {
             out += point(pose.at) + ' ';
         }
@@ -158,6 +175,15 @@ public:
     }
 
 private:
+    /// Of a hull there are no outlines without the level's file.
+    void addOutlines(const Shape& shape, const Solid::Frame& frame, const std::string& name)
+    {
+        if (!std::holds_alternative<Hull>(shape)) {
+            for (const std::vector<Vec2>& outline : Solid(shape, frame).footprint()) {
+                rooms_.emplace_back(name, outline);
+            }
+        }
+    }
     void fit()
     {
         Vec3 low{1e9};
@@ -186,6 +212,8 @@ private:
 
     const Take& take_;
     List<Emitter> emitters_;
+    std::vector<std::pair<std::string, std::vector<Vec2>>> rooms_;
+    std::vector<std::pair<Vec2, Vec2>> openings_;
     std::vector<double> times_;
     std::vector<Pose> way_;
     double scale_ = 1.0;
@@ -195,48 +223,33 @@ private:
 /// Who is heard over time, as layers as thick as they are loud.
 std::string strata(const Take& take)
 {
-    const std::vector<TakeBin> bins = take.overview();
-    std::map<std::uint32_t, std::vector<double>> layers;
-    std::vector<std::pair<double, std::uint32_t>> order;
-    for (std::size_t i = 0; i < bins.size(); ++i) {
-        for (const TakeBin::Of& of : bins[i].emitters) {
-            auto& layer = layers.try_emplace(of.emitter, bins.size(), 0.0).first->second;
-            layer[i] = std::exp2(static_cast<double>(of.mean_db) / 10.0);
-        }
+    const TakeLayers layers(take, TakeLayers::By::emitters);
+    std::vector<std::size_t> which;
+    for (std::size_t i = 0; i < std::min(layers.layers().size(), mostLayers); ++i) {
+        which.push_back(i);
     }
-    for (const auto& [emitter, layer] : layers) {
-        double sum = 0.0;
-        for (const double thick : layer) {
-            sum += thick;
-        }
-        order.emplace_back(-sum, emitter);
-    }
-    std::sort(order.begin(), order.end());
-    order.resize(std::min(order.size(), mostLayers));
-    double most = 1e-9;
-    for (std::size_t i = 0; i < bins.size(); ++i) {
-        double sum = 0.0;
-        for (const auto& [negative, emitter] : order) {
-            sum += layers[emitter][i];
-        }
-        most = std::max(most, sum);
-    }
+    // A column for each stretch, or for each of the page's units where there are more.
     const double seconds = std::max(take.seconds(), 1e-3);
+    const std::size_t columns = std::clamp<std::size_t>(layers.stretches(), 2, static_cast<std::size_t>(width));
+    std::vector<double> times_s(columns + 1);
+    for (std::size_t i = 0; i <= columns; ++i) {
+        times_s[i] = seconds * static_cast<double>(i) / static_cast<double>(columns);
+    }
+    const auto edges = layers.stacked(which, times_s);
+    const double most = layers.thickest(which);
     std::string out = "<svg id=\"strata\" viewBox=\"0 0 " + plain(width) + ' ' + plain(strataHeight) + "\">";
-    std::vector<double> under(bins.size(), 0.0);
-    for (const auto& [negative, emitter] : order) {
-        const auto& layer = layers[emitter];
+    for (std::size_t i = 0; i < which.size(); ++i) {
         std::string upper;
         std::string lower;
-        for (std::size_t i = 0; i < bins.size(); ++i) {
-            const double x = (bins[i].t_s + takeBin_s / 2.0) / seconds * width;
-            const auto y = [&](double value) { return strataHeight - value / most * (strataHeight - 8.0); };
-            upper += plain(x) + ',' + plain(y(under[i] + layer[i])) + ' ';
-            lower = plain(x) + ',' + plain(y(under[i])) + ' ' + lower;
-            under[i] += layer[i];
+        for (std::size_t x = 0; x < columns; ++x) {
+            const std::string at = plain((static_cast<double>(x) + 0.5) * width / static_cast<double>(columns));
+            const auto y = [&](float value) { return strataHeight - static_cast<double>(value) / most * (strataHeight - 8.0); };
+            upper += at + ',' + plain(y(edges[i][x])) + ' ';
+            lower = at + ',' + plain(y(i > 0 ? edges[i - 1][x] : 0.0F)) + ' ' + lower;
         }
-        out += "<polygon fill=\"" + std::string(colourOf(take.emitters()[emitter].kind)) + "\" points=\"" + upper + lower +
-               "\"><title>" + safe(take.emitters()[emitter].name) + "</title></polygon>";
+        const TakeLayers::Layer& layer = layers.layers()[i];
+        out += "<polygon fill=\"" + std::string(colourOf(layer.kind)) + "\" points=\"" + upper + lower + "\"><title>" +
+               safe(layer.name) + "</title></polygon>";
     }
     for (const TakeEvent& event : take.events()) {
         const std::string x = plain(event.t_s / seconds * width);
@@ -317,6 +330,7 @@ h1{font-size:22px;margin:0}h2{font-size:16px;margin:24px 0 6px}p{color:#6B665C;m
 svg{background:#fff;border:1px solid #DDD6C6;display:block;width:100%;margin:8px 0}
 #strata polygon{fill-opacity:.6;stroke:#FBF8EF;stroke-width:.6}#strata polygon:hover{fill-opacity:1}
 .mark{stroke:#A39C8D;stroke-dasharray:2 3}#now{stroke:#262420;stroke-width:1.5}
+.room{fill:#F1E9D9;fill-opacity:.5;stroke:#262420;stroke-width:1.5}.opening{stroke:#FBF8EF;stroke-width:4}
 .way{fill:none;stroke:#6B665C;stroke-dasharray:4 4;stroke-width:1.5}#ears{fill:#FBF8EF;stroke:#262420;stroke-width:2.5}
 table{border-collapse:collapse;width:100%}td,th{border-bottom:1px solid #DDD6C6;padding:3px 8px;text-align:left}
 td+td,th+th{font-variant-numeric:tabular-nums}.go{cursor:pointer}.go:hover{background:#F1E9D9}

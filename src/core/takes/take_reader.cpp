@@ -142,6 +142,13 @@ void Take::readAll()
         }
         events_.push_back(std::move(event));
     });
+    eachRow("SELECT from_s, to_s, copy, by_copy, under_db FROM masked ORDER BY from_s, number", [&](Statement& row) {
+        const TakenMasking masking{row.real(0), row.real(1), static_cast<std::uint32_t>(row.whole(2)),
+                                   static_cast<std::uint32_t>(row.whole(3)), row.real(4)};
+        if (masking.copy < copies_.size() && masking.by < copies_.size()) {
+            masked_.push_back(masking);
+        }
+    });
     eachRow("SELECT number, from_s, to_s FROM moments ORDER BY number", [&](Statement& row) {
         state_->chunks.push_back({row.whole(0), row.real(1), row.real(2)});
     });

@@ -61,6 +61,8 @@ public:
     /// The last moment that is not after a time; nothing where there is none.
     std::optional<TakenMoment> momentAt(double t_s) const;
     std::vector<TakenCost> costs() const;
+    /// Who could not be made out, and when.
+    const std::vector<TakenMasking>& masked() const { return masked_; }
 
     /// Whether its sound was kept.
     bool hasSound() const { return info_.channels > 0; }
@@ -83,6 +85,7 @@ private:
     std::vector<Named> values_;
     std::vector<TakeEvent> events_;
     std::vector<DocumentFrom> documents_;
+    std::vector<TakenMasking> masked_;
     std::string damage_;
     std::unique_ptr<State> state_;
 };

@@ -13,6 +13,7 @@
 #include <fstream>
 #include <map>
 #include <mutex>
+#include <set>
 #include <thread>
 #include <unordered_map>
 #include <utility>
@@ -123,7 +124,9 @@ struct TakeRecorder::State {
     std::atomic<double> now_s{0.0};  ///< of the take
     std::atomic<double> memory{0.0};
     double next_s = 0.0;
-    SoundCome sound; ///< that has not been given yet; of whoever brings it
+    double nextBands_s = 0.0;
+    std::set<SoundId> soundsMet; ///< whose files were handed over
+    SoundCome sound;             ///< that has not been given yet; of whoever brings it
     std::shared_ptr<const Costs> costs;
     std::function<double(double)> walk_s;
     std::weak_ptr<const World> met;
@@ -293,6 +296,31 @@ TakenMoment TakeRecorder::momentOf(const Control& control, double t_s)
     return moment;
 }
 
+/// What masks what is looked for where somebody matters; the looking is the other thread's.
+void TakeRecorder::tellBands(const Control& control, double t_s)
+{
+    State& s = *state_;
+    BandsHeard bands;
+    bands.t_s = t_s;
+    const auto matters = [&s](const Heard& heard) { return s.model->priority(heard.index) >= Priority::notable; };
+    if (std::none_of(s.order.begin(), s.order.end(),
+                     [&](const auto& one) { return one.second->audible && matters(*one.second); })) {
+        return;
+    }
+    for (const auto& [copy, heard] : s.order) {
+        if (!heard->audible) {
+            continue;
+        }
+        const SharedMaterial& material = control.scene()->materials[heard->start.playable];
+        const SoundId& sound = s.model->world().playables()[heard->start.playable].sound->id;
+        if (s.soundsMet.insert(sound).second) {
+            s.give(FilesCome{sound, material ? material->files : std::vector<SharedBuffer>()});
+        }
+        bands.copies.push_back({copy, matters(*heard), s.model->bands_db(*heard)});
+    }
+    s.give(std::move(bands));
+}
+
 void TakeRecorder::decided(std::uint64_t step, const Control::Situation& situation, const Control& control)
 {
     State& s = *state_;
@@ -333,6 +361,10 @@ void TakeRecorder::decided(std::uint64_t step, const Control::Situation& situati
     s.next_s = std::max(s.next_s + takeStep_s, t_s - takeStep_s);
     meet(control.scene()->model);
     s.give(momentOf(control, t_s));
+    if (t_s + 1e-9 >= s.nextBands_s) {
+        s.nextBands_s = t_s + maskingEvery_s;
+        tellBands(control, t_s);
+    }
     if (control.costs() && control.costs() != s.costs) {
         s.costs = control.costs();
         s.give(TakenCost{t_s, *s.costs, s.memory});

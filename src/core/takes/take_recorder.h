@@ -51,6 +51,7 @@ private:
     struct State;
 
     TakenMoment momentOf(const Control& control, double t_s);
+    void tellBands(const Control& control, double t_s);
     std::uint32_t emitterOf(std::uint32_t index);
     std::uint32_t copyOf(const Start& start);
     void meet(const HearingModel& model);

@@ -22,6 +22,7 @@ CREATE TABLE events (number INTEGER PRIMARY KEY, t_s REAL, kind INTEGER, name TE
 CREATE TABLE costs (number INTEGER PRIMARY KEY, t_s REAL, data BLOB);
 CREATE TABLE moments (number INTEGER PRIMARY KEY, from_s REAL, to_s REAL, data BLOB);
 CREATE TABLE overview (number INTEGER PRIMARY KEY, from_s REAL, data BLOB);
+CREATE TABLE masked (number INTEGER PRIMARY KEY, from_s REAL, to_s REAL, copy INTEGER, by_copy INTEGER, under_db REAL);
 CREATE TABLE sound (number INTEGER PRIMARY KEY, frame INTEGER, frames INTEGER, flac BLOB);
 )";
 

@@ -41,6 +41,7 @@ struct TakeWriter::State {
           copy(db, "INSERT INTO copies VALUES (?, ?, ?, ?, ?, ?, ?)"), room(db, "INSERT INTO rooms VALUES (?, ?, ?)"),
           value(db, "INSERT INTO game_values VALUES (?, ?, ?)"), document(db, "INSERT INTO documents VALUES (?, ?, ?, ?)"),
           event(db, "INSERT INTO events VALUES (NULL, ?, ?, ?, ?, ?)"), cost(db, "INSERT INTO costs VALUES (NULL, ?, ?)"),
+          masked(db, "INSERT INTO masked VALUES (NULL, ?, ?, ?, ?, ?)"),
           moments(db, "INSERT INTO moments VALUES (NULL, ?, ?, ?)"), bins(db, "INSERT INTO overview VALUES (NULL, ?, ?)"),
           sound(db, "INSERT INTO sound VALUES (NULL, ?, ?, ?)")
     {
@@ -56,6 +57,7 @@ struct TakeWriter::State {
     Statement document;
     Statement event;
     Statement cost;
+    Statement masked;
     Statement moments;
     Statement bins;
     Statement sound;
@@ -157,6 +159,16 @@ void TakeWriter::add(const TakenCost& cost)
         out.real(static_cast<float>(of.voices));
     }
     state_->cost.bind(1, cost.t_s).bindBytes(2, out.bytes()).run();
+}
+
+void TakeWriter::add(const TakenMasking& masking)
+{
+    state_->masked.bind(1, masking.from_s)
+        .bind(2, masking.to_s)
+        .bind(3, static_cast<std::int64_t>(masking.copy))
+        .bind(4, static_cast<std::int64_t>(masking.by))
+        .bind(5, masking.under_db)
+        .run();
 }
 
 void TakeWriter::addMoments(double from_s, double to_s, std::string_view chunk)

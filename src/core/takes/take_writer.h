@@ -33,6 +33,7 @@ public:
 
     void add(const TakeEvent& event);
     void add(const TakenCost& cost);
+    void add(const TakenMasking& masking);
     /// Moments of one stretch of time: see MomentEncoder.
     void addMoments(double from_s, double to_s, std::string_view chunk);
     void addBins(double from_s, std::span<const TakeBin> bins);

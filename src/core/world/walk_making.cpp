@@ -372,4 +372,20 @@ std::vector<WalkPoint> simplified(const std::vector<WalkPoint>& recorded, double
     return kept;
 }
 
+std::vector<WalkPoint> recordedPoints(const std::vector<WalkPoint>& recorded)
+{
+    constexpr double off_m = 0.005;
+    constexpr double off_deg = 0.5;
+    // Written as short as it is exact: a document full of digits reads badly.
+    const auto rounded = [](double number, double steps) { return std::round(number * steps) / steps; };
+    std::vector<WalkPoint> points = simplified(recorded, off_m, off_deg);
+    for (WalkPoint& point : points) {
+        point.t_s = rounded(point.t_s, 1000.0);
+        point.at = {rounded(point.at.x, 1000.0), rounded(point.at.y, 1000.0), rounded(point.at.z, 1000.0)};
+        point.heading_deg = rounded(point.heading_deg.value_or(0.0), 10.0);
+        point.pitch_deg = rounded(point.pitch_deg, 10.0);
+    }
+    return points;
+}
+
 } // namespace stone

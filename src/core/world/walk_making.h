@@ -49,5 +49,8 @@ Walk withEyesOn(Walk walk, const Vec3& place, double eyesHeight_m, std::optional
 /// What was recorded, moment by moment, with as few points as give the same path: at every moment within `off_m` of where it
 /// was and within `off_deg` of where it faced.
 std::vector<WalkPoint> simplified(const std::vector<WalkPoint>& recorded, double off_m, double off_deg);
+/// The same to half a centimetre and half a degree, as it is kept in a document: times to the millisecond, places to the
+/// millimetre, angles to a tenth.
+std::vector<WalkPoint> recordedPoints(const std::vector<WalkPoint>& recorded);
 
 } // namespace stone
