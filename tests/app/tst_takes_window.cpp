@@ -1,6 +1,8 @@
 #include "app/session/take_desk.h"
 #include "app/strata/strata_panel.h"
+#include "app/strata/film_maker.h"
 #include "app/strata/take_comparison.h"
+#include "app/strata/take_page_job.h"
 #include "app/window_fixture.h"
 #include "project/edit.h"
 
@@ -8,6 +10,7 @@
 #include <QComboBox>
 #include <QElapsedTimer>
 #include <QMenu>
+#include <QProcess>
 
 #include <cmath>
 #include <filesystem>
@@ -141,15 +144,12 @@ private slots:
             QTest::keyClick(&view, Qt::Key_Minus);
         }
         QVERIFY(view.from_s() == 0.0);
-        // What lies lowest is what was loudest over all of it.
-        const auto* lowest = view.layerAt({view.xOf(2.0), view.height() * 0.35});
         view.keepOnly("b");
         QCOMPARE(view.hidden().size(), std::size_t(2));
         view.showAll();
         QVERIFY(view.hidden().empty());
         view.hide("fan");
         QVERIFY(view.hidden() == std::set<std::string>{"fan"});
-        Q_UNUSED(lowest);
         // Strips of any value, with a word where there is none.
         QVERIFY(view.addStrip("Distance", "First lamp").isEmpty());
         QVERIFY(view.addStrip("Wind", {}).isEmpty());
@@ -195,6 +195,205 @@ private slots:
         QCOMPARE(f.emitter("b").level_db, 0.0);
         f.session->undo();
         QCOMPARE(f.emitter("b").level_db, -9.0);
+    }
+
+    /// Space plays what is looked at: the take from the line on, which goes along, until it is over; Listen's button says so.
+    void itsSoundPlaysFromTheLine()
+    {
+        Yard f;
+        f.recordWalk();
+        f.desk().setCursor(2.0);
+        QCOMPARE(f.find<QPushButton>("listen")->text(), QStringLiteral("▶ The take"));
+        QTest::keyClick(&f.plan(), Qt::Key_Space);
+        QVERIFY(f.desk().playing() && !f.playback->listening() && f.desk().take());
+        QVERIFY(f.find<QToolButton>("takePlay")->isChecked());
+        const std::vector<float> heard = f.pass(1.0);
+        QVERIFY(fixture::energy_db(heard, 0.2, 0.9) > -60.0);
+        QVERIFY2(std::abs(f.desk().cursor_s() - 3.0) < 0.1, qPrintable(QString::number(f.desk().cursor_s())));
+        // The same frames as the take has.
+        const std::vector<float> kept = f.desk().take()->sound(96'000 + 9'600, 4'800);
+        const auto offset = std::size_t{9'600} * 2;
+        double worst = 0.0;
+        for (std::size_t i = 0; i < kept.size(); ++i) {
+            worst = std::max(worst, std::abs(static_cast<double>(heard[offset + i] - kept[i])));
+        }
+        QVERIFY2(worst < 1e-6, qPrintable(QString::number(worst)));
+        // The character stands where it was: 2 m a second.
+        QVERIFY(std::abs(f.playback->feet().at.y - 6.0) < 0.3);
+        // Pulling the line pulls the sound along.
+        f.desk().setCursor(0.5);
+        f.pass(0.4);
+        QVERIFY(std::abs(f.desk().cursor_s() - 0.9) < 0.12);
+        QTest::mouseClick(f.find<QPushButton>("listen"), Qt::LeftButton);
+        QVERIFY(!f.desk().playing() && f.desk().take());
+        QTest::mouseClick(f.find<QToolButton>("takePlay"), Qt::LeftButton);
+        QVERIFY(f.desk().playing());
+        f.desk().setCursor(f.desk().take()->seconds() - 0.1);
+        for (int i = 0; i < 20 && f.desk().playing(); ++i) {
+            f.pass(0.02);
+        }
+        QVERIFY(!f.desk().playing());
+        // Following the walk is listening to the level again.
+        QTest::keyClick(&f.plan(), Qt::Key_Space);
+        QVERIFY(f.desk().playing());
+        f.playback->setWalking(true);
+        QVERIFY(!f.desk().playing() && !f.desk().take() && f.playback->listening());
+    }
+
+    /// One key: the other take at the same moment, in step; what is heard is said on the graph.
+    void oneKeyHearsTheOther()
+    {
+        Yard f;
+        f.recordWalk();
+        const auto first = f.desk().take()->path();
+        for (const char* lamp : {"a", "b", "fan"}) {
+            f.soften(lamp, -20.0);
+        }
+        f.recordWalk();
+        QVERIFY(f.desk().compareWith(first).isEmpty());
+        f.desk().setCursor(1.0);
+        f.desk().setPlaying(true);
+        const double soft_db = fixture::energy_db(f.pass(0.5), 0.2, 0.45);
+        QTest::keyClick(&f.plan(), Qt::Key_X, Qt::ShiftModifier);
+        QVERIFY(f.desk().hearsOther() && f.find<QToolButton>("takeSwap")->isChecked());
+        const double loud_db = fixture::energy_db(f.pass(0.5), 0.2, 0.45);
+        QVERIFY2(loud_db - soft_db > 12.0, qPrintable(QString("%1 %2").arg(soft_db).arg(loud_db)));
+        QVERIFY2(std::abs(f.desk().cursor_s() - 2.0) < 0.15, qPrintable(QString::number(f.desk().cursor_s())));
+        QTest::mouseClick(f.find<QToolButton>("takeSwap"), Qt::LeftButton);
+        QVERIFY(!f.desk().hearsOther());
+        QVERIFY(std::abs(fixture::energy_db(f.pass(0.5), 0.2, 0.45) - soft_db) < 6.0);
+        f.desk().compareWith({});
+        QVERIFY(!f.desk().playing());
+        QVERIFY(!f.find<QToolButton>("takeSwap")->isEnabled());
+    }
+
+    /// A take of free walking becomes a walk, as one step; it goes the same way.
+    void aTakeBecomesAWalk()
+    {
+        Yard f;
+        f.desk().setRecording(true);
+        f.playback->setWalkInput({.ahead = 1});
+        f.pass(1.5);
+        f.playback->setWalkInput({.ahead = 1, .turn = 1});
+        f.pass(1.0);
+        f.playback->setWalkInput({});
+        f.desk().setRecording(false);
+        QVERIFY(f.desk().take() && f.desk().take()->info().walk.empty());
+        f.menu("Make a walk of it");
+        QCOMPARE(f.level().walks.size(), std::size_t(2));
+        const Walk* made = f.session->selected<Walk>();
+        QVERIFY(made != nullptr && made->name == "As in Take 1");
+        const auto last = f.desk().take()->momentAt(100.0);
+        QVERIFY(glm::length(made->points.back().at - last->feet.at) < 0.02);
+        QVERIFY(std::abs(made->seconds() - last->t_s) < 0.06);
+        f.session->undo();
+        QCOMPARE(f.level().walks.size(), std::size_t(1));
+    }
+
+    /// Layers by keys: chosen, said, hidden, kept; rooms as layers; both takes over one ruler.
+    void layersByKeys()
+    {
+        Yard f;
+        f.recordWalk();
+        const auto first = f.desk().take()->path();
+        StrataView& view = f.strata();
+        view.setFocus();
+        QVERIFY(view.chosen().empty());
+        QTest::keyClick(&view, Qt::Key_Up);
+        QCOMPARE(view.chosen(), view.data().layers()[0].key);
+        QVERIFY(view.accessibleDescription().startsWith(QString::fromStdString(view.data().layers()[0].name)));
+        QTest::keyClick(&view, Qt::Key_Up);
+        QCOMPARE(view.chosen(), view.data().layers()[1].key);
+        QTest::keyClick(&view, Qt::Key_Return);
+        QVERIFY(f.session->selection().contains({view.data().layers()[1].key}));
+        QTest::keyClick(&view, Qt::Key_Delete);
+        QVERIFY(view.hidden().contains(view.data().layers()[1].key));
+        QTest::keyClick(&view, Qt::Key_Backspace);
+        QVERIFY(view.hidden().empty());
+        QTest::keyClick(&view, Qt::Key_Return, Qt::ShiftModifier);
+        QCOMPARE(view.hidden().size(), std::size_t(2));
+        QTest::keyClick(&view, Qt::Key_Backspace);
+        // Each layer is where it is drawn; below them, at the same time, those of the other take.
+        view.grab();
+        const double x = view.xOf(3.0);
+        const double bottom = view.height() - 4.0 - 4 * 30.0;
+        const auto* lowest = view.layerAt({x, bottom - 3.0});
+        QVERIFY(lowest != nullptr && lowest->key == view.data().layers()[0].key);
+        f.recordWalk();
+        QVERIFY(f.desk().compareWith(first).isEmpty());
+        view.grab();
+        QVERIFY(view.layerAt({x, bottom - 3.0}) != nullptr);
+        const double middle = 20.0 + (bottom - 20.0) / 2.0;
+        QVERIFY(view.layerAt({x, middle - 4.0}) != nullptr);
+        QVERIFY(view.layerAt({x, middle - 4.0}) != view.layerAt({x, bottom - 3.0}));
+        f.choose("strataBy", "rooms");
+        QVERIFY(view.by() == TakeLayers::By::rooms && view.data().layers().empty());
+    }
+
+    /// A page from the menu's job: written beside, on another thread; stopped it writes nothing.
+    void aPageIsWritten()
+    {
+        Yard f;
+        f.recordWalk();
+        const QString file = f.folder.filePath("shown.html");
+        auto* job = new TakePageJob(f.desk(), file, f.window.get());
+        QSignalSpy done(job, &TakePageJob::done);
+        job->begin();
+        QTRY_COMPARE(done.size(), 1);
+        QVERIFY(done[0][0].toString().contains("any browser"));
+        QFile page(file);
+        QVERIFY(page.open(QIODevice::ReadOnly) && page.readAll().startsWith("<!DOCTYPE html>"));
+        auto* nowhere = new TakePageJob(f.desk(), "/nowhere/at/all.html", f.window.get());
+        QSignalSpy failed(nowhere, &TakePageJob::done);
+        nowhere->begin();
+        QTRY_COMPARE(failed.size(), 1);
+        QVERIFY(failed[0][1].toString().isEmpty() && failed[0][0].toString().contains("/nowhere/at"));
+    }
+
+    /// A film with its sound, as long as the take; without the program one clear sentence.
+    void aFilmIsMade()
+    {
+        Yard f;
+        f.recordWalk();
+        f.desk().setCursor(1.25);
+        const QString file = f.folder.filePath("film.mp4");
+        const auto make = [&](Film film, const std::function<void(FilmMaker&)>& meanwhile = {}) {
+            FilmMaker maker(*f.session, *f.playback, std::move(film), nullptr);
+            QSignalSpy done(&maker, &FilmMaker::done);
+            maker.begin();
+            if (meanwhile) {
+                meanwhile(maker);
+            }
+            for (int i = 0; i < 6'000 && done.isEmpty(); ++i) {
+                QTest::qWait(10);
+            }
+            return done.isEmpty() ? QStringLiteral("never done") : done[0][0].toString();
+        };
+        const QByteArray path = qgetenv("PATH");
+        qputenv("PATH", f.folder.path().toLocal8Bit());
+        const QString without = make({Film::Of::plan, {320, 180}, 10, file});
+        qputenv("PATH", path);
+        QVERIFY2(without.contains("ffmpeg") && without.contains("not installed"), qPrintable(without));
+        QVERIFY(!QFile::exists(file));
+        if (FilmMaker::program().isEmpty()) {
+            QSKIP("ffmpeg is not installed here");
+        }
+        QCOMPARE(make({Film::Of::plan, {320, 180}, 10, file}), QString());
+        QCOMPARE(f.desk().cursor_s(), 1.25);
+        QProcess probe;
+        probe.start("ffprobe", {"-v", "error", "-show_entries", "stream=codec_type,width,height,nb_frames,duration", "-of", "csv",
+                                file});
+        QVERIFY(probe.waitForFinished(20'000));
+        const QString said = probe.readAllStandardOutput();
+        QVERIFY2(said.contains("video,320,180,6."), qPrintable(said));
+        QVERIFY2(said.contains("audio,"), qPrintable(said));
+        const QString stopped = make({Film::Of::plan, {320, 180}, 60, f.folder.filePath("no.mp4")}, [](FilmMaker& maker) {
+            QTest::qWait(50);
+            maker.stop();
+        });
+        QVERIFY(stopped.contains("no film") && !QFile::exists(f.folder.filePath("no.mp4")));
+        const QString nowhere = make({Film::Of::plan, {320, 180}, 5, "/nowhere/at/all.mp4"});
+        QVERIFY(nowhere.contains("/nowhere/at/all.mp4"));
     }
 
     /// Kept from one start to the next, renamed, thrown away; a file that is damaged says so and harms nobody.

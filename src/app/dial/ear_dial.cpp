@@ -24,7 +24,7 @@ constexpr double quietest_db = -54.0;
 constexpr double petalSharpness = 56.0;
 constexpr int outlinePoints = 180;
 /// What moves is drawn anew no more often than this.
-constexpr int betweenPictures_ms = 60;
+constexpr int betweenPictures_ms = 90;
 
 double lengthOf(double level_db)
 {

@@ -42,6 +42,14 @@ PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
     setAcceptDrops(true);
     setAttribute(Qt::WA_OpaquePaintEvent); // the sheet covers all of it
     setMinimumSize(320, 240);
+    constexpr int betweenPictures_ms = 50;
+    nextMoving_.setSingleShot(true);
+    nextMoving_.setInterval(betweenPictures_ms);
+    connect(&nextMoving_, &QTimer::timeout, this, [this] {
+        if (std::exchange(movedSince_, false)) {
+            showMoving();
+        }
+    });
     connect(&session_, &Session::documentChanged, this, &PlanView::followDocument);
     connect(&session_, &Session::selectionChanged, this, [this] { markSide(-1); });
     connect(&session_, &Session::levelChanged, this, &PlanView::levelChanged);
@@ -72,6 +80,12 @@ void PlanView::levelChanged()
     sheetGeometry_ = level.geometry;
     sheetStoreys_ = level.storeys;
     sheet_.setLevel(session_.loadedLevel(), level);
+    meshCorners_.clear();
+    if (session_.loadedLevel().mesh() != nullptr && !session_.loadedLevel().mesh()->points.empty()) {
+        for (const Vec3& corner : session_.loadedLevel().mesh()->bounds()) {
+            meshCorners_.emplace_back(corner.x, corner.y);
+        }
+    }
     if (level.id != levelShown_ || session_.path() != shownPath_) {
         levelShown_ = level.id;
         shownPath_ = session_.path();
@@ -146,7 +160,27 @@ void PlanView::followEars()
         earsStorey_ = storey;
         showStorey(storey);
     }
-    update();
+    showMoving();
+}
+
+/// What moves by less than half a pixel is not painted anew for that, only twenty times a second for whatever else changes
+/// while one listens. What lies over the sheet stays as it is: the level passing behind it is not to be seen.
+void PlanView::showMoving()
+{
+    constexpr double noticed_px = 0.5;
+    constexpr double noticed_deg = 1.5;
+    const QPointF ears = placeOfEars();
+    const double heading_deg = playback_.ears().heading_deg;
+    const bool noticed = std::abs(ears.x() - paintedEars_.x()) > noticed_px || std::abs(ears.y() - paintedEars_.y()) > noticed_px ||
+                         std::abs(heading_deg - paintedHeading_deg_) > noticed_deg;
+    if (noticed || !nextMoving_.isActive()) {
+        nextMoving_.start();
+        paintedEars_ = ears;
+        paintedHeading_deg_ = heading_deg;
+        update(QRegion(rect()) - childrenRegion());
+    } else {
+        movedSince_ = true;
+    }
 }
 
 /// Of what is drawn of the level itself, else of what is placed in it.
@@ -159,10 +193,8 @@ std::array<Vec2, 2> PlanView::levelBounds() const
         low = {std::min(low.x, p.x), std::min(low.y, p.y)};
         high = {std::max(high.x, p.x), std::max(high.y, p.y)};
     };
-    if (session_.loadedLevel().mesh() != nullptr && !session_.loadedLevel().mesh()->points.empty()) {
-        for (const Vec3& corner : session_.loadedLevel().mesh()->bounds()) {
-            include({corner.x, corner.y});
-        }
+    for (const Vec2& corner : meshCorners_) {
+        include(corner);
     }
     if (const auto* picture = std::get_if<GeometryPicture>(&level.geometry)) {
         const QImage& image = session_.loadedLevel().picture;
@@ -177,11 +209,10 @@ std::array<Vec2, 2> PlanView::levelBounds() const
             include({place.x, place.y});
         }
     }
-    for (const auto& zone : level.zones) {
-        for (const Vec3& corner : Solid(zone->shape, frameAt(zone->at, zone->heading_deg)).box()) {
-            if (!drawn) {
-                include({corner.x, corner.y});
-            }
+    for (std::size_t i = 0; i < level.zones.size() && !drawn; ++i) {
+        const Zone& zone = *level.zones[i];
+        for (const Vec3& corner : Solid(zone.shape, frameAt(zone.at, zone.heading_deg)).box()) {
+            include({corner.x, corner.y});
         }
     }
     include({playback_.feet().at.x, playback_.feet().at.y});

@@ -9,6 +9,7 @@
 
 #include <QPainterPath>
 #include <QPixmap>
+#include <QTimer>
 #include <QWidget>
 
 #include <array>
@@ -236,6 +237,7 @@ private:
     bool onStorey(double height_m) const { return storeyAt(height_m) == storey_; }
     bool onStorey(const Zone& zone) const;
     void followEars();
+    void showMoving();
 
     Still stillNow() const;
     void paintStill(QPainter& painter);
@@ -300,6 +302,11 @@ private:
     bool fitted_ = false;
     int storey_ = 0;
     int earsStorey_ = 0;
+    std::vector<Vec2> meshCorners_; ///< of the level's box; empty: it has no mesh
+    QTimer nextMoving_;             ///< runs while what moves only a little waits for its picture
+    bool movedSince_ = false;
+    QPointF paintedEars_;
+    double paintedHeading_deg_ = 0.0;
     double cut_m_ = 1.5;
     double sheetUnit_ = 0.0; ///< what of the level the sheet shows
     Geometry sheetGeometry_;

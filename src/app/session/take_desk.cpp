@@ -387,8 +387,8 @@ void TakeDesk::setCursor(double t_s)
     if (!take_) {
         return;
     }
+    listening_.seek(std::clamp(t_s, 0.0, take_->seconds()));
     moveCursor(t_s);
-    listening_.seek(cursor_s_);
 }
 
 void TakeDesk::moveCursor(double t_s)
@@ -438,11 +438,14 @@ void TakeDesk::hearOther(bool other)
 /// The cursor goes along with what is heard.
 void TakeDesk::followSound()
 {
-    if (!playing()) {
+    // What is shown says that time has passed: this is called again in between.
+    if (!playing() || following_) {
         return;
     }
+    following_ = true;
     listening_.watch();
     moveCursor(listening_.position_s());
+    following_ = false;
     if (listening_.over()) {
         setPlaying(false);
     }

@@ -119,6 +119,7 @@ private:
     double cursor_s_ = 0.0;
     std::optional<TakenMoment> moment_;
     TakeListening listening_;
+    bool following_ = false; ///< the cursor is being moved along
     std::vector<TakeFinding> findings_;
     std::shared_ptr<std::atomic<bool>> stopFinding_;
     QFutureWatcher<std::vector<TakeFinding>> finding_;

@@ -20,6 +20,9 @@ namespace stone
 namespace
 {
 
+/// Of the time in a walk, for each second: finer ones would be painted for nobody to see.
+constexpr double timeSteps = 10.0;
+
 /// A caption over what it names.
 QVBoxLayout* stacked(const QString& text, QWidget* below)
 {
@@ -148,7 +151,7 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     connect(walks_, &QComboBox::activated, this,
             [this](int index) { playback_.chooseWalk({walks_->itemData(index).toString().toStdString()}); });
     connect(play_, &QToolButton::clicked, this, [this] { playback_.setWalking(!playback_.walking()); });
-    connect(time_, &QSlider::valueChanged, this, [this](int value) { playback_.seekWalk(value / 100.0); });
+    connect(time_, &QSlider::valueChanged, this, [this](int value) { playback_.seekWalk(value / timeSteps); });
     connect(output_, &QComboBox::activated, this,
             [this](int index) { playback_.chooseOutput(output_->itemData(index).toString()); });
     connect(&session_, &Session::documentChanged, this, &TopBar::refreshWalks);
@@ -238,7 +241,7 @@ void TopBar::refreshWalks()
     walks_->setCurrentIndex(walks_->findData(QString::fromStdString(playback_.walk().text)));
     walks_->setEnabled(walks_->count() > 0);
     const QSignalBlocker quietTime(time_);
-    time_->setRange(0, static_cast<int>(playback_.walkLength_s() * 100.0));
+    time_->setRange(0, static_cast<int>(playback_.walkLength_s() * timeSteps));
     refreshTransport();
 }
 
@@ -263,7 +266,7 @@ void TopBar::refreshTransport()
     clock_->setText(any ? theme::clock(playback_.walk_s()) + " / " + theme::clock(playback_.walkLength_s()) : QString());
     if (!time_->isSliderDown()) {
         const QSignalBlocker quiet(time_);
-        time_->setValue(static_cast<int>(playback_.walk_s() * 100.0));
+        time_->setValue(static_cast<int>(playback_.walk_s() * timeSteps));
     }
     output_->setToolTip(playback_.listening() ? playback_.output().name() : tr("Where the sound goes"));
 }

@@ -117,7 +117,7 @@ void StrataPanel::offer(QComboBox* chooser, const QString& none, const std::vect
     for (const TakeDesk::Kept& kept : shelf) {
         const QString walk = QString::fromStdString(kept.info.walk);
         QString text = walk.isEmpty() ? QObject::tr("%1 · %2").arg(kept.name, theme::clock(kept.info.seconds))
-                                      : QObject::tr("%1 · %2 · %3").arg(kept.name, walk, theme::clock(kept.info.seconds));
+                                      : QObject::tr("%1 · %2 · %3").arg(kept.name, theme::clock(kept.info.seconds), walk);
         if (!kept.info.note.empty()) {
             text += QStringLiteral(" · ") + QString::fromStdString(kept.info.note);
         }

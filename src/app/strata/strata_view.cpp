@@ -249,6 +249,14 @@ QString StrataView::describe(const QPointF& at) const
 
 bool StrataView::event(QEvent* event)
 {
+    if (event->type() == QEvent::ShortcutOverride) {
+        // Elsewhere this deletes what is selected.
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Delete || key == Qt::Key_Backspace) {
+            event->accept();
+            return true;
+        }
+    }
     if (event->type() == QEvent::ToolTip && desk_.take()) {
         const auto* help = static_cast<QHelpEvent*>(event);
         QToolTip::showText(help->globalPos(), describe(help->pos()), this);

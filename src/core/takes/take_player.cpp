@@ -52,9 +52,11 @@ void TakePlayer::joinOther(const std::filesystem::path& other, Aligned inOther_s
 
 void TakePlayer::seek(double t_s)
 {
-    over_.store(false, std::memory_order_release);
+    sought_s_ = t_s;
+    ++seeks_;
     const std::lock_guard lock(mutex_);
     wishes_.seek_s = t_s;
+    wishes_.seek = seeks_;
 }
 
 void TakePlayer::hearOther(bool other)
@@ -65,6 +67,9 @@ void TakePlayer::hearOther(bool other)
 
 double TakePlayer::position_s() const
 {
+    if (heardSeek_.load(std::memory_order_acquire) != seeks_) {
+        return sought_s_; // what was made ready before is still to be heard
+    }
     const std::uint64_t at = at_.load(std::memory_order_acquire);
     const double t_s = static_cast<double>(at / 2) / rate();
     return (at & 1U) != 0 ? inFirst_s_(t_s) : t_s;
@@ -110,10 +115,10 @@ void TakePlayer::fill(Block& block)
         wishes_.seek_s.reset();
     }
     block.samples.fill(0.0F);
-    const bool changes = wishes.seek_s || wishes.other != plays_other_;
+    const bool changes = wishes.seek_s || wishes.other != playsOther_;
     if (changes) {
         if (playing_) {
-            addTo(block, heard(plays_other_), frame_, 1.0F, 0.0F);
+            addTo(block, heard(playsOther_), frame_, 1.0F, 0.0F);
         }
         // The place is kept where it only goes over to the other.
         double t_s = static_cast<double>(frame_) / rate();
@@ -123,15 +128,17 @@ void TakePlayer::fill(Block& block)
             t_s = wishes.other ? inOther_s_(t_s) : inFirst_s_(t_s);
         }
         frame_ = static_cast<std::uint64_t>(std::llround(std::max(t_s, 0.0) * rate()));
-        plays_other_ = wishes.other;
+        seek_ = wishes.seek;
+        playsOther_ = wishes.other;
     }
-    Track& track = heard(plays_other_);
+    Track& track = heard(playsOther_);
     addTo(block, track, frame_, changes || !playing_ ? 0.0F : 1.0F, 1.0F);
     playing_ = true;
     block.frame = frame_;
-    block.other = plays_other_;
+    block.seek = seek_;
+    block.other = playsOther_;
+    block.beyond = frame_ >= track.take.soundFrames();
     frame_ += blockFrames;
-    block.last = frame_ >= track.take.soundFrames();
 }
 
 std::span<const float> TakePlayer::framesOf(Track& track, std::uint64_t frame) const
@@ -174,12 +181,11 @@ void TakePlayer::render(float* interleaved, std::size_t frames) noexcept
         out += some * n;
         left -= some;
         offset_ += some;
+        over_.store(block->beyond, std::memory_order_release);
+        heardSeek_.store(block->seek, std::memory_order_release);
         at_.store((block->frame + offset_) * 2 + (block->other ? 1U : 0U), std::memory_order_release);
         if (offset_ == blockFrames) {
             offset_ = 0;
-            if (block->last) {
-                over_.store(true, std::memory_order_release);
-            }
             blocks_.release();
         }
     }

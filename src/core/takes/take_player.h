@@ -47,7 +47,10 @@ public:
     /// Where it is, as it is heard, in the first take's time. Window thread.
     double position_s() const;
     /// All of it has been played.
-    bool over() const { return over_.load(std::memory_order_acquire); }
+    bool over() const
+    {
+        return heardSeek_.load(std::memory_order_acquire) == seeks_ && over_.load(std::memory_order_acquire);
+    }
 
     int rate() const override { return first_->take.info().rate; }
     std::size_t channels() const override { return static_cast<std::size_t>(first_->take.info().channels); }
@@ -69,11 +72,13 @@ private:
     struct Block {
         std::array<float, blockFrames * mostChannels> samples{};
         std::uint64_t frame = 0;
+        std::uint32_t seek = 0; ///< that it comes after
         bool other = false;
-        bool last = false; ///< there is nothing after it
+        bool beyond = false; ///< all of the take lies before it
     };
     struct Wishes {
         std::optional<double> seek_s;
+        std::uint32_t seek = 0;
         bool other = false;
     };
 
@@ -94,16 +99,22 @@ private:
     std::mutex mutex_;
     Wishes wishes_;
 
+    // Window thread.
+    std::uint32_t seeks_ = 0;
+    double sought_s_ = 0.0;
+
     // Whoever pumps.
     bool playing_ = false; ///< something has been played before
-    bool plays_other_ = false;
+    bool playsOther_ = false;
     std::uint64_t frame_ = 0;
+    std::uint32_t seek_ = 0;
 
     // Audio thread.
     std::size_t offset_ = 0;
 
     /// Twice the frame that is heard, and one more where it is the other take's.
     std::atomic<std::uint64_t> at_{0};
+    std::atomic<std::uint32_t> heardSeek_{0};
     std::atomic<bool> over_{false};
     std::atomic<bool> running_{false};
     Wakeup taken_;
