@@ -73,11 +73,36 @@ std::vector<Track> announcement()
     return {answer};
 }
 
+struct Line {
+    const char* words;
+    int speed;
+    int pitch;
+};
+constexpr Line lateLines[] = {{"Is that the one for Sallow Fen?", 190, 62},
+                              {"Wait! Wait for us!", 205, 40},
+                              {"Platform two, it said. Platform two.", 185, 20},
+                              {"Come on, we shall miss it.", 200, 75}};
+
+/// Somebody who is late, called across a platform: the words and nothing else.
+template <std::size_t line> std::vector<Track> late()
+{
+    Track track = lowPass(highPass(spoken(lateLines[line].words, "en-gb", lateLines[line].speed, lateLines[line].pitch), 140), 6000);
+    Track whole = silence(static_cast<double>(track.size()) / rate + 0.1);
+    for (std::size_t i = 0; i < track.size(); ++i) {
+        whole[i] += track[i];
+    }
+    return {whole};
+}
+
 } // namespace
 
 std::vector<Recipe> voiceRecipes()
 {
-    return {{"announcement.ogg", -3, announcement}};
+    return {{"announcement.ogg", -3, announcement},
+            {"late-voice-1.flac", -6, late<0>},
+            {"late-voice-2.flac", -6, late<1>},
+            {"late-voice-3.flac", -6, late<2>},
+            {"late-voice-4.flac", -6, late<3>}};
 }
 
 } // namespace vellmoor

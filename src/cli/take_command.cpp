@@ -132,7 +132,21 @@ int compareTakes(const std::string& first, const std::string& second, bool json)
         const auto counts = [&](int TakeTotals::*what) {
             return Json::array({comparison.first.*what, comparison.second.*what});
         };
+        Json stretches = Json::array();
+        for (const TakeStretch& stretch : comparison.stretches) {
+            const auto of = [](const TakeStretch::Of& part) {
+                return Json{{"from_s", orNull(part.from_s)},
+                            {"to_s", orNull(part.to_s)},
+                            {"way_m", orNull(part.way_m)},
+                            {"bumps", part.bumps},
+                            {"falls", part.falls}};
+            };
+            stretches.push_back({{"to", {orNull(stretch.to.x), orNull(stretch.to.y), orNull(stretch.to.z)}},
+                                 {"first", of(stretch.first)},
+                                 {"second", of(stretch.second)}});
+        }
         std::cout << Json{{"changed", std::move(changed)},
+                          {"stretches", std::move(stretches)},
                           {"emitters", listed(comparison.emitters)},
                           {"families", listed(comparison.families)},
                           {"whole",
@@ -182,6 +196,22 @@ int compareTakes(const std::string& first, const std::string& second, bool json)
     line("gave way", " times", 0, x.gaveWay, y.gaveWay);
     line("processor", " %", 1, x.cpu_pct, y.cpu_pct);
     line("jumps", "", 0, x.jumps, y.jumps);
+    line("way", " m", 1, x.way_m, y.way_m);
+    line("bumps", "", 0, x.bumps, y.bumps);
+    line("falls", "", 0, x.falls, y.falls);
+    if (!comparison.stretches.empty()) {
+        std::cout << "By parts of the way (time, way, bumps, falls):\n" << std::flush;
+    }
+    for (const TakeStretch& stretch : comparison.stretches) {
+        const auto of = [](const TakeStretch::Of& part) {
+            char text[80];
+            std::snprintf(text, sizeof text, "%.1f s, %.1f m, %d, %d", part.to_s - part.from_s, part.way_m, part.bumps, part.falls);
+            return std::string(text);
+        };
+        std::printf("  to %.1f, %.1f: %s  ->  %s\n", stretch.to.x, stretch.to.y, of(stretch.first).c_str(),
+                    of(stretch.second).c_str());
+    }
+    std::fflush(stdout);
     return 0;
 }
 

@@ -336,6 +336,56 @@ private slots:
     }
 
     /// A program that is killed while it records leaves a take that opens up to where it goes; so does a copy that was cut off.
+    /// One way gone twice, the second with a detour and two bumps: part by part each has its own.
+    void partsOfTheWay()
+    {
+        const auto go = [&](const char* name, const std::vector<Vec3>& places, const std::vector<double>& bumps_s) {
+            Made made(file(name));
+            for (std::size_t i = 0; i < places.size(); ++i) {
+                made.addAt(static_cast<double>(i) * takeStep_s, places[i]);
+            }
+            for (const double t_s : bumps_s) {
+                made.writer().add(TakeEvent{t_s, TakeEvent::Kind::bump, {}, 0.0, {}});
+            }
+            made.finish();
+        };
+        std::vector<Vec3> straight;
+        for (int i = 0; i <= 200; ++i) {
+            straight.push_back({0.1 * i, 0, 0}); // 20 m in 10 s
+        }
+        std::vector<Vec3> detour;
+        for (int i = 0; i <= 100; ++i) {
+            detour.push_back({0.1 * i, 0, 0});
+        }
+        for (int i = 0; i <= 60; ++i) {
+            detour.push_back({10.0, 0.1 * (i < 30 ? i : 60 - i), 0}); // aside and back
+        }
+        for (int i = 0; i <= 100; ++i) {
+            detour.push_back({10.0 + 0.1 * i, 0, 0});
+        }
+        go("seen.take", straight, {});
+        go("blind.take", detour, {6.0, 7.0});
+        const auto parts = stretchesOf(Take(file("seen.take")), Take(file("blind.take")), 4);
+        QCOMPARE(parts.size(), std::size_t(4));
+        for (std::size_t i = 0; i < 4; ++i) {
+            QVERIFY(near(parts[i].first.way_m, 5.0, 0.11) && near(parts[i].first.to_s - parts[i].first.from_s, 2.5, 0.06));
+            QVERIFY(near(parts[i].to.x, 5.0 * static_cast<double>(i + 1), 0.11));
+        }
+        QVERIFY(near(parts[0].second.way_m, 5.0, 0.2) && parts[0].second.bumps == 0);
+        QVERIFY(near(parts[2].second.way_m, 11.0, 0.4) || near(parts[1].second.way_m, 11.0, 0.4));
+        QCOMPARE(parts[1].second.bumps + parts[2].second.bumps, 2);
+        double all_m = 0.0;
+        for (const TakeStretch& part : parts) {
+            all_m += part.second.way_m;
+        }
+        QVERIFY(near(all_m, 26.0, 0.2));
+        const TakeComparison comparison = compareTakes(Take(file("seen.take")), Take(file("blind.take")));
+        QVERIFY(!comparison.byTime && comparison.stretches.size() == 6);
+        QVERIFY(stretchesOf(Take(file("seen.take")), Take(file("seen.take")), 1)[0].second.bumps == 0);
+        go("still.take", std::vector<Vec3>(20, Vec3{1, 1, 0}), {});
+        QVERIFY(stretchesOf(Take(file("still.take")), Take(file("seen.take"))).empty());
+    }
+
     void tornFilesOpen()
     {
         const auto path = file("torn.take");

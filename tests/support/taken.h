@@ -106,6 +106,15 @@ public:
         }
     }
     void add(double t_s, const std::vector<TakenCopy>& copies) { addWithRooms(t_s, copies, {}); }
+    /// Nothing is heard, with the feet somewhere.
+    void addAt(double t_s, const Vec3& feet)
+    {
+        TakenMoment moment;
+        moment.t_s = t_s;
+        moment.feet.at = feet;
+        encoder_.add(moment);
+        last_s_ = t_s;
+    }
     void addWithRooms(double t_s, const std::vector<TakenCopy>& copies, const std::vector<TakenRoom>& rooms)
     {
         TakenMoment moment;

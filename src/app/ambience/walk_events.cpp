@@ -10,6 +10,7 @@
 #include <QVBoxLayout>
 
 #include <algorithm>
+#include <cmath>
 
 namespace stone
 {
@@ -58,7 +59,8 @@ void WalkEvents::build()
         grid->addWidget(none, 0, 0, 1, 3);
         return;
     }
-    for (std::size_t i = 0; i < walk()->events.size(); ++i) {
+    int row = 0;
+    for (std::size_t i = 0; i < walk()->events.size(); ++i, ++row) {
         const WalkEvent& event = walk()->events[i];
         const QString what = eventText(session_.project(), session_.level(), event);
         auto* time = new NumberField("s", 0, std::max(walk()->seconds(), event.t_s), 1, 0.5);
@@ -80,11 +82,45 @@ void WalkEvents::build()
                 events.erase(events.begin() + static_cast<std::ptrdiff_t>(i));
             });
         });
-        const int row = static_cast<int>(i);
         grid->addWidget(time, row, 0);
         grid->addWidget(new QLabel(what), row, 1);
         grid->addWidget(remove, row, 2);
+        if (event.kind == WalkEvent::Kind::burst) {
+            grid->addLayout(burstFields(i, event.burst, what), ++row, 1, 1, 2);
+        }
     }
+}
+
+/// How many and how often: what a burst that is there is tuned by.
+QHBoxLayout* WalkEvents::burstFields(std::size_t index, const Burst& burst, const QString& what)
+{
+    auto* count = new NumberField({}, rangeOf(&Burst::count), 0, 5);
+    count->setObjectName(QString("eventCount%1").arg(index));
+    count->setAccessibleName(tr("How many: %1").arg(what));
+    count->present(burst.count);
+    auto* every = new NumberField("s", rangeOf(&Burst::every_s), 3, 0.02);
+    every->setObjectName(QString("eventEvery%1").arg(index));
+    every->setAccessibleName(tr("One every: %1").arg(what));
+    every->present(burst.every_s);
+    const auto change = [this, index](const QString& said, const std::function<void(Burst&)>& how) {
+        changeEvents(session_, shown_, said, QString("burst %1").arg(index),
+                     [&](std::vector<WalkEvent>& events) { how(events[index].burst); });
+    };
+    connect(count, &NumberField::valueEdited, this, [change](double to) {
+        change(tr("a burst of %1").arg(to), [to](Burst& b) { b.count = static_cast<int>(std::lround(to)); });
+    });
+    connect(every, &NumberField::valueEdited, this, [change](double to) {
+        change(tr("a burst's every %1 s").arg(to), [to](Burst& b) { b.every_s = to; });
+    });
+    auto* row = new QHBoxLayout;
+    row->setSpacing(4);
+    for (NumberField* field : {count, every}) {
+        connect(field, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
+        row->addWidget(theme::caption(field == count ? tr("how many") : tr("one every"), field));
+        row->addWidget(field);
+    }
+    row->addStretch();
+    return row;
 }
 
 } // namespace stone

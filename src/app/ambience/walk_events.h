@@ -2,6 +2,7 @@
 
 #include "app/session/playback.h"
 
+#include <QHBoxLayout>
 #include <QLabel>
 #include <QWidget>
 
@@ -22,6 +23,7 @@ public:
 private:
     void rebuild();
     void build();
+    QHBoxLayout* burstFields(std::size_t index, const Burst& burst, const QString& what);
     const Walk* walk() const { return session_.level().walks.find(playback_.walk()); }
 
     Session& session_;

@@ -202,6 +202,7 @@ void TakeDesk::begin(bool alongWalk)
         info.walk = walk->name;
         info.walkId = walk->id.text;
     }
+    info.note = note_.toStdString();
     info.layout = nameOf(playback_.layout());
     info.seed = session_.project().seed;
     info.rate = playback_.live().rate();

@@ -35,6 +35,8 @@ public:
     /// at. `alongWalk`: follows the chosen walk from its beginning and ends with it.
     void setRecording(bool on, bool alongWalk = false);
     bool recording() const { return recorder_ != nullptr; }
+    /// What is noted about the takes that are begun from now on: "blind".
+    void setNote(const QString& note) { note_ = note; }
     double recorded_s() const;
 
     // --- The shelf ---
@@ -109,6 +111,7 @@ private:
     std::shared_ptr<const Project> recordedDocument_;
     std::shared_ptr<std::atomic<bool>> onWalk_ = std::make_shared<std::atomic<bool>>(false);
     bool alongWalk_ = false;
+    QString note_;
     int bumps_ = 0;
     int falls_ = 0;
     QElapsedTimer sinceMemory_;

@@ -1,5 +1,6 @@
 #include "app/shell/main_window.h"
 
+#include "app/blind/blind_walk.h"
 #include "app/crowd/cost_dialog.h"
 #include "app/crowd/crowd_dialog.h"
 #include "app/session/take_desk.h"
@@ -83,6 +84,8 @@ void MainWindow::makeTakeMenu()
         connect(&desk, signal, menu, enable);
     }
     connect(&playback_, &Playback::walkChanged, menu, enable);
+    connect(&sheets_->blindWalk(), &BlindWalk::changed, this,
+            [this] { playback_.takes().setNote(sheets_->blindWalk().on() ? tr("blind") : QString()); });
     enable();
 }
 

@@ -30,7 +30,7 @@ StrataPanel::StrataPanel(Session& session, Playback& playback, QWidget* parent)
     for (QComboBox* chooser : {take_, other_}) {
         // However long a take's name is, the window stays as wide as it is.
         chooser->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
-        chooser->setMinimumWidth(90);
+        chooser->setMinimumWidth(96);
     }
     take_->setObjectName("takeChosen");
     other_->setObjectName("takeAgainst");
@@ -43,6 +43,10 @@ StrataPanel::StrataPanel(Session& session, Playback& playback, QWidget* parent)
     play_->setCheckable(true);
     play_->setAccessibleName(tr("Play the take"));
     play_->setToolTip(tr("Plays the take's sound from the line on, or stops it (Space)"));
+    constexpr int narrow_px = 34;
+    for (QToolButton* button : {play_, swap_}) {
+        button->setFixedWidth(narrow_px);
+    }
     swap_->setObjectName("takeSwap");
     swap_->setText(QStringLiteral("⇅"));
     swap_->setCheckable(true);
@@ -115,9 +119,10 @@ void StrataPanel::offer(QComboBox* chooser, const QString& none, const std::vect
     chooser->clear();
     chooser->addItem(none, QString());
     for (const TakeDesk::Kept& kept : shelf) {
+        // Its name comes first, and by itself: a narrow chooser shows no more.
         const QString walk = QString::fromStdString(kept.info.walk);
-        QString text = walk.isEmpty() ? QObject::tr("%1 · %2").arg(kept.name, theme::clock(kept.info.seconds))
-                                      : QObject::tr("%1 · %2 · %3").arg(kept.name, theme::clock(kept.info.seconds), walk);
+        QString text = kept.name + QStringLiteral("  ·  ") + theme::clock(kept.info.seconds);
+        text += walk.isEmpty() ? QString() : QStringLiteral(" · ") + walk;
         if (!kept.info.note.empty()) {
             text += QStringLiteral(" · ") + QString::fromStdString(kept.info.note);
         }

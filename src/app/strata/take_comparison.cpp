@@ -53,6 +53,7 @@ TakeComparisonDialog::TakeComparisonDialog(Session& session, TakeDesk& desk, QWi
       changed_(table("takeChanged", tr("What was changed"), {tr("What was changed in between"), tr("was"), tr("is")})),
       did_(table("takeDid", tr("What that did"), {tr("What that did at the ears"), tr("mean"), tr("most"), tr("at")})),
       whole_(table("takeWhole", tr("The whole"), {tr("The whole"), nameOf(*second_), nameOf(*first_)})),
+      parts_(table("takeParts", tr("Part by part"), {tr("Parts of the way"), nameOf(*second_), nameOf(*first_)})),
       stop_(std::make_shared<std::atomic<bool>>(false))
 {
     setObjectName("takeComparison");
@@ -71,6 +72,8 @@ TakeComparisonDialog::TakeComparisonDialog(Session& session, TakeDesk& desk, QWi
     box->addWidget(changed_, 2);
     box->addWidget(did_, 3);
     box->addWidget(whole_, 2);
+    box->addWidget(parts_, 2);
+    parts_->hide();
     box->addWidget(buttons);
     connect(buttons, &QDialogButtonBox::rejected, this, &QDialog::reject);
     connect(back_, &QPushButton::clicked, this, &TakeComparisonDialog::bringBack);
@@ -82,6 +85,11 @@ TakeComparisonDialog::TakeComparisonDialog(Session& session, TakeDesk& desk, QWi
         const EmitterId id{item->data(Qt::UserRole + 1).toString().toStdString()};
         if (session_.level().emitters.find(id) != nullptr) {
             session_.selectOnly(id);
+        }
+    });
+    connect(parts_, &QTableWidget::cellClicked, this, [this](int row) {
+        if (desk_.take() == second_) {
+            desk_.setCursor(parts_->item(row, 0)->data(Qt::UserRole).toDouble());
         }
     });
     connect(&work_, &QFutureWatcherBase::finished, this, [this] {
@@ -183,11 +191,35 @@ void TakeComparisonDialog::fill(const TakeComparison& comparison)
         whole_->setItem(row, 1, number(values.first));
         whole_->setItem(row++, 2, number(values.second));
     }
-    for (QTableWidget* one : {changed_, did_, whole_}) {
+    fillParts(comparison.stretches);
+    for (QTableWidget* one : {changed_, did_, whole_, parts_}) {
         for (int column = 1; column < one->columnCount(); ++column) {
             one->resizeColumnToContents(column);
             one->setColumnWidth(column, std::min(one->columnWidth(column), 150));
         }
+    }
+}
+
+/// Ways that were walked freely, part by part: one seen and one blind, say.
+void TakeComparisonDialog::fillParts(const std::vector<TakeStretch>& stretches)
+{
+    parts_->setVisible(!stretches.empty());
+    parts_->setRowCount(static_cast<int>(stretches.size()));
+    const auto said = [](const TakeStretch::Of& part) {
+        return tr("%1, %2, %3 / %4")
+            .arg(theme::clock(part.to_s - part.from_s), theme::metres(part.way_m))
+            .arg(part.bumps)
+            .arg(part.falls);
+    };
+    for (int row = 0; row < parts_->rowCount(); ++row) {
+        const TakeStretch& stretch = stretches[static_cast<std::size_t>(row)];
+        auto* item = new QTableWidgetItem(tr("%1 of %2").arg(row + 1).arg(parts_->rowCount()));
+        item->setToolTip(tr("Time, way, bumps and falls, to %1 m east, %2 m north")
+                             .arg(theme::signedNumber(stretch.to.x, 1), theme::signedNumber(stretch.to.y, 1)));
+        item->setData(Qt::UserRole, stretch.second.from_s);
+        parts_->setItem(row, 0, item);
+        parts_->setItem(row, 1, number(said(stretch.second)));
+        parts_->setItem(row, 2, number(said(stretch.first)));
     }
 }
 

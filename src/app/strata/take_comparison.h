@@ -2,6 +2,7 @@
 
 #include "app/session/session.h"
 #include "app/session/take_desk.h"
+#include "takes/take_compare.h"
 
 #include <QDialog>
 #include <QFutureWatcher>
@@ -31,6 +32,7 @@ public:
 private:
     void begin();
     void fill(const TakeComparison& comparison);
+    void fillParts(const std::vector<TakeStretch>& stretches);
     void bringBack();
 
     Session& session_;
@@ -42,6 +44,7 @@ private:
     QTableWidget* changed_;
     QTableWidget* did_;
     QTableWidget* whole_;
+    QTableWidget* parts_; ///< shown where the two went freely
     QPushButton* back_ = nullptr;
     std::shared_ptr<const TakeComparison> comparison_;
     std::shared_ptr<std::atomic<bool>> stop_;

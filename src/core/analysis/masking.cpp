@@ -18,7 +18,7 @@ namespace
 {
 
 constexpr double nothing_db = -200.0;
-constexpr double softest_db = -80.0; ///< re full scale: at 100 dB of sound pressure about what anybody hears of a room
+constexpr double softest_db = -60.0; ///< re full scale: 40 dB of sound pressure, what is noticed in a quiet room
 constexpr double fullScale_spl = 100.0;
 constexpr double heardOf_s = 10.0;
 

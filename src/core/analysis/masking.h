@@ -28,7 +28,7 @@ struct BandEnergies {
 Bands masking_db(const Bands& level_db);
 
 /// By how much a sound stands out of others in the band where it does so most: below -maskedBelow_db nobody makes it out. Bands
-/// in which it is softer than anybody hears do not count; minus infinity where none is left.
+/// in which it would hardly be noticed alone do not count; minus infinity where none is left.
 double standsOut_db(const Bands& sound_db, const Bands& others_db);
 constexpr double maskedBelow_db = 4.0;
 

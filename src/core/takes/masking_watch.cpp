@@ -10,7 +10,7 @@ TakenMasking MaskingWatch::told(std::uint32_t copy, const Since& since)
 {
     const auto most =
         std::max_element(since.by.begin(), since.by.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
-    return {since.from_s, since.last_s, copy, most != since.by.end() ? most->first : copy, since.most_db};
+    return {since.from_s, since.last_s, copy, most != since.by.end() ? most->first : copy, since.sum_db / std::max(since.times, 1)};
 }
 
 std::vector<TakenMasking> MaskingWatch::add(const BandsHeard& heard, const LevelsOf& levelsOf)
@@ -33,7 +33,8 @@ std::vector<TakenMasking> MaskingWatch::add(const BandsHeard& heard, const Level
         const auto known = since_.find(of.copy);
         Since since = known != since_.end() ? std::move(known->second) : Since{.from_s = heard.t_s, .by = {}};
         since.last_s = heard.t_s;
-        since.most_db = std::max(since.most_db, -stands_db);
+        since.sum_db -= stands_db;
+        ++since.times;
         // By whom: whoever reaches furthest into the band in which it is strongest.
         const auto strongest =
             static_cast<std::size_t>(std::max_element(levels[i].begin(), levels[i].end()) - levels[i].begin());

@@ -43,7 +43,8 @@ private:
     struct Since {
         double from_s = 0.0;
         double last_s = 0.0;
-        double most_db = 0.0; ///< that it lay below
+        double sum_db = 0.0; ///< that it lay below
+        int times = 0;
         std::map<std::uint32_t, int> by;
     };
 

@@ -110,7 +110,7 @@ struct TakenMasking {
     double to_s = 0.0;
     std::uint32_t copy = 0; ///< into the take's
     std::uint32_t by = 0;   ///< the copy that masked it most
-    double under_db = 0.0;  ///< at most it lay so far below what would have been heard, in every octave band
+    double under_db = 0.0;  ///< in the mean it lay so far below the others in the octave band where it lay least below
 };
 
 /// What half a second has cost.

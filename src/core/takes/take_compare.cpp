@@ -203,6 +203,74 @@ TakeTotals totalsOf(const Take& take)
     return totals;
 }
 
+namespace
+{
+
+struct Went {
+    double t_s;
+    Vec3 at;
+    double way_m;
+};
+
+std::vector<Went> wayGone(const Take& take)
+{
+    std::vector<Went> way;
+    take.eachMoment([&](const TakenMoment& moment) {
+        const double before_m = way.empty() ? 0.0 : way.back().way_m + glm::length(moment.feet.at - way.back().at);
+        way.push_back({moment.t_s, moment.feet.at, before_m});
+        return true;
+    });
+    return way;
+}
+
+TakeStretch::Of partOf(const Take& take, const Went& from, const Went& to)
+{
+    TakeStretch::Of part{from.t_s, to.t_s, to.way_m - from.way_m, 0, 0};
+    for (const TakeEvent& event : take.events()) {
+        const bool within = event.t_s >= from.t_s && event.t_s < to.t_s;
+        part.bumps += within && event.kind == TakeEvent::Kind::bump ? 1 : 0;
+        part.falls += within && event.kind == TakeEvent::Kind::fall ? 1 : 0;
+    }
+    return part;
+}
+
+} // namespace
+
+std::vector<TakeStretch> stretchesOf(const Take& first, const Take& second, std::size_t parts)
+{
+    constexpr double there_m = 2.0;
+    const std::vector<Went> a = wayGone(first);
+    const std::vector<Went> b = wayGone(second);
+    std::vector<TakeStretch> stretches;
+    if (a.empty() || b.empty() || a.back().way_m <= 0.0) {
+        return stretches;
+    }
+    std::size_t fromA = 0;
+    std::size_t fromB = 0;
+    for (std::size_t part = 1; part <= parts; ++part) {
+        const double wanted_m = a.back().way_m * static_cast<double>(part) / static_cast<double>(parts);
+        const auto reached = std::lower_bound(a.begin(), a.end(), wanted_m - 1e-9,
+                                              [](const Went& went, double way_m) { return went.way_m < way_m; });
+        const std::size_t toA = part == parts ? a.size() - 1 : static_cast<std::size_t>(reached - a.begin());
+        std::size_t toB = fromB;
+        double closest_m = std::numeric_limits<double>::infinity();
+        for (std::size_t i = fromB; i < b.size(); ++i) {
+            const double off_m = glm::length(b[i].at - a[toA].at);
+            if (off_m < closest_m) {
+                closest_m = off_m;
+                toB = i;
+            } else if (closest_m < there_m && off_m > closest_m + there_m) {
+                break; // it has been there, and goes on
+            }
+        }
+        toB = part == parts ? b.size() - 1 : toB;
+        stretches.push_back({a[toA].at, partOf(first, a[fromA], a[toA]), partOf(second, b[fromB], b[toB])});
+        fromA = toA;
+        fromB = toB;
+    }
+    return stretches;
+}
+
 TakeComparison compareTakes(const Take& first, const Take& second, const std::function<bool(double)>& progress)
 {
     TakeComparison comparison;
@@ -216,6 +284,9 @@ TakeComparison compareTakes(const Take& first, const Take& second, const std::fu
     }
     comparison.first = totalsOf(first);
     comparison.second = totalsOf(second);
+    if (!comparison.byTime) {
+        comparison.stretches = stretchesOf(first, second);
+    }
     std::map<std::string, std::string> names;
     for (const Take* take : {&first, &second}) {
         for (const TakeEmitter& emitter : take->emitters()) {

@@ -43,12 +43,31 @@ struct TakeDifference {
     bool wentAway = false; ///< only heard in the first
 };
 
+/// A part of the way: from where the first take had gone a share of it to where it had gone the next, and what each made of it.
+struct TakeStretch {
+    Vec3 to{0.0}; ///< where it ends
+    struct Of {
+        double from_s = 0.0;
+        double to_s = 0.0;
+        double way_m = 0.0;
+        int bumps = 0;
+        int falls = 0;
+    };
+    Of first;
+    Of second;
+};
+
+/// The way of two takes, in so many parts. The second comes to the end of a part where it first is within 2 m of it or, where it
+/// never is, where it comes closest, after the end of the part before. Empty where the first went nowhere.
+std::vector<TakeStretch> stretchesOf(const Take& first, const Take& second, std::size_t parts = 6);
+
 struct TakeComparison {
     std::vector<Difference> changed;      ///< between the documents with which they ended
     std::vector<TakeDifference> emitters; ///< largest first
     std::vector<TakeDifference> families;
     TakeTotals first;
     TakeTotals second;
+    std::vector<TakeStretch> stretches; ///< of ways that were walked freely
     bool byTime = true; ///< they went along together; else compared by the place along the way
 };
 

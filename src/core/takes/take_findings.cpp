@@ -29,6 +29,8 @@ constexpr double maskedFor_s = 1.0;
 /// Repeats are listened for in stretches of so long; shorter ones say nothing.
 constexpr double repeatsOver_s = 90.0;
 constexpr double repeatsLeast_s = 15.0;
+/// What comes again so soon is a clock, steps, a machine: that is as it should be.
+constexpr double rhythm_s = 2.5;
 
 class TakeExaminer
 {
@@ -102,7 +104,7 @@ public:
                 }
             }
             const Repetition repetition = listenForRepeats(mono, rate);
-            if (repetition.audible()) {
+            if (repetition.audible() && *repetition.after_s > rhythm_s) {
                 const auto there = take_.momentAt(from_s + takeStep_s / 2.0);
                 found_.push_back({"repeats",
                                   "what is heard comes again after " + number("%.1f s", *repetition.after_s) + ", alike to " +

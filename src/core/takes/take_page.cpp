@@ -298,6 +298,20 @@ std::string differencesOf(const Take& take, const Take& other, const std::functi
         out += "<li>" + safe(inWords(difference)) + "</li>";
     }
     out += comparison.changed.empty() ? "<li>nothing</li></ul>" : "</ul>";
+    if (!comparison.stretches.empty()) {
+        out += "<h2>Part by part</h2><table><tr><th>Part of the way</th><th>" + safe(take.path().stem().string()) + "</th><th>" +
+               safe(other.path().stem().string()) + "</th></tr>";
+        const auto said = [](const TakeStretch::Of& part) {
+            return clock(part.to_s - part.from_s) + ", " + number(part.way_m, 1) + " m, bumps " + std::to_string(part.bumps) +
+                   ", falls " + std::to_string(part.falls);
+        };
+        for (std::size_t i = 0; i < comparison.stretches.size(); ++i) {
+            const TakeStretch& stretch = comparison.stretches[i];
+            out += "<tr class=\"go\" data-t=\"" + plain(stretch.second.from_s) + "\"><td>" + std::to_string(i + 1) + "</td><td>" +
+                   said(stretch.second) + "</td><td>" + said(stretch.first) + "</td></tr>";
+        }
+        out += "</table>";
+    }
     out += "<h2>What that did at the ears</h2><table><tr><th>Emitter</th><th>mean</th><th>most</th><th>at</th></tr>";
     for (const TakeDifference& one : comparison.emitters) {
         if (std::abs(one.mean_db) >= 0.05 || std::abs(one.largest_db) >= 0.05) {
