@@ -47,7 +47,7 @@ private slots:
         QCOMPARE(words(before, with(before, "a", [](Emitter& e) { e.level_db = -6.0; })),
                  std::vector<std::string>{"Emitter \"a\": level from 0.0 to -6.0 dB"});
         QCOMPARE(words(before, with(before, "a", [](Emitter& e) { e.placement.spread_deg = 90.0; })),
-                 std::vector<std::string>{"Emitter \"a\": placement {\"spread_deg\":90.0}, was as usual"});
+                 std::vector<std::string>{"Emitter \"a\": placement, spread 90.0 degrees, was as usual"});
         QCOMPARE(words(before, with(before, "b", [](Emitter& e) { e.name = "Lamp"; })),
                  std::vector<std::string>{"Emitter \"b\": name from \"b\" to \"Lamp\""});
         Project after = withLevel(before, {"level"}, [](Level& level) {

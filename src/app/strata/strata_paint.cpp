@@ -3,8 +3,8 @@
 #include "app/theme/haloed.h"
 #include "app/theme/theme.h"
 
+#include <QImage>
 #include <QPainter>
-#include <QPainterPath>
 
 #include <algorithm>
 #include <cmath>
@@ -35,19 +35,33 @@ QColor shadeOf(EmitterKind kind, std::size_t number)
             mixed(colour.blue(), theme::field.blue())};
 }
 
-/// What tells a kind from others where colours do not.
-Qt::BrushStyle hatchOf(EmitterKind kind)
+/// What tells a kind from others where colours do not: whether a pixel lies on its hatching.
+bool onHatch(EmitterKind kind, int x, int y)
 {
     switch (kind) {
-    case EmitterKind::point: return Qt::NoBrush;
-    case EmitterKind::bed: return Qt::HorPattern;
-    case EmitterKind::area: return Qt::BDiagPattern;
-    case EmitterKind::sprinkle: return Qt::Dense7Pattern;
-    case EmitterKind::roamer: return Qt::FDiagPattern;
-    case EmitterKind::steps: return Qt::VerPattern;
+    case EmitterKind::point: return false;
+    case EmitterKind::bed: return y % 5 == 0;
+    case EmitterKind::area: return (x + y) % 6 == 0;
+    case EmitterKind::sprinkle: return x % 4 == 0 && y % 4 == x / 4 % 2 * 2;
+    case EmitterKind::roamer: return (x - y + 6'000) % 6 == 0;
+    case EmitterKind::steps: return x % 5 == 0;
     }
-    return Qt::NoBrush;
+    return false;
 }
+
+QRgb mixed(QRgb under, QRgb over, double share)
+{
+    const auto part = [share](int a, int b) { return static_cast<int>(std::lround(a + (b - a) * share)); };
+    return qRgb(part(qRed(under), qRed(over)), part(qGreen(under), qGreen(over)), part(qBlue(under), qBlue(over)));
+}
+
+/// How one layer is painted.
+struct Coat {
+    EmitterKind kind;
+    QRgb plain;
+    QRgb hatched;
+    bool chosen;
+};
 
 /// Even steps of time that leave room for their names.
 double tickOf(double span_s, double width_px)
@@ -73,7 +87,8 @@ QString StrataView::nameOf(const TakeLayers::Layer& layer)
     return layer.name.empty() ? tr("no family") : QString::fromStdString(layer.name);
 }
 
-std::vector<StrataView::Strip> StrataView::allStrips() const
+/// Those that every take has.
+std::vector<StrataView::Strip> StrataView::usualStrips() const
 {
     const auto evenly = [](const std::vector<float>& values) {
         std::vector<std::pair<double, double>> points;
@@ -103,11 +118,10 @@ std::vector<StrataView::Strip> StrataView::allStrips() const
                    {},
                    evenly(data().voices()),
                    inFirst(evenly(read_->other.voices())),
-                   static_cast<double>(session_.project().voices),
+                   0.0,
                    true});
     all.push_back({tr("Processor"), "%", share(read_->costs), inFirst(share(read_->otherCosts)), 0.0, true});
     all.push_back({tr("Memory"), tr("MB"), memory(read_->costs), inFirst(memory(read_->otherCosts)), 0.0, true});
-    all.insert(all.end(), strips_.begin(), strips_.end());
     return all;
 }
 
@@ -156,34 +170,60 @@ StrataView::Band StrataView::bandOf(const TakeLayers& layers, const QRectF& area
     return band;
 }
 
+/// Layers lie on each other column by column, and are painted so: as polygons of a corner for each column the picture took ten times as
+/// long.
+QImage StrataView::imageOf(const Band& band, const TakeLayers& layers) const
+{
+    const double ratio = devicePixelRatioF();
+    QImage image((band.area.size() * ratio).toSize().expandedTo({1, 1}), QImage::Format_RGB32);
+    image.setDevicePixelRatio(ratio);
+    image.fill(theme::field);
+    std::vector<Coat> coats;
+    for (std::size_t i = 0; i < band.which.size(); ++i) {
+        const TakeLayers::Layer& layer = layers.layers()[band.which[i]];
+        const QRgb plain = shadeOf(layer.kind, i).rgb();
+        const bool chosen = layer.key == chosen_;
+        coats.push_back({layer.kind, plain, mixed(plain, theme::ink.rgb(), 0.22), chosen});
+    }
+    const double height = image.height();
+    for (int x = 0; x < image.width(); ++x) {
+        const double column = x / ratio;
+        const auto before = static_cast<std::size_t>(column);
+        const double share = column - std::floor(column);
+        double lower = 0.0;
+        for (std::size_t i = 0; i < coats.size(); ++i) {
+            const std::vector<float>& edge = band.edges[i];
+            const std::size_t last = edge.size() - 1;
+            const double upper = ratio * ((1.0 - share) * static_cast<double>(edge[std::min(before, last)]) +
+                                          share * static_cast<double>(edge[std::min(before + 1, last)]));
+            const Coat& coat = coats[i];
+            const int from = static_cast<int>(lower);
+            const int to = std::min(static_cast<int>(std::ceil(upper)), image.height());
+            for (int up = from; up < to; ++up) {
+                const int y = static_cast<int>(height) - 1 - up;
+                auto* pixel = reinterpret_cast<QRgb*>(image.scanLine(y)) + x;
+                const double covered = std::min(upper, up + 1.0) - std::max(lower, static_cast<double>(up));
+                const int hatchX = static_cast<int>(column);
+                const int hatchY = static_cast<int>(y / ratio);
+                QRgb colour = onHatch(coat.kind, hatchX, hatchY) ? coat.hatched : coat.plain;
+                // A thin light line along each upper edge, a strong dark one along the chosen layer's.
+                if (coat.chosen ? up + 2 > upper || up < lower + 1.5 : up + 1 > upper && upper - lower > 2.0) {
+                    colour = coat.chosen ? theme::ink.rgb() : mixed(colour, theme::paper.rgb(), 0.75);
+                }
+                *pixel = mixed(*pixel, colour, std::clamp(covered, 0.0, 1.0));
+            }
+            lower = upper;
+        }
+    }
+    return image;
+}
+
 void StrataView::paintBand(QPainter& painter, const Band& band, const TakeLayers& layers) const
 {
     const QRectF& area = band.area;
-    painter.fillRect(area, theme::field);
+    painter.drawImage(area.topLeft(), imageOf(band, layers));
     painter.save();
     painter.setClipRect(area);
-    for (std::size_t i = band.which.size(); i-- > 0;) {
-        QPolygonF outline;
-        outline << QPointF(area.left(), area.bottom());
-        for (std::size_t x = 0; x < band.edges[i].size(); ++x) {
-            outline << QPointF(area.left() + static_cast<double>(x), area.bottom() - static_cast<double>(band.edges[i][x]));
-        }
-        outline << QPointF(area.right(), area.bottom());
-        const TakeLayers::Layer& layer = layers.layers()[band.which[i]];
-        painter.setPen(QPen(theme::paper, 1.0));
-        painter.setBrush(shadeOf(layer.kind, i));
-        painter.drawPolygon(outline);
-        if (const Qt::BrushStyle hatch = hatchOf(layer.kind); hatch != Qt::NoBrush) {
-            painter.setPen(Qt::NoPen);
-            painter.setBrush(QBrush(theme::seeThrough(theme::ink, 0.22), hatch));
-            painter.drawPolygon(outline);
-        }
-        if (layer.key == chosen_) {
-            painter.setPen(QPen(theme::ink, 2.0));
-            painter.setBrush(Qt::NoBrush);
-            painter.drawPolyline(outline);
-        }
-    }
     paintNames(painter, band, layers);
     painter.restore();
     painter.setPen(QPen(theme::ink, 1.2));
@@ -269,13 +309,12 @@ void StrataView::paintStrip(QPainter& painter, const QRectF& area, const Strip& 
     const auto draw = [&](const std::vector<std::pair<double, double>>& points, const QPen& pen) {
         QPolygonF line;
         double x = -1e9;
-        for (const auto& [t_s, value] : points) {
+        constexpr double beyond_s = 2.0; // so that the line goes on to the border
+        const auto from = std::lower_bound(points.begin(), points.end(), std::pair(from_s_ - beyond_s, -1e9));
+        for (auto point = from; point != points.end() && point->first <= to_s_ + beyond_s; ++point) {
             // One point a pixel is enough, but for what sticks out.
-            if (t_s < from_s_ - 2.0 || t_s > to_s_ + 2.0) {
-                continue;
-            }
-            const double here = xOf(t_s);
-            const double y = yOf(std::isfinite(value) ? value : least);
+            const double here = xOf(point->first);
+            const double y = yOf(std::isfinite(point->second) ? point->second : least);
             if (here - x >= 0.7 || line.isEmpty()) {
                 line << QPointF(here, y);
                 x = here;
@@ -421,9 +460,15 @@ void StrataView::paintStill()
         paintBand(painter, otherBand_, read_->other);
     }
     double top = layers.bottom() + gap_px;
-    for (const Strip& strip : allStrips()) {
-        paintStrip(painter, QRectF(layers.left(), top, layers.width(), strip_px), strip);
-        top += strip_px + gap_px;
+    constexpr std::size_t voices = 1;
+    if (usual_.size() > voices) {
+        usual_[voices].limit = session_.project().voices;
+    }
+    for (const auto* strips : {&usual_, &strips_}) {
+        for (const Strip& strip : *strips) {
+            paintStrip(painter, QRectF(layers.left(), top, layers.width(), strip_px), strip);
+            top += strip_px + gap_px;
+        }
     }
     paintRuler(painter);
     paintMarks(painter);

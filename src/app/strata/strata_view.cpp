@@ -104,6 +104,7 @@ void StrataView::take(std::shared_ptr<const Read> read)
 {
     read_ = std::move(read);
     strips_.clear();
+    usual_ = usualStrips();
     band_ = otherBand_ = {};
     from_s_ = 0.0;
     to_s_ = std::max(data().seconds(), shortest_s);

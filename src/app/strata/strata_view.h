@@ -105,13 +105,14 @@ private:
     void paintStill();
     std::vector<std::size_t> shownOf(const TakeLayers& layers) const;
     Band bandOf(const TakeLayers& layers, const QRectF& area, double thickest, bool other) const;
+    QImage imageOf(const Band& band, const TakeLayers& layers) const;
     void paintBand(QPainter& painter, const Band& band, const TakeLayers& layers) const;
     void paintNames(QPainter& painter, const Band& band, const TakeLayers& layers) const;
     void paintStrip(QPainter& painter, const QRectF& area, const Strip& strip) const;
     void paintRuler(QPainter& painter) const;
     void paintMarks(QPainter& painter) const;
     void paintFindings(QPainter& painter) const;
-    std::vector<Strip> allStrips() const;
+    std::vector<Strip> usualStrips() const;
     std::vector<std::pair<double, double>> inFirst(std::vector<std::pair<double, double>> points) const;
     QRectF area() const;
     QRectF layersArea() const;
@@ -128,6 +129,7 @@ private:
     std::shared_ptr<std::atomic<bool>> stopReading_;
     std::set<std::string> hidden_;
     std::string chosen_;
+    std::vector<Strip> usual_;  ///< that every take has
     std::vector<Strip> strips_; ///< that were asked for
     double from_s_ = 0.0;
     double to_s_ = 1.0;

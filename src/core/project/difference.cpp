@@ -47,7 +47,7 @@ public:
             if (list != nullptr) {
                 things(*list, value, other != after.end() ? *other : Json::array());
             } else if (other == after.end()) {
-                found_.push_back({what, within(key), shown(value), {}});
+                oneSided(what, within(key), value, true);
             } else {
                 compare(what, within(key), value, *other);
             }
@@ -59,12 +59,26 @@ public:
             if (const ThingList* list = field.empty() ? thingListOf(key) : nullptr) {
                 things(*list, Json::array(), value);
             } else {
-                found_.push_back({what, within(key), {}, shown(value)});
+                oneSided(what, within(key), value, false);
             }
         }
     }
 
 private:
+    /// What is only in one of the two: of a group of settings each, as a person sets them.
+    void oneSided(const std::string& what, const std::string& field, const Json& value, bool before)
+    {
+        if (value.is_object() && !value.empty()) {
+            for (const auto& [key, inner] : value.items()) {
+                oneSided(what, field + '/' + key, inner, before);
+            }
+        } else if (before) {
+            found_.push_back({what, field, shown(value), {}});
+        } else {
+            found_.push_back({what, field, {}, shown(value)});
+        }
+    }
+
     static std::string keyOf(const ThingList& list, const Json& thing, std::size_t index)
     {
         return list.named ? thing.value("id", std::string()) : std::to_string(index);
