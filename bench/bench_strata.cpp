@@ -15,8 +15,8 @@
 #include <map>
 #include <memory>
 
-/// What drawing a take over its time costs: 200 emitters, ten minutes and eight hours. The floor is painting as many polygons of
-/// as many corners as the layers that are drawn.
+/// What drawing a take over its time costs: 200 emitters, ten minutes and eight hours. The floor is painting as many polygons
+/// of as many corners as the layers that are drawn.
 namespace
 {
 
@@ -43,8 +43,8 @@ void makeTake(const std::filesystem::path& file, double seconds)
         bin.voices = emitters;
         bin.momentary_lufs = -30.0F;
         for (std::uint32_t e = 0; e < emitters; ++e) {
-            const auto level =
-                static_cast<float>(-40.0 + 20.0 * std::sin(0.01 * i * (1.0 + 0.1 * static_cast<double>(e)) + static_cast<double>(e)));
+            const auto level = static_cast<float>(
+                -40.0 + 20.0 * std::sin(0.01 * i * (1.0 + 0.1 * static_cast<double>(e)) + static_cast<double>(e)));
             bin.emitters.push_back({e, level, level});
         }
         bins.push_back(bin);

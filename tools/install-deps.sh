@@ -17,6 +17,7 @@ packages=(
   # the demo's announcement is spoken when its sounds are made
   espeak-ng
   # tests, benches and pictures
+  ffmpeg chromium
   libbenchmark-dev python3 python3-jsonschema xvfb xauth x11-utils dbus pulseaudio pulseaudio-utils
 )
 

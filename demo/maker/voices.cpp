@@ -86,7 +86,8 @@ constexpr Line lateLines[] = {{"Is that the one for Sallow Fen?", 190, 62},
 /// Somebody who is late, called across a platform: the words and nothing else.
 template <std::size_t line> std::vector<Track> late()
 {
-    Track track = lowPass(highPass(spoken(lateLines[line].words, "en-gb", lateLines[line].speed, lateLines[line].pitch), 140), 6000);
+    Track track =
+        lowPass(highPass(spoken(lateLines[line].words, "en-gb", lateLines[line].speed, lateLines[line].pitch), 140), 6000);
     Track whole = silence(static_cast<double>(track.size()) / rate + 0.1);
     for (std::size_t i = 0; i < track.size(); ++i) {
         whole[i] += track[i];

@@ -205,7 +205,8 @@ int compareTakes(const std::string& first, const std::string& second, bool json)
     for (const TakeStretch& stretch : comparison.stretches) {
         const auto of = [](const TakeStretch::Of& part) {
             char text[80];
-            std::snprintf(text, sizeof text, "%.1f s, %.1f m, %d, %d", part.to_s - part.from_s, part.way_m, part.bumps, part.falls);
+            std::snprintf(text, sizeof text, "%.1f s, %.1f m, %d, %d", part.to_s - part.from_s, part.way_m, part.bumps,
+                          part.falls);
             return std::string(text);
         };
         std::printf("  to %.1f, %.1f: %s  ->  %s\n", stretch.to.x, stretch.to.y, of(stretch.first).c_str(),

@@ -1,16 +1,21 @@
+#include "dsp/loudness_meter.h"
+#include "dsp/true_peak_meter.h"
 #include "engine/scene.h"
 #include "media/gathered_peaks.h"
 #include "media/sound_bank.h"
 #include "media/sound_writer.h"
+#include "media/true_peak.h"
 #include "project/edit.h"
 #include "support/fixtures.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <fstream>
+#include <numbers>
 #include <random>
 #include <semaphore>
 
@@ -307,6 +312,48 @@ private slots:
                                      filesInside(folder_.path().toStdString()), Loading::now);
         QVERIFY(scene->materials.at(0) && !scene->materials.at(1));
         QCOMPARE(bank.cost().bytes, std::size_t{4'800 * sizeof(float)});
+    }
+
+    /// Between the samples: a sine caught where it is lowest; noise as the library has it; in whatever pieces it comes.
+    void truePeaks()
+    {
+        std::vector<float> sine(4'800);
+        for (std::size_t i = 0; i < sine.size(); ++i) {
+            sine[i] =
+                static_cast<float>(0.5 * std::sin(std::numbers::pi / 2.0 * static_cast<double>(i) + std::numbers::pi / 4.0));
+        }
+        TruePeakMeter one(1);
+        one.add(std::span(sine).subspan(0, 4'000));
+        QVERIFY2(std::abs(20.0 * std::log10(one.peak() / 0.5)) < 0.35, qPrintable(QString::number(one.peak())));
+        QVERIFY(*std::max_element(sine.begin(), sine.end()) < 0.36F);
+
+        std::mt19937 random(11);
+        std::normal_distribution<float> loud(0.0F, 0.2F);
+        SampleBuffer buffer;
+        buffer.channels.assign(2, std::vector<float>(96'000));
+        std::vector<float> interleaved(2 * 96'000);
+        for (std::size_t i = 0; i < 96'000; ++i) {
+            for (std::size_t channel = 0; channel < 2; ++channel) {
+                buffer.channels[channel][i] = interleaved[2 * i + channel] = loud(random);
+            }
+        }
+        TruePeakMeter whole(2);
+        whole.add(interleaved);
+        QVERIFY2(std::abs(20.0 * std::log10(whole.peak() / truePeak(buffer))) < 0.3,
+                 qPrintable(QString("%1 %2").arg(whole.peak()).arg(truePeak(buffer))));
+        TruePeakMeter pieces(2);
+        for (std::size_t from = 0; from < 96'000;) {
+            const std::size_t n = std::min<std::size_t>(random() % 700 + 1, 96'000 - from);
+            pieces.add(std::span(interleaved).subspan(2 * from, 2 * n));
+            from += n;
+        }
+        QVERIFY(std::abs(pieces.peak() - whole.peak()) < 1e-6);
+        TruePeakMeter silent(2);
+        silent.add(std::vector<float>(200, 0.0F));
+        QCOMPARE(silent.peak(), 0.0);
+        LoudnessMeter meter(2, 48'000, true);
+        meter.add(interleaved);
+        QVERIFY(std::abs(meter.truePeak_db() - 20.0 * std::log10(whole.peak())) < 1e-9);
     }
 };
 

@@ -109,9 +109,8 @@ QHBoxLayout* WalkEvents::burstFields(std::size_t index, const Burst& burst, cons
     connect(count, &NumberField::valueEdited, this, [change](double to) {
         change(tr("a burst of %1").arg(to), [to](Burst& b) { b.count = static_cast<int>(std::lround(to)); });
     });
-    connect(every, &NumberField::valueEdited, this, [change](double to) {
-        change(tr("a burst's every %1 s").arg(to), [to](Burst& b) { b.every_s = to; });
-    });
+    connect(every, &NumberField::valueEdited, this,
+            [change](double to) { change(tr("a burst's every %1 s").arg(to), [to](Burst& b) { b.every_s = to; }); });
     auto* row = new QHBoxLayout;
     row->setSpacing(4);
     for (NumberField* field : {count, every}) {

@@ -171,7 +171,8 @@ void PlanView::showMoving()
     constexpr double noticed_deg = 1.5;
     const QPointF ears = placeOfEars();
     const double heading_deg = playback_.ears().heading_deg;
-    const bool noticed = std::abs(ears.x() - paintedEars_.x()) > noticed_px || std::abs(ears.y() - paintedEars_.y()) > noticed_px ||
+    const bool noticed = std::abs(ears.x() - paintedEars_.x()) > noticed_px ||
+                         std::abs(ears.y() - paintedEars_.y()) > noticed_px ||
                          std::abs(heading_deg - paintedHeading_deg_) > noticed_deg;
     if (noticed || !nextMoving_.isActive()) {
         nextMoving_.start();

@@ -114,12 +114,7 @@ std::vector<StrataView::Strip> StrataView::usualStrips() const
     std::vector<Strip> all;
     all.push_back({tr("Loudness"), tr("LUFS"), evenly(data().loudness_lufs()), inFirst(evenly(read_->other.loudness_lufs())),
                    0.0, false});
-    all.push_back({tr("Voices"),
-                   {},
-                   evenly(data().voices()),
-                   inFirst(evenly(read_->other.voices())),
-                   0.0,
-                   true});
+    all.push_back({tr("Voices"), {}, evenly(data().voices()), inFirst(evenly(read_->other.voices())), 0.0, true});
     all.push_back({tr("Processor"), "%", share(read_->costs), inFirst(share(read_->otherCosts)), 0.0, true});
     all.push_back({tr("Memory"), tr("MB"), memory(read_->costs), inFirst(memory(read_->otherCosts)), 0.0, true});
     return all;
@@ -170,8 +165,8 @@ StrataView::Band StrataView::bandOf(const TakeLayers& layers, const QRectF& area
     return band;
 }
 
-/// Layers lie on each other column by column, and are painted so: as polygons of a corner for each column the picture took ten times as
-/// long.
+/// Layers lie on each other column by column, and are painted so: as polygons of a corner for each column the picture took ten
+/// times as long.
 QImage StrataView::imageOf(const Band& band, const TakeLayers& layers) const
 {
     const double ratio = devicePixelRatioF();

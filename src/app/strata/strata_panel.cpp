@@ -1,6 +1,7 @@
 #include "app/strata/strata_panel.h"
 
 #include "app/theme/labels.h"
+#include "app/widgets/name_chooser.h"
 #include "takes/take_series.h"
 
 #include <QHBoxLayout>
@@ -15,7 +16,7 @@ namespace stone
 
 StrataPanel::StrataPanel(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), playback_(playback), desk_(playback.takes()), record_(new QPushButton),
-      play_(new QToolButton), swap_(new QToolButton), more_(new QToolButton), take_(new QComboBox), other_(new QComboBox),
+      play_(new QToolButton), swap_(new QToolButton), more_(new QToolButton), take_(new NameChooser), other_(new NameChooser),
       by_(new QComboBox), compare_(new QPushButton(tr("differences"))), now_(new QLabel), view_(new StrataView(session, desk_))
 {
     setObjectName("strataPanel");

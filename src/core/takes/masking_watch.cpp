@@ -10,7 +10,8 @@ TakenMasking MaskingWatch::told(std::uint32_t copy, const Since& since)
 {
     const auto most =
         std::max_element(since.by.begin(), since.by.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
-    return {since.from_s, since.last_s, copy, most != since.by.end() ? most->first : copy, since.sum_db / std::max(since.times, 1)};
+    return {since.from_s, since.last_s, copy, most != since.by.end() ? most->first : copy,
+            since.sum_db / std::max(since.times, 1)};
 }
 
 std::vector<TakenMasking> MaskingWatch::add(const BandsHeard& heard, const LevelsOf& levelsOf)

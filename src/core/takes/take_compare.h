@@ -57,8 +57,8 @@ struct TakeStretch {
     Of second;
 };
 
-/// The way of two takes, in so many parts. The second comes to the end of a part where it first is within 2 m of it or, where it
-/// never is, where it comes closest, after the end of the part before. Empty where the first went nowhere.
+/// The way of two takes, in so many parts. The second comes to the end of a part where it first is within 2 m of it or, where
+/// it never is, where it comes closest, after the end of the part before. Empty where the first went nowhere.
 std::vector<TakeStretch> stretchesOf(const Take& first, const Take& second, std::size_t parts = 6);
 
 struct TakeComparison {
@@ -68,7 +68,7 @@ struct TakeComparison {
     TakeTotals first;
     TakeTotals second;
     std::vector<TakeStretch> stretches; ///< of ways that were walked freely
-    bool byTime = true; ///< they went along together; else compared by the place along the way
+    bool byTime = true;                 ///< they went along together; else compared by the place along the way
 };
 
 /// Compares two takes: by their time where both go along one walk, else by how far along the way they are. `progress`: as

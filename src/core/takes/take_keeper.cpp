@@ -16,6 +16,8 @@ namespace
 
 /// So much of a take goes into the file at a time: what is lost when the program is killed.
 constexpr double chunk_s = 5.0;
+/// Three seconds change slowly, and adding them up takes longer than all else that is done for a moment.
+constexpr double shortTermEvery_s = 0.2;
 
 } // namespace
 
@@ -105,7 +107,11 @@ void TakeKeeper::settle(double time_s)
         TakenMoment moment = std::move(waiting_.front());
         waiting_.pop_front();
         moment.momentary_lufs = meter_.momentary_lufs();
-        moment.shortTerm_lufs = meter_.shortTerm_lufs();
+        if (moment.t_s >= nextShortTerm_s_) {
+            nextShortTerm_s_ = moment.t_s + shortTermEvery_s;
+            shortTerm_lufs_ = meter_.shortTerm_lufs();
+        }
+        moment.shortTerm_lufs = shortTerm_lufs_;
         moment.integrated_lufs = meter_.integrated_lufs();
         moment.peak_db = levelOf(static_cast<double>(peak_));
         peak_ = 0.0F;

@@ -8,6 +8,7 @@
 
 #include <cstdint>
 #include <deque>
+#include <limits>
 #include <map>
 #include <memory>
 #include <span>
@@ -82,6 +83,8 @@ private:
     MomentEncoder encoder_;
     double chunkFrom_s_ = 0.0;
     double seconds_ = 0.0;
+    double nextShortTerm_s_ = 0.0;
+    double shortTerm_lufs_ = -std::numeric_limits<double>::infinity();
     float peak_ = 0.0F;
     std::uint64_t heard_ = 0; ///< frames of the take's sound so far
     std::uint64_t frame_ = 0; ///< of which so many are in the file

@@ -220,6 +220,47 @@ private:
     Vec3 middle_{0.0};
 };
 
+/// Each layer's name where it is thickest, if it is thick enough there and nothing is written yet.
+std::string layerNames(const TakeLayers& layers, const std::vector<std::size_t>& which,
+                       const std::vector<std::vector<float>>& edges, double most)
+{
+    constexpr double textHeight = 13.0;
+    constexpr double letter = 6.6;
+    struct Written {
+        double x, y, width;
+    };
+    std::vector<Written> written;
+    std::string out;
+    for (std::size_t i = 0; i < which.size(); ++i) {
+        std::size_t best = 0;
+        float thick = 0.0F;
+        for (std::size_t x = 0; x < edges[i].size(); ++x) {
+            const float here = edges[i][x] - (i > 0 ? edges[i - 1][x] : 0.0F);
+            if (here > thick) {
+                thick = here;
+                best = x;
+            }
+        }
+        const double scale = (strataHeight - 8.0) / most;
+        if (static_cast<double>(thick) * scale < textHeight) {
+            continue;
+        }
+        const std::string& name = layers.layers()[which[i]].name;
+        const double wide = letter * static_cast<double>(name.size());
+        const double middle = (static_cast<double>(best) + 0.5) * width / static_cast<double>(edges[i].size());
+        const Written box{std::clamp(middle - wide / 2.0, 2.0, std::max(width - wide - 2.0, 2.0)),
+                          strataHeight - static_cast<double>(edges[i][best] - thick / 2.0F) * scale + textHeight / 3.0, wide};
+        const bool taken = std::any_of(written.begin(), written.end(), [&](const Written& other) {
+            return std::abs(other.y - box.y) < textHeight && box.x < other.x + other.width && other.x < box.x + box.width;
+        });
+        if (!taken) {
+            written.push_back(box);
+            out += "<text x=\"" + plain(box.x) + "\" y=\"" + plain(box.y) + "\">" + safe(name) + "</text>";
+        }
+    }
+    return out;
+}
+
 /// Who is heard over time, as layers as thick as they are loud.
 std::string strata(const Take& take)
 {
@@ -251,6 +292,7 @@ std::string strata(const Take& take)
         out += "<polygon fill=\"" + std::string(colourOf(layer.kind)) + "\" points=\"" + upper + lower + "\"><title>" +
                safe(layer.name) + "</title></polygon>";
     }
+    out += layerNames(layers, which, edges, most);
     for (const TakeEvent& event : take.events()) {
         const std::string x = plain(event.t_s / seconds * width);
         out += "<line class=\"mark\" x1=\"" + x + "\" x2=\"" + x + "\" y1=\"0\" y2=\"" + plain(strataHeight) + "\"><title>" +
@@ -299,16 +341,16 @@ std::string differencesOf(const Take& take, const Take& other, const std::functi
     }
     out += comparison.changed.empty() ? "<li>nothing</li></ul>" : "</ul>";
     if (!comparison.stretches.empty()) {
-        out += "<h2>Part by part</h2><table><tr><th>Part of the way</th><th>" + safe(take.path().stem().string()) + "</th><th>" +
-               safe(other.path().stem().string()) + "</th></tr>";
+        out += "<h2>Part by part</h2><table><tr><th>Part of the way</th><th>" + safe(take.path().stem().string()) +
+               "</th><th>" + safe(other.path().stem().string()) + "</th></tr>";
         const auto said = [](const TakeStretch::Of& part) {
             return clock(part.to_s - part.from_s) + ", " + number(part.way_m, 1) + " m, bumps " + std::to_string(part.bumps) +
                    ", falls " + std::to_string(part.falls);
         };
         for (std::size_t i = 0; i < comparison.stretches.size(); ++i) {
             const TakeStretch& stretch = comparison.stretches[i];
-            out += "<tr class=\"go\" data-t=\"" + plain(stretch.second.from_s) + "\"><td>" + std::to_string(i + 1) + "</td><td>" +
-                   said(stretch.second) + "</td><td>" + said(stretch.first) + "</td></tr>";
+            out += "<tr class=\"go\" data-t=\"" + plain(stretch.second.from_s) + "\"><td>" + std::to_string(i + 1) +
+                   "</td><td>" + said(stretch.second) + "</td><td>" + said(stretch.first) + "</td></tr>";
         }
         out += "</table>";
     }
@@ -343,6 +385,7 @@ body{background:#FBF8EF;color:#262420;font:15px/1.5 Lato,"DejaVu Sans",sans-seri
 h1{font-size:22px;margin:0}h2{font-size:16px;margin:24px 0 6px}p{color:#6B665C;margin:2px 0 10px}
 svg{background:#fff;border:1px solid #DDD6C6;display:block;width:100%;margin:8px 0}
 #strata polygon{fill-opacity:.6;stroke:#FBF8EF;stroke-width:.6}#strata polygon:hover{fill-opacity:1}
+#strata text{font:600 12px Lato,"DejaVu Sans",sans-serif;paint-order:stroke;stroke:#FBF8EF;stroke-width:3;pointer-events:none}
 .mark{stroke:#A39C8D;stroke-dasharray:2 3}#now{stroke:#262420;stroke-width:1.5}
 .room{fill:#F1E9D9;fill-opacity:.5;stroke:#262420;stroke-width:1.5}.opening{stroke:#FBF8EF;stroke-width:4}
 .way{fill:none;stroke:#6B665C;stroke-dasharray:4 4;stroke-width:1.5}#ears{fill:#FBF8EF;stroke:#262420;stroke-width:2.5}

@@ -47,10 +47,7 @@ public:
     /// Where it is, as it is heard, in the first take's time. Window thread.
     double position_s() const;
     /// All of it has been played.
-    bool over() const
-    {
-        return heardSeek_.load(std::memory_order_acquire) == seeks_ && over_.load(std::memory_order_acquire);
-    }
+    bool over() const { return heardSeek_.load(std::memory_order_acquire) == seeks_ && over_.load(std::memory_order_acquire); }
 
     int rate() const override { return first_->take.info().rate; }
     std::size_t channels() const override { return static_cast<std::size_t>(first_->take.info().channels); }
