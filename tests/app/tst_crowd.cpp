@@ -2,9 +2,12 @@
 #include "app/bench/bench_panel.h"
 #include "app/crowd/crowd_dialog.h"
 #include "app/lists/row_list.h"
+#include "app/session/take_desk.h"
 #include "app/window_fixture.h"
 #include "hearing/reasons.h"
+#include "takes/take_compare.h"
 
+#include <QAction>
 #include <QLabel>
 #include <QTabBar>
 
@@ -125,6 +128,46 @@ private slots:
         QVERIFY(limit.givesWay == GivesWay::newest && limit.holdOff_s == 0.5 && limit.eachEmitter);
     }
 
+    /// All of the way: a take of a burst that is too much, a limit, a second take of the same, what that did, proved.
+    void fromMudToProof()
+    {
+        Yard f;
+        f.window->findChild<QAction*>("showStrata")->setChecked(true);
+        TakeDesk& desk = f.playback->takes();
+        const auto record = [&] {
+            QTest::mouseClick(f.find<QPushButton>("recordTake"), Qt::LeftButton);
+            QVERIFY(desk.recording());
+            f.showSound("moth");
+            f.type("burstCount", "40");
+            f.type("burstEvery", "0.05");
+            f.choose("burstWhat", "all 2 emitters in turn");
+            QTest::mouseClick(f.find<QPushButton>("burstFire"), Qt::LeftButton);
+            for (int i = 0; i < 150; ++i) {
+                f.pass(0.02);
+            }
+            QTest::mouseClick(f.find<QPushButton>("recordTake"), Qt::LeftButton);
+            QVERIFY(!desk.recording() && desk.take());
+        };
+        record();
+        const auto first = desk.take()->path();
+        const TakeTotals before = totalsOf(*desk.take());
+        QVERIFY(before.voicesMost > 12.0);
+        const auto found = findInTake(*desk.take());
+        QVERIFY(std::any_of(found.begin(), found.end(), [](const TakeFinding& one) { return one.code == "piles-up"; }));
+        QVERIFY(std::any_of(desk.take()->events().begin(), desk.take()->events().end(),
+                            [](const TakeEvent& event) { return event.kind == TakeEvent::Kind::burst && event.number == 40.0; }));
+        f.showSound("moth");
+        f.type("limitAtOnce", "3");
+        record();
+        const TakeTotals after = totalsOf(*desk.take());
+        QVERIFY(after.voicesMost <= 6.0 && after.gaveWay >= 20);
+        QVERIFY(desk.compareWith(first).isEmpty());
+        const TakeComparison comparison = compareTakes(*desk.other(), *desk.take());
+        QCOMPARE(comparison.changed.size(), std::size_t(1));
+        QCOMPARE(inWords(comparison.changed[0]), std::string("Sound \"Moth\": limit, at once 3, was as usual"));
+        QVERIFY(comparison.second.integrated_lufs < comparison.first.integrated_lufs);
+    }
+
     /// A limit on what goes on for ever: who sleeps is in a list of its own, with a mark on the Plan, and comes back.
     void whoGaveWayIsListed()
     {
@@ -195,6 +238,15 @@ private slots:
         QCOMPARE(events.size(), std::size_t(2));
         QVERIFY(events[0].kind == WalkEvent::Kind::burst && events[0].burst.of == Burst::Of::signal);
         QVERIFY(events[1].burst.emitter == EmitterId{"m2"} && events[1].burst.irregular && events[1].t_s == 2.0);
+        // What is there is tuned there, each as one step.
+        f.type("eventCount1", "7");
+        f.type("eventEvery1", "0.4");
+        const Burst& tuned = f.level().walks[0]->events[1].burst;
+        QVERIFY(tuned.count == 7 && tuned.every_s == 0.4 && tuned.irregular && tuned.emitter == EmitterId{"m2"});
+        f.session->undo();
+        QVERIFY(f.level().walks[0]->events[1].burst.every_s != 0.4 && f.level().walks[0]->events[1].burst.count == 7);
+        f.session->undo();
+        QCOMPARE(f.level().walks[0]->events[1].burst.count, Burst().count);
         f.playback->setListening(true);
         f.playback->setWalking(true);
         f.pass(1.5);

@@ -462,7 +462,7 @@ private slots:
         } catch (const SofaError& error) {
             QVERIFY2(QString(error.what()).contains("stopped"), error.what());
         }
-        QVERIFY(timer.elapsed() < 5'000);
+        QVERIFY(timer.elapsed() < 20'000);
         // What can be read comes over whole.
         const SofaValues good = readSofaApart(TEST_DATA "/../fuzz/corpus/sofa/four-directions.sofa", 48'000.0);
         QCOMPARE(good.trouble, std::string());
@@ -492,7 +492,7 @@ private slots:
             QElapsedTimer timer;
             timer.start();
             const SofaValues values = readSofaApart(path, 48'000.0, {}, 1);
-            QVERIFY2(timer.elapsed() < 10'000, qPrintable(QString::number(round)));
+            QVERIFY2(timer.elapsed() < 30'000, qPrintable(QString::number(round)));
             if (values.trouble.empty()) {
                 ++read;
                 QCOMPARE(values.positions.size(), values.directions * 3);

@@ -44,8 +44,12 @@ void MainWindow::placeOverlays()
             host->installEventFilter(this);
         }
     }
-    dial_->move(host->width() - dial_->width() - 10, host->height() - dial_->height() - 10);
-    rig_->move(host->width() - rig_->width() - 10, dial_->y() - rig_->height() - 4);
+    // The dial lies below the storeys or, on a low sheet, left of them.
+    const int dial_y = host->height() - dial_->height() - gap_px;
+    const bool aside = storeys_->geometry().bottom() > dial_y - rig_->height() - 4;
+    const int right = aside ? storeys_x - gap_px : host->width() - gap_px;
+    dial_->move(right - dial_->width(), dial_y);
+    rig_->move(right - rig_->width(), dial_y - rig_->height() - 4);
     // Beside the tools, or under them where the storeys leave no room.
     const bool beside = tools_->geometry().right() + 2 * gap_px + pointer_->width() < storeys_->x();
     pointer_->move(beside ? QPoint(tools_->geometry().right() + gap_px, 16)

@@ -5,7 +5,8 @@
 #include "media/sound_writer.h"
 #include "project/file_error.h"
 
-#include <QFileInfo>
+#include <QElapsedTimer>
+#include <QFile>
 #include <QPainter>
 #include <QStandardPaths>
 #include <QtConcurrent>
@@ -163,16 +164,21 @@ void FilmMaker::drawNext()
     if (process_.state() != QProcess::Running || process_.bytesToWrite() > waiting_bytes) {
         return;
     }
+    // Some at a time: the window, which goes along, is painted once for all of them.
+    constexpr qint64 turn_ms = 60;
+    QElapsedTimer turn;
+    turn.start();
+    while (drawn_ < pictures_ && process_.bytesToWrite() <= waiting_bytes && turn.elapsed() < turn_ms) {
+        desk_.setCursor(static_cast<double>(drawn_) / film_.perSecond);
+        const QImage image = picture();
+        process_.write(reinterpret_cast<const char*>(image.constBits()), image.sizeInBytes());
+        ++drawn_;
+    }
+    emit progressed(100 * drawn_ / pictures_);
     if (drawn_ == pictures_) {
         next_.stop();
         process_.closeWriteChannel();
-        return;
     }
-    desk_.setCursor(static_cast<double>(drawn_) / film_.perSecond);
-    const QImage image = picture();
-    process_.write(reinterpret_cast<const char*>(image.constBits()), image.sizeInBytes());
-    ++drawn_;
-    emit progressed(100 * drawn_ / pictures_);
 }
 
 void FilmMaker::stop()
