@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <cstdio>
 #include <filesystem>
 #include <iostream>
 
@@ -158,6 +159,24 @@ Command commandFrom(std::vector<std::string> arguments)
     take->add_flag("--no-sound", noSound, "keeps no sound, only what was measured of it");
     take->add_option("--note", takeOptions.note, "a word on what it is for");
 
+    MapOptions mapOptions;
+    std::string tile;
+    CLI::App* map = common(app.add_subcommand("map", "how loud it is where on a storey, cell by cell, as CSV or JSON"));
+    map->add_option("--only", mapOptions.only, "an emitter's name; may be given several times")->take_all();
+    map->add_option("--level", mapOptions.level, "a level's name; the first one if left out");
+    map->add_option("--storey", mapOptions.storey, "a storey's name; that on which the character starts if left out");
+    map->add_option("--cells", mapOptions.cells, "cells along the longer side")->check(CLI::Range(1, 4'096));
+    map->add_option("--tile", tile, "I/N: the I-th of N parts alone; in their order they are the whole")
+        ->check([](const std::string& text) {
+            unsigned i = 0;
+            unsigned n = 0;
+            char more = 0;
+            const bool good = std::sscanf(text.c_str(), "%u/%u%c", &i, &n, &more) == 2 && i >= 1 && i <= n && n <= 4'096;
+            return good ? std::string() : "\"" + text + "\" is no tile: write I/N, such as 2/8";
+        });
+    map->add_option("--csv", mapOptions.csv, "a file to write; to stdout if left out");
+    map->add_flag("--json", json);
+
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
     credits->add_flag("--json", json);
 
@@ -220,6 +239,14 @@ Command commandFrom(std::vector<std::string> arguments)
     }
     if (info->parsed()) {
         return [=] { return cli::info(project, json); };
+    }
+    if (map->parsed()) {
+        mapOptions.project = project;
+        mapOptions.json = json;
+        if (!tile.empty()) {
+            std::sscanf(tile.c_str(), "%u/%u", &mapOptions.tile, &mapOptions.tiles);
+        }
+        return [=] { return cli::map(mapOptions); };
     }
     if (probe->parsed()) {
         probeOptions.project = project;

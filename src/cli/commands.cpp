@@ -65,16 +65,6 @@ std::vector<bool> unreadableOf(const std::vector<Playable>& playables, const Res
     return unreadable;
 }
 
-/// A level as it is heard whose sounds need not be known further than whether there are any.
-HearingModel modelWithoutSounds(const Opened& opened, const Level& level)
-{
-    std::vector<Playable> playables = playablesOf(*opened.project, level);
-    std::vector<bool> unreadable = unreadableOf(playables, filesInside(opened.folder));
-    return HearingModel(std::make_shared<const World>(opened.project, level.id, opened.ground(level), LengthOf{}, Ways::find,
-                                                      std::move(playables)),
-                        {}, std::move(unreadable));
-}
-
 } // namespace
 
 const Level& Opened::level(const std::string& name) const
@@ -109,6 +99,15 @@ std::shared_ptr<const Ground> Opened::ground(const Level& level) const
         }
     }
     return {};
+}
+
+HearingModel modelWithoutSounds(const Opened& opened, const Level& level, std::shared_ptr<const Ground> ground)
+{
+    std::vector<Playable> playables = playablesOf(*opened.project, level);
+    std::vector<bool> unreadable = unreadableOf(playables, filesInside(opened.folder));
+    return HearingModel(std::make_shared<const World>(opened.project, level.id, std::move(ground), LengthOf{}, Ways::find,
+                                                      std::move(playables)),
+                        {}, std::move(unreadable));
 }
 
 std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names)
@@ -230,7 +229,7 @@ int probe(const Probe& options)
     const HearingModel model =
         options.time_s
             ? makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level))->model
-            : modelWithoutSounds(opened, level);
+            : modelWithoutSounds(opened, level, opened.ground(level));
     WorldState state;
     Moment moment(options.ears, TimeSpan{});
     if (options.time_s) {

@@ -2,6 +2,7 @@
 
 #include "engine/room_response.h"
 #include "geometry/pose.h"
+#include "hearing/model.h"
 #include "level/ground.h"
 #include "media/sound_file.h"
 #include "project/read.h"
@@ -77,6 +78,21 @@ struct Render {
 };
 int render(const Render& options);
 
+struct MapOptions {
+    std::string project;
+    std::string level;
+    std::string storey;            ///< empty: on which the character starts
+    std::vector<std::string> only; ///< empty: all
+    std::uint32_t cells = 128;     ///< along the longer side
+    std::uint32_t tile = 1;        ///< of so many: the rows of that part alone
+    std::uint32_t tiles = 1;
+    std::string csv; ///< empty: to stdout, unless `json`
+    bool json = false;
+    unsigned threads = std::thread::hardware_concurrency();
+};
+/// How loud it is where, cell by cell.
+int map(const MapOptions& options);
+
 struct TakeOptions {
     std::string project;
     std::string level;
@@ -139,6 +155,9 @@ const RigId& rigNamed(const Project& project, const std::string& name);
 
 /// Says on stderr which rooms do not answer because their impulse response is not there. `responses`: see Scene.
 void noteSilentRooms(const Level& level, const std::vector<SharedResponse>& responses);
+
+/// A level as it is heard whose sounds need not be known further than whether there are any. `ground`: the level's, or null.
+HearingModel modelWithoutSounds(const Opened& opened, const Level& level, std::shared_ptr<const Ground> ground);
 
 /// Indices of the level's emitters with these names (or ids); all of them when `names` is empty. Throws UsageError.
 std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names);

@@ -133,6 +133,7 @@ private slots:
     {
         Yard f;
         f.window->findChild<QAction*>("showStrata")->setChecked(true);
+        QTest::qWait(1); // until it is laid out
         TakeDesk& desk = f.playback->takes();
         const auto record = [&] {
             QTest::mouseClick(f.find<QPushButton>("recordTake"), Qt::LeftButton);

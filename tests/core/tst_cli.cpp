@@ -71,6 +71,44 @@ private slots:
         }
     }
 
+    /// A map's cells are what probe says there; its parts, one after the other, are the whole to the byte.
+    void mapsAreWhatProbeSays()
+    {
+        const QString yard = folder_.filePath("map.json");
+        fixture::writeTone(folder_.filePath("tone.wav").toStdString(), 480.0, 0.5);
+        fixture::writeText(yard.toStdString(), R"({"levels": [{"name": "Yard",
+            "storeys": [{"name": "Ground"}, {"name": "Upper", "floor_m": 5}],
+            "emitters": [{"name": "Lamp, the old one", "at": [3, 4, 1.6], "sound": "tone.wav"},
+                         {"name": "Fan", "at": [-9, 2, 1.6], "sound": "tone.wav", "level_db": -6}]}]})");
+        const QString csv = folder_.filePath("map.csv");
+        QCOMPARE(run({"map", yard, "--cells", "16", "--csv", csv}).code, 0);
+        QFile file(csv);
+        QVERIFY(file.open(QIODevice::ReadOnly));
+        const QByteArray whole = file.readAll();
+        const QList<QByteArray> lines = whole.trimmed().split('\n');
+        QCOMPARE(lines[0], QByteArray("x_m,y_m,z_m,level_db,loudest,voices"));
+        QByteArray joined;
+        for (const char* tile : {"1/3", "2/3", "3/3"}) {
+            joined += run({"map", yard, "--cells", "16", "--tile", tile}).out;
+        }
+        QCOMPARE(joined, whole);
+        const QList<QByteArray> cell = lines[40].split(',');
+        const QJsonObject there = run({"probe", yard, "--at", QString(cell[0] + ',' + cell[1] + ',' + cell[2]), "--json"}).json();
+        double power = 0.0;
+        for (const QJsonValue& one : there["emitters"].toArray()) {
+            power += std::pow(10.0, one.toObject()["level_db"].toDouble() / 10.0);
+        }
+        QVERIFY2(std::abs(10.0 * std::log10(power) - cell[3].toDouble()) < 0.05, lines[40]);
+        QVERIFY(whole.contains("\"Lamp, the old one\",2"));
+        const QJsonObject json = run({"map", yard, "--cells", "8", "--storey", "Upper", "--only", "Fan", "--json"}).json();
+        QCOMPARE(json["cells"].toArray()[0].toInt() * json["cells"].toArray()[1].toInt(), json["map"].toArray().size());
+        QVERIFY(json["from"].toArray()[2].toDouble() > 6.0);
+        const Result noStorey = run({"map", yard, "--storey", "Cellar"});
+        QVERIFY2(noStorey.code == 2 && noStorey.error.contains("Ground, Upper"), noStorey.error);
+        const Result noTile = run({"map", yard, "--tile", "4/3"});
+        QVERIFY2(noTile.code == 2 && noTile.error.contains("no tile"), noTile.error);
+    }
+
     /// What a check measured is kept, said and forgotten; the second check says the same.
     void measuresAreKeptAndForgotten()
     {
@@ -84,7 +122,7 @@ private slots:
         const Result second = run({"check", DEMO});
         QCOMPARE(second.out, first.out);
         QCOMPARE(second.code, first.code);
-        QVERIFY(run({"measures", "--clear"}).out.startsWith("forgotten: 55 files"));
+        QVERIFY(run({"measures", "--clear"}).out.startsWith("forgotten: 59 files"));
         QVERIFY(run({"measures"}).out.startsWith("0 files"));
         qputenv("XDG_CACHE_HOME", before);
     }

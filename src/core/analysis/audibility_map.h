@@ -1,0 +1,54 @@
+#pragma once
+
+#include "hearing/model.h"
+
+#include <cstdint>
+#include <functional>
+#include <limits>
+#include <span>
+#include <vector>
+
+namespace stone
+{
+
+/// The cells of a map: squares of one storey, with the ears in the middle of each.
+struct MapGrid {
+    Vec2 from{0.0};      ///< middle of the first cell; the others lie east and north of it
+    double cell_m = 1.0; ///< > 0
+    std::uint32_t columns = 0;
+    std::uint32_t rows = 0;
+    double ears_m = 1.6; ///< height, in the level
+
+    std::size_t cells() const { return std::size_t{columns} * rows; }
+    Vec3 at(std::uint32_t column, std::uint32_t row) const { return {from.x + column * cell_m, from.y + row * cell_m, ears_m}; }
+    /// Rows of the i-th of n parts, from the south: [first, last).
+    std::pair<std::uint32_t, std::uint32_t> rowsOf(std::uint32_t part, std::uint32_t parts) const
+    {
+        const auto border = [&](std::uint32_t i) { return static_cast<std::uint32_t>(std::uint64_t{rows} * i / parts); };
+        return {border(part), border(part + 1)};
+    }
+};
+
+/// The grid over a storey: so many cells along its longer side, over all of the level's mesh or, without one, over what is placed
+/// in it. `storey`: into the level's; where it has none, about the character's start. `mesh`: null: none.
+MapGrid gridOf(const Level& level, std::size_t storey, const Mesh* mesh, std::uint32_t cells);
+
+struct MapCell {
+    static constexpr std::uint32_t nobody = std::numeric_limits<std::uint32_t>::max();
+
+    double level_db = -std::numeric_limits<double>::infinity(); ///< of all that is asked for together: their powers add
+    std::uint32_t loudest = nobody;                             ///< into the level's emitters
+    std::uint32_t voices = 0;                                   ///< audible ones among those that are asked for
+
+    bool operator==(const MapCell&) const = default;
+};
+
+/// What is heard in each cell, as if everything sounded and nothing had happened yet, which is what `probe` says of the place;
+/// looking north. Rows from the south, each from the west. `which`: emitters that count, by index; empty: all. `rows`: only
+/// those, [first, last). `goOn`: told how far it is, 0 to 1, from several threads; false stops, and what is there is of no use.
+/// Each emitter of the level is asked in each cell. Any thread; uses `threads` of its own.
+std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, std::span<const std::uint32_t> which,
+                              std::pair<std::uint32_t, std::uint32_t> rows, unsigned threads,
+                              const std::function<bool(double)>& goOn = {});
+
+} // namespace stone
