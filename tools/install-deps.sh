@@ -18,7 +18,7 @@ packages=(
   espeak-ng
   # tests, benches and pictures
   ffmpeg chromium
-  libbenchmark-dev python3 python3-jsonschema xvfb xauth x11-utils dbus pulseaudio pulseaudio-utils
+  libbenchmark-dev parallel python3 python3-jsonschema xvfb xauth x11-utils dbus pulseaudio pulseaudio-utils
 )
 
 missing=()
