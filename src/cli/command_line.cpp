@@ -175,6 +175,8 @@ Command commandFrom(std::vector<std::string> arguments)
             return good ? std::string() : "\"" + text + "\" is no tile: write I/N, such as 2/8";
         });
     map->add_option("--csv", mapOptions.csv, "a file to write; to stdout if left out");
+    map->add_option("--png", mapOptions.png, "a picture to write, with contour lines and a key");
+    map->add_option("--step", mapOptions.step_db, "dB between its contour lines")->check(between(0.5, 60.0));
     map->add_flag("--json", json);
 
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));

@@ -86,7 +86,9 @@ struct MapOptions {
     std::uint32_t cells = 128;     ///< along the longer side
     std::uint32_t tile = 1;        ///< of so many: the rows of that part alone
     std::uint32_t tiles = 1;
-    std::string csv; ///< empty: to stdout, unless `json`
+    std::string csv; ///< empty: to stdout, unless `json` or `png`
+    std::string png; ///< empty: no picture; of the whole only
+    double step_db = 6.0;
     bool json = false;
     unsigned threads = std::thread::hardware_concurrency();
 };

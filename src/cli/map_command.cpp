@@ -1,6 +1,7 @@
 #include "analysis/audibility_map.h"
 #include "cli/commands.h"
 #include "cli/interrupt.h"
+#include "cli/map_picture.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 
@@ -71,8 +72,8 @@ std::string csvOf(const Level& level, const MapGrid& grid, std::span<const MapCe
                 std::snprintf(text, sizeof text, "%.2f", cell.level_db);
                 out += text;
             }
-            out += ',' + (cell.loudest != MapCell::nobody ? quotedCell(level.emitters[cell.loudest]->name) : std::string()) + ',' +
-                   std::to_string(cell.voices) + '\n';
+            out += ',' + (cell.loudest != MapCell::nobody ? quotedCell(level.emitters[cell.loudest]->name) : std::string()) +
+                   ',' + std::to_string(cell.voices) + '\n';
         }
     }
     return out;
@@ -82,13 +83,16 @@ std::string csvOf(const Level& level, const MapGrid& grid, std::span<const MapCe
 
 int map(const MapOptions& options)
 {
+    if (!options.png.empty() && options.tiles > 1) {
+        throw UsageError("a picture is of the whole map: leave --tile out, or --png");
+    }
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
     const auto ground = opened.ground(level);
     const HearingModel model = modelWithoutSounds(opened, level, ground);
-    const std::vector<std::uint32_t> which =
-        options.only.empty() ? std::vector<std::uint32_t>() : named(level, options.only);
-    const MapGrid grid = gridOf(level, storeyNamed(level, options.storey), ground ? &ground->mesh() : nullptr, options.cells);
+    const std::vector<std::uint32_t> which = options.only.empty() ? std::vector<std::uint32_t>() : named(level, options.only);
+    const std::size_t storey = storeyNamed(level, options.storey);
+    const MapGrid grid = gridOf(level, storey, ground ? &ground->mesh() : nullptr, options.cells);
     const auto rows = grid.rowsOf(options.tile - 1, options.tiles);
     const InterruptGuard guard;
     const bool terminal = isatty(STDERR_FILENO) != 0;
@@ -111,6 +115,11 @@ int map(const MapOptions& options)
     if (!options.csv.empty()) {
         writeAtomically(options.csv, csv);
     }
+    if (!options.png.empty()) {
+        const double cut_m = storey < level.storeys.size() ? level.storeys[storey].cut_m : grid.ears_m;
+        const PlanCut walls = ground ? PlanCutter(ground->mesh()).at(cut_m) : PlanCut();
+        writeMapPicture(options.png, level, grid, cells, walls, options.step_db);
+    }
     if (options.json) {
         Json list = Json::array();
         for (const MapCell& cell : cells) {
@@ -125,7 +134,7 @@ int map(const MapOptions& options)
                           {"map", std::move(list)}}
                          .dump()
                   << '\n';
-    } else if (options.csv.empty()) {
+    } else if (options.csv.empty() && options.png.empty()) {
         std::cout << csv;
     }
     return 0;

@@ -155,8 +155,9 @@ private slots:
         QVERIFY(before.voicesMost > 12.0);
         const auto found = findInTake(*desk.take());
         QVERIFY(std::any_of(found.begin(), found.end(), [](const TakeFinding& one) { return one.code == "piles-up"; }));
-        QVERIFY(std::any_of(desk.take()->events().begin(), desk.take()->events().end(),
-                            [](const TakeEvent& event) { return event.kind == TakeEvent::Kind::burst && event.number == 40.0; }));
+        QVERIFY(std::any_of(desk.take()->events().begin(), desk.take()->events().end(), [](const TakeEvent& event) {
+            return event.kind == TakeEvent::Kind::burst && event.number == 40.0;
+        }));
         f.showSound("moth");
         f.type("limitAtOnce", "3");
         record();

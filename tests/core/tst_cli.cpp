@@ -93,7 +93,8 @@ private slots:
         }
         QCOMPARE(joined, whole);
         const QList<QByteArray> cell = lines[40].split(',');
-        const QJsonObject there = run({"probe", yard, "--at", QString(cell[0] + ',' + cell[1] + ',' + cell[2]), "--json"}).json();
+        const QJsonObject there =
+            run({"probe", yard, "--at", QString(cell[0] + ',' + cell[1] + ',' + cell[2]), "--json"}).json();
         double power = 0.0;
         for (const QJsonValue& one : there["emitters"].toArray()) {
             power += std::pow(10.0, one.toObject()["level_db"].toDouble() / 10.0);
@@ -103,6 +104,13 @@ private slots:
         const QJsonObject json = run({"map", yard, "--cells", "8", "--storey", "Upper", "--only", "Fan", "--json"}).json();
         QCOMPARE(json["cells"].toArray()[0].toInt() * json["cells"].toArray()[1].toInt(), json["map"].toArray().size());
         QVERIFY(json["from"].toArray()[2].toDouble() > 6.0);
+        const QString picture = folder_.filePath("map.png");
+        QCOMPARE(run({"map", yard, "--cells", "32", "--step", "3", "--png", picture}).code, 0);
+        QFile drawn(picture);
+        QVERIFY(drawn.open(QIODevice::ReadOnly));
+        QVERIFY(drawn.readAll().startsWith("\x89PNG\r\n"));
+        const Result partOfIt = run({"map", yard, "--tile", "1/2", "--png", picture});
+        QVERIFY2(partOfIt.code == 2 && partOfIt.error.contains("whole map"), partOfIt.error);
         const Result noStorey = run({"map", yard, "--storey", "Cellar"});
         QVERIFY2(noStorey.code == 2 && noStorey.error.contains("Ground, Upper"), noStorey.error);
         const Result noTile = run({"map", yard, "--tile", "4/3"});

@@ -1,4 +1,5 @@
 #include "analysis/audibility_map.h"
+#include "analysis/contours.h"
 #include "analysis/findings.h"
 #include "engine/scene.h"
 #include "level/ground.h"
@@ -11,6 +12,7 @@
 
 #include <atomic>
 #include <cmath>
+#include <numbers>
 #include <random>
 
 using namespace stone;
@@ -125,6 +127,89 @@ private slots:
         std::atomic<int> asked{0};
         mapLevel(model, grid, {}, {0, grid.rows}, 1, [&](double) { return ++asked < 3; });
         QCOMPARE(asked.load(), 3);
+    }
+
+    /// Round one lamp lines of equal level are circles of the radius that the inverse law gives; louder lies on the left.
+    void contoursOfOneLampAreCircles()
+    {
+        const HearingModel model = modelOf(fixture::projectWith({pointAt("lamp", {0.3, -0.2, 1.6})}));
+        const MapGrid grid{{-39.5, -39.5}, 1.0, 80, 80, 1.6};
+        const auto cells = mapLevel(model, grid, {}, {0, grid.rows}, 2);
+        const std::vector<double> levels{-30.0, -24.0, -18.0};
+        const auto contours = contoursOf(grid, cells, levels);
+        QCOMPARE(contours.size(), std::size_t(3));
+        for (std::size_t i = 0; i < contours.size(); ++i) {
+            const Contour& contour = contours[i];
+            QCOMPARE(contour.level_db, levels[i]);
+            QVERIFY(contour.closed);
+            const double radius_m = std::pow(10.0, -contour.level_db / 20.0);
+            double area = 0.0;
+            for (std::size_t k = 0; k < contour.line.size(); ++k) {
+                const Vec2 a = contour.line[k] - Vec2{0.3, -0.2};
+                const Vec2 b = contour.line[(k + 1) % contour.line.size()] - Vec2{0.3, -0.2};
+                QVERIFY2(std::abs(glm::length(a) - radius_m) < 0.03,
+                         qPrintable(QString("%1 m, not %2").arg(glm::length(a)).arg(radius_m)));
+                QVERIFY(glm::length(b - a) < 1.5);
+                area += (a.x * b.y - a.y * b.x) / 2.0;
+            }
+            QVERIFY(area > 0.0); // round to the left, about what is loud
+            QVERIFY(std::abs(area - std::numbers::pi * radius_m * radius_m) < 0.01 * area);
+        }
+        QVERIFY(contoursOf(grid, cells, std::vector<double>{80.0}).empty());
+        QVERIFY(contoursOf(grid, cells, {}).empty());
+    }
+
+    /// What leaves the map ends at its border; a saddle is read by its mean; each level of noise has every crossing once.
+    void contoursEndAtTheBorderOrNowhere()
+    {
+        const MapGrid grid{{0.0, 0.0}, 1.0, 30, 20, 1.6};
+        std::mt19937 random(4);
+        std::uniform_real_distribution<double> level(-40.0, 0.0);
+        std::vector<MapCell> cells(grid.cells());
+        for (MapCell& cell : cells) {
+            cell.level_db = random() % 9 == 0 ? cell.level_db : level(random);
+        }
+        for (const double level_db : {-35.0, -20.0, -3.0}) {
+            const auto contours = contoursOf(grid, cells, std::vector<double>{level_db});
+            std::size_t points = 0;
+            for (const Contour& contour : contours) {
+                points += contour.line.size();
+                const auto atBorder = [&](const Vec2& p) {
+                    return p.x < 1e-9 || p.y < 1e-9 || p.x > 29.0 - 1e-9 || p.y > 19.0 - 1e-9;
+                };
+                QVERIFY(contour.closed || (atBorder(contour.line.front()) && atBorder(contour.line.back())));
+            }
+            std::size_t crossings = 0;
+            const auto loud = [&](std::uint32_t column, std::uint32_t row) {
+                return cells[std::size_t{row} * grid.columns + column].level_db >= level_db;
+            };
+            for (std::uint32_t row = 0; row < grid.rows; ++row) {
+                for (std::uint32_t column = 0; column < grid.columns; ++column) {
+                    crossings += column + 1 < grid.columns && loud(column, row) != loud(column + 1, row) ? 1 : 0;
+                    crossings += row + 1 < grid.rows && loud(column, row) != loud(column, row + 1) ? 1 : 0;
+                }
+            }
+            QCOMPARE(points, crossings);
+        }
+        // Loud in two corners across: joined where the mean is loud, apart where it is not.
+        const MapGrid square{{0.0, 0.0}, 1.0, 2, 2, 1.6};
+        const auto saddle = [&](double others_db) {
+            std::vector<MapCell> four(4);
+            four[0].level_db = four[3].level_db = 0.0;
+            four[1].level_db = four[2].level_db = others_db;
+            return contoursOf(square, four, std::vector<double>{-10.0});
+        };
+        const auto nearSouthWest = [](const Contour& contour) {
+            return glm::length((contour.line[0] + contour.line[1]) / 2.0) < 0.7;
+        };
+        QCOMPARE(saddle(-15.0).size(), std::size_t(2)); // mean -7.5
+        QCOMPARE(saddle(-22.0).size(), std::size_t(2)); // mean -11
+        const auto apart = saddle(-22.0);
+        QCOMPARE(std::count_if(apart.begin(), apart.end(), nearSouthWest), 1);
+        const std::vector<double> levels = contourLevels_db(cells, 6.0);
+        QVERIFY(!levels.empty() && levels.front() >= -40.0 && levels.back() < 0.0);
+        QVERIFY(std::all_of(levels.begin(), levels.end(), [](double l) { return std::abs(std::remainder(l, 6.0)) < 1e-9; }));
+        QVERIFY(contourLevels_db(std::vector<MapCell>(5), 6.0).empty());
     }
 
     /// Beyond every reach nothing is heard, and nobody is loudest.

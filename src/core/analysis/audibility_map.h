@@ -29,8 +29,8 @@ struct MapGrid {
     }
 };
 
-/// The grid over a storey: so many cells along its longer side, over all of the level's mesh or, without one, over what is placed
-/// in it. `storey`: into the level's; where it has none, about the character's start. `mesh`: null: none.
+/// The grid over a storey: so many cells along its longer side, over all of the level's mesh or, without one, over what is
+/// placed in it. `storey`: into the level's; where it has none, about the character's start. `mesh`: null: none.
 MapGrid gridOf(const Level& level, std::size_t storey, const Mesh* mesh, std::uint32_t cells);
 
 struct MapCell {
