@@ -58,6 +58,17 @@ std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, st
     for (const std::uint32_t index : which) {
         counts.at(index) = true;
     }
+    // What waits for its start is not among what is heard at first; as if everything sounded it counts within its reach.
+    std::vector<std::uint32_t> waiting;
+    for (std::uint32_t index = 0; index < counts.size(); ++index) {
+        if (counts[index] && !model.world().simple(index)) {
+            waiting.push_back(index);
+        }
+    }
+    const auto inReach = [&](std::uint32_t index, const Vec3& ears) {
+        const Emitter& emitter = *model.level().emitters[index];
+        return emitter.kind != EmitterKind::point || glm::length(emitter.at - ears) <= model.reach_m(index);
+    };
     const std::uint32_t first = rows.first;
     const std::uint32_t last = std::min(rows.second, grid.rows);
     std::vector<MapCell> cells(first < last ? std::size_t{last - first} * grid.columns : 0);
@@ -70,8 +81,17 @@ std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, st
         std::vector<Heard> heard;
         for (std::uint32_t row = next++; row < last && !stopped; row = next++) {
             for (std::uint32_t column = 0; column < grid.columns; ++column) {
-                const Pose ears{grid.at(column, row), 0.0, 0.0, 0.0};
-                model.hearAll(Moment(Ears(ears), TimeSpan{}), heard, scratch);
+                const Vec3 at = grid.at(column, row);
+                const Moment moment(Ears(Pose{at, 0.0, 0.0, 0.0}), TimeSpan{});
+                model.hear(moment, heard, scratch);
+                const std::size_t started = heard.size();
+                for (const std::uint32_t index : waiting) {
+                    const bool known = std::any_of(heard.begin(), heard.begin() + static_cast<std::ptrdiff_t>(started),
+                                                   [index](const Heard& one) { return one.index == index; });
+                    if (!known && inReach(index, at)) {
+                        heard.push_back(model.hearUnstarted(moment, index, scratch));
+                    }
+                }
                 MapCell& cell = cells[std::size_t{row - first} * grid.columns + column];
                 double power = 0.0;
                 double loudest_db = -std::numeric_limits<double>::infinity();

@@ -46,7 +46,7 @@ struct MapCell {
 /// What is heard in each cell, as if everything sounded and nothing had happened yet, which is what `probe` says of the place;
 /// looking north. Rows from the south, each from the west. `which`: emitters that count, by index; empty: all. `rows`: only
 /// those, [first, last). `goOn`: told how far it is, 0 to 1, from several threads; false stops, and what is there is of no use.
-/// Each emitter of the level is asked in each cell. Any thread; uses `threads` of its own.
+/// Cost grows with the cells and with what is near each. Any thread; uses `threads` of its own.
 std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, std::span<const std::uint32_t> which,
                               std::pair<std::uint32_t, std::uint32_t> rows, unsigned threads,
                               const std::function<bool(double)>& goOn = {});

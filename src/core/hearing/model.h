@@ -106,6 +106,12 @@ public:
     /// One emitter, in reach or not: the loudest of its starts; silent when there is none. `index` into level().emitters.
     Heard hearOne(const Moment& moment, std::uint32_t index) const;
 
+    /// One emitter that hear() has not brought at the same moment, as if it had started then. `scratch`: as hear() left it.
+    Heard hearUnstarted(const Moment& moment, std::uint32_t index, HearScratch& scratch) const
+    {
+        return loudestOf(frameOf(moment.ears), moment, index, scratch);
+    }
+
     /// Everything in the level, in reach or not, by index.
     std::vector<Heard> hearAll(const Moment& moment) const;
     /// The same for somebody who asks again and again. Clears `heard` first.
