@@ -279,10 +279,10 @@ void writeMapPicture(const std::filesystem::path& file, const Level& level, cons
     const int left = width + 2 * margin;
     int top = margin;
     canvas.text(left, top, "dB", 2);
-    for (auto it = levels.rbegin(); it != levels.rend(); ++it) {
+    for (std::size_t i = levels.size(); i-- > 0;) {
         top += 22;
-        canvas.fill(left, top, 26, 18, tint(*it));
-        canvas.text(left + 34, top + 2, said(*it), 2);
+        canvas.fill(left, top, 26, 18, tint(levels[i]));
+        canvas.text(left + 34, top + 2, said(levels[i]), 2);
     }
     drawScale(canvas, sheet, left, top + 44);
 

@@ -13,7 +13,7 @@ namespace stone
 
 FilmDialog::FilmDialog(Session& session, Playback& playback, QWidget* parent)
     : QDialog(parent), session_(session), playback_(playback), of_(new QComboBox), size_(new QComboBox), rate_(new QComboBox),
-      words_(new QLabel), progress_(new QProgressBar), make_(nullptr)
+      words_(new QLabel), progress_(new QProgressBar)
 {
     setObjectName("filmDialog");
     setWindowTitle(tr("A film of the take"));

@@ -35,7 +35,7 @@ private:
     QComboBox* rate_;
     QLabel* words_;
     QProgressBar* progress_;
-    QPushButton* make_;
+    QPushButton* make_ = nullptr;
     FilmMaker* maker_ = nullptr; ///< while one is made
 };
 

@@ -249,15 +249,7 @@ void StrataView::paintNames(QPainter& painter, const Band& band, const TakeLayer
     const QFontMetricsF metrics(painter.font());
     std::vector<QRectF> taken;
     for (std::size_t i = 0; i < edges.size(); ++i) {
-        std::size_t best = 0;
-        float thick = 0.0F;
-        for (std::size_t x = 0; x < edges[i].size(); ++x) {
-            const float here = edges[i][x] - (i > 0 ? edges[i - 1][x] : 0.0F);
-            if (here > thick) {
-                thick = here;
-                best = x;
-            }
-        }
+        const auto [best, thick] = TakeLayers::thickestOf(edges, i);
         const QString name = metrics.elidedText(nameOf(layers.layers()[band.which[i]]), Qt::ElideMiddle, 150.0);
         const double width = metrics.horizontalAdvance(name);
         if (static_cast<double>(thick) < metrics.height() || width > area.width()) {

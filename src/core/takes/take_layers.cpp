@@ -130,6 +130,18 @@ std::vector<std::vector<float>> TakeLayers::stacked(std::span<const std::size_t>
     return edges;
 }
 
+TakeLayers::Thickest TakeLayers::thickestOf(const std::vector<std::vector<float>>& edges, std::size_t layer)
+{
+    Thickest most;
+    for (std::size_t x = 0; x < edges[layer].size(); ++x) {
+        const float here = edges[layer][x] - (layer > 0 ? edges[layer - 1][x] : 0.0F);
+        if (here > most.thick) {
+            most = {x, here};
+        }
+    }
+    return most;
+}
+
 double TakeLayers::thickest(std::span<const std::size_t> which) const
 {
     constexpr std::size_t fineEnough = 2'000;

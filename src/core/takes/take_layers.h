@@ -46,6 +46,12 @@ public:
     /// The upper edges of some layers laid on each other, in thickness, the first lowest: for each of them one for each column
     /// of time. `times_s`: where columns begin, one more than there are columns.
     std::vector<std::vector<float>> stacked(std::span<const std::size_t> which, std::span<const double> times_s) const;
+    /// Where one of those that were laid on each other is thickest.
+    struct Thickest {
+        std::size_t column = 0;
+        float thick = 0.0F;
+    };
+    static Thickest thickestOf(const std::vector<std::vector<float>>& edges, std::size_t layer);
     /// As thick as some layers together are anywhere, or hardly less.
     double thickest(std::span<const std::size_t> which) const;
 

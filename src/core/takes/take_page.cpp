@@ -232,15 +232,7 @@ std::string layerNames(const TakeLayers& layers, const std::vector<std::size_t>&
     std::vector<Written> written;
     std::string out;
     for (std::size_t i = 0; i < which.size(); ++i) {
-        std::size_t best = 0;
-        float thick = 0.0F;
-        for (std::size_t x = 0; x < edges[i].size(); ++x) {
-            const float here = edges[i][x] - (i > 0 ? edges[i - 1][x] : 0.0F);
-            if (here > thick) {
-                thick = here;
-                best = x;
-            }
-        }
+        const auto [best, thick] = TakeLayers::thickestOf(edges, i);
         const double scale = (strataHeight - 8.0) / most;
         if (static_cast<double>(thick) * scale < textHeight) {
             continue;
