@@ -349,8 +349,8 @@ private slots:
         if (const QString browser = QStandardPaths::findExecutable("chromium"); !browser.isEmpty()) {
             QTemporaryDir profile;
             QProcess run;
-            run.start(browser, {"--headless", "--no-sandbox", "--disable-gpu", "--user-data-dir=" + profile.path(),
-                                "--dump-dom", "file://" + file});
+            run.start(browser, {"--headless", "--no-sandbox", "--disable-gpu", "--disable-dev-shm-usage",
+                                "--user-data-dir=" + profile.path(), "--dump-dom", "file://" + file});
             QVERIFY(run.waitForFinished(120'000));
             const QString shown = run.readAllStandardOutput();
             QVERIFY2(shown.contains("<p id=\"said\">0:00.0</p>"), qPrintable(shown.right(400)));
