@@ -59,22 +59,6 @@ Pose walking(std::uint64_t step)
     return {{2.0 * std::sin(t), 2.0 * std::cos(t), 1.6}, 40.0 * t, 0, 0};
 }
 
-void aStepKernel(benchmark::State& state)
-{
-    Control control(Layout::stereo, 48'000);
-    Mixer mixer(Layout::stereo, 48'000);
-    control.setScene(sceneWith(static_cast<int>(state.range(0))), 0);
-    std::vector<float> block(2 * stepFrames);
-    std::uint64_t step = 0;
-    for (auto _ : state) {
-        control.decide(step, walking(step), *mixer.plans().free());
-        control.measureCosts(mixer.times());
-        mixer.plans().publish();
-        mixer.process(block.data(), stepFrames);
-        ++step;
-    }
-}
-
 /// What of that is for knowing what it costs: as many readings of the clock, and the counting of each voice.
 void measuring(benchmark::State& state)
 {
@@ -177,9 +161,8 @@ void openAnHour(benchmark::State& state)
 
 } // namespace
 
-BENCHMARK(aStepKernel)->Arg(100)->Arg(200)->Unit(benchmark::kMicrosecond);
 BENCHMARK(measuring)->Arg(100)->Arg(200)->Unit(benchmark::kMicrosecond);
 // The processor's time of all threads: a step lasts 5333 us.
-BENCHMARK(liveStep<false>)->Arg(200)->Unit(benchmark::kMicrosecond)->MeasureProcessCPUTime();
+BENCHMARK(liveStep<false>)->Arg(100)->Arg(200)->Unit(benchmark::kMicrosecond)->MeasureProcessCPUTime();
 BENCHMARK(liveStep<true>)->Arg(200)->Unit(benchmark::kMicrosecond)->MeasureProcessCPUTime();
 BENCHMARK(openAnHour)->Unit(benchmark::kMillisecond)->Iterations(3);

@@ -101,6 +101,24 @@ std::shared_ptr<const Ground> Opened::ground(const Level& level) const
     return {};
 }
 
+Layout renderedLayout(const std::string& name)
+{
+    const std::optional<Layout> layout = layoutNamed(name);
+    if (!layout) {
+        throw UsageError("the layout \"" + name + "\" cannot be rendered; use one of " + layoutNames());
+    }
+    return *layout;
+}
+
+void reseed(Opened& opened, const std::optional<std::uint64_t>& seed)
+{
+    if (seed) {
+        Project seeded = *opened.project;
+        seeded.seed = *seed;
+        opened.project = std::make_shared<const Project>(std::move(seeded));
+    }
+}
+
 HearingModel modelWithoutSounds(const Opened& opened, const Level& level, std::shared_ptr<const Ground> ground)
 {
     std::vector<Playable> playables = playablesOf(*opened.project, level);

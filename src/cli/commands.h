@@ -6,6 +6,7 @@
 #include "level/ground.h"
 #include "media/sound_file.h"
 #include "project/read.h"
+#include "spatial/layout.h"
 
 #include <cstdint>
 #include <memory>
@@ -157,6 +158,12 @@ const RigId& rigNamed(const Project& project, const std::string& name);
 
 /// Says on stderr which rooms do not answer because their impulse response is not there. `responses`: see Scene.
 void noteSilentRooms(const Level& level, const std::vector<SharedResponse>& responses);
+
+/// A layout that can be rendered, by its name. Throws UsageError.
+Layout renderedLayout(const std::string& name);
+
+/// Another seed in place of the project's own; none: it stays.
+void reseed(Opened& opened, const std::optional<std::uint64_t>& seed);
 
 /// A level as it is heard whose sounds need not be known further than whether there are any. `ground`: the level's, or null.
 HearingModel modelWithoutSounds(const Opened& opened, const Level& level, std::shared_ptr<const Ground> ground);

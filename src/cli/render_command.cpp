@@ -109,16 +109,9 @@ const Walk& walkNamed(const Level& level, const std::string& name)
 
 int render(const Render& options)
 {
-    const std::optional<Layout> layout = layoutNamed(options.layout);
-    if (!layout) {
-        throw UsageError("the layout \"" + options.layout + "\" cannot be rendered; use one of " + layoutNames());
-    }
+    const Layout layout = renderedLayout(options.layout);
     Opened opened = open(options.project);
-    if (options.seed) {
-        Project seeded = *opened.project;
-        seeded.seed = *options.seed;
-        opened.project = std::make_shared<const Project>(std::move(seeded));
-    }
+    reseed(opened, options.seed);
     if (!options.rig.empty()) {
         Project through = *opened.project;
         through.rig = rigNamed(through, options.rig);
@@ -128,13 +121,13 @@ int render(const Render& options)
 
     SharedHead head;
     if (!options.ears_sofa.empty()) {
-        if (*layout != Layout::binaural) {
+        if (layout != Layout::binaural) {
             throw UsageError("--ears is for --layout binaural");
         }
         head = readSofa(options.ears_sofa, workingRate(options.rate));
     }
     OfflineJob job;
-    job.layout = *layout;
+    job.layout = layout;
     job.rate = options.rate;
     job.block = options.block;
     job.threads = options.threads;
@@ -177,9 +170,9 @@ int render(const Render& options)
     const InterruptGuard guard;
     const bool terminal = isatty(STDERR_FILENO) != 0;
     const auto expected = static_cast<std::uint64_t>(std::max(job.to_s - job.from_s, 0.0) * options.rate);
-    SoundWriter writer(options.out, static_cast<int>(channelsOf(*layout)), options.rate, expected);
+    SoundWriter writer(options.out, static_cast<int>(channelsOf(layout)), options.rate, expected);
     const auto oneOf = static_cast<std::size_t>(workingRate(options.rate) / options.rate);
-    LoudestMoment loudest(channelsOf(*layout), oneOf, *scene);
+    LoudestMoment loudest(channelsOf(layout), oneOf, *scene);
     std::optional<std::uint64_t> firstStep;
     job.heard = [&](std::uint64_t step, std::span<const Heard> heard) {
         if (!firstStep) {
@@ -221,8 +214,8 @@ int render(const Render& options)
     }
     const double took_s = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
     const double length_s = job.to_s - job.from_s;
-    std::printf("%s: %.2f s of %s in %.2f s, %.0f times faster than real time\n", options.out.c_str(), length_s,
-                nameOf(*layout), took_s, length_s / std::max(took_s, 1e-9));
+    std::printf("%s: %.2f s of %s in %.2f s, %.0f times faster than real time\n", options.out.c_str(), length_s, nameOf(layout),
+                took_s, length_s / std::max(took_s, 1e-9));
     return 0;
 }
 

@@ -40,21 +40,14 @@ Json orNull(double value)
 
 int take(const TakeOptions& options)
 {
-    const std::optional<Layout> layout = layoutNamed(options.layout);
-    if (!layout) {
-        throw UsageError("the layout \"" + options.layout + "\" cannot be rendered; use one of " + layoutNames());
-    }
+    const Layout layout = renderedLayout(options.layout);
     Opened opened = open(options.project);
-    if (options.seed) {
-        Project seeded = *opened.project;
-        seeded.seed = *options.seed;
-        opened.project = std::make_shared<const Project>(std::move(seeded));
-    }
+    reseed(opened, options.seed);
     const Level& level = opened.level(options.level);
     const Walk& walk = walkNamed(level, options.walk);
     SoundBank bank(workingRate(options.rate), measuring(Measure::peak));
     OfflineJob job;
-    job.layout = *layout;
+    job.layout = layout;
     job.rate = options.rate;
     job.to_s = walk.seconds();
     job.scene = makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level));
@@ -67,10 +60,10 @@ int take(const TakeOptions& options)
     info.levelId = level.id.text;
     info.walk = walk.name;
     info.walkId = walk.id.text;
-    info.layout = nameOf(*layout);
+    info.layout = nameOf(layout);
     info.seed = opened.project->seed;
     info.rate = options.rate;
-    info.channels = static_cast<int>(channelsOf(*layout));
+    info.channels = static_cast<int>(channelsOf(layout));
     info.note = options.note;
     info.recorded = takeTime();
     info.machine = thisMachine();

@@ -1,5 +1,6 @@
 #include "analysis/ambience_findings.h"
 
+#include "analysis/looped.h"
 #include "analysis/words.h"
 #include "geometry/polygon.h"
 #include "hearing/model.h"
@@ -307,7 +308,7 @@ private:
         }
         const bool atOnce = starting.starts == std::vector<Trigger>{Trigger{}} && emitter.startAfter_s == 0.0;
         const Sound* sound = project_.sounds.find(emitter.sound);
-        if (emitter.kind == EmitterKind::point && atOnce && sound != nullptr && !looped(emitter)) {
+        if (emitter.kind == EmitterKind::point && atOnce && sound != nullptr && !looped(project_, emitter)) {
             add(emitter, "one-shot-at-start", Severity::note, "it plays once as the level starts, when nobody may be near",
                 "let something start it: a signal, a zone, a time");
         }
@@ -320,16 +321,9 @@ private:
         }
     }
 
-    bool looped(const Emitter& emitter) const
-    {
-        const Sound* sound = project_.sounds.find(emitter.sound);
-        return emitter.starting.rounds == Rounds::endless ||
-               (emitter.starting.rounds == Rounds::asTheSound && sound != nullptr && sound->loop);
-    }
-
     void lookAtBed(const Emitter& bed)
     {
-        if (project_.sounds.find(bed.sound) != nullptr && !looped(bed)) {
+        if (project_.sounds.find(bed.sound) != nullptr && !looped(project_, bed)) {
             add(bed, "bed-runs-out", Severity::warning, "it plays once and is over: a bed is there all the time",
                 "let it go round and round",
                 {onEmitter("Round and round", bed, [](Emitter& e) { e.starting.rounds = Rounds::endless; })});
@@ -430,7 +424,7 @@ private:
                     ": it goes straight through",
                 "move one of the two, or let it go straight");
         }
-        if (project_.sounds.find(roamer.sound) != nullptr && !looped(roamer) && r.rounds != 1) {
+        if (project_.sounds.find(roamer.sound) != nullptr && !looped(project_, roamer) && r.rounds != 1) {
             add(roamer, "bed-runs-out", Severity::note, "its sound plays once; after that it goes on in silence",
                 "let it go round and round",
                 {onEmitter("Round and round", roamer, [](Emitter& e) { e.starting.rounds = Rounds::endless; })});

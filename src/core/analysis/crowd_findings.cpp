@@ -1,5 +1,6 @@
 #include "analysis/crowd_findings.h"
 
+#include "analysis/looped.h"
 #include "analysis/remedies.h"
 #include "analysis/words.h"
 #include "project/edit.h"
@@ -21,10 +22,7 @@ constexpr int usualLimit = 4;
 
 bool goesOn(const Project& project, const Emitter& emitter)
 {
-    const Sound* sound = project.sounds.find(emitter.sound);
-    const bool loops = emitter.starting.rounds == Rounds::endless ||
-                       (emitter.starting.rounds == Rounds::asTheSound && sound != nullptr && sound->loop);
-    return loops && emitter.kind != EmitterKind::sprinkle && emitter.kind != EmitterKind::steps;
+    return looped(project, emitter) && emitter.kind != EmitterKind::sprinkle && emitter.kind != EmitterKind::steps;
 }
 
 /// How many copies of its sound an emitter may have going at once, where that is without a limit: 0 when it is bounded.

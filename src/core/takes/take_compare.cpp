@@ -98,19 +98,31 @@ std::vector<TakeDifference> sorted(const std::map<std::string, Sum>& sums, const
     return all;
 }
 
+struct Went {
+    double t_s;
+    Vec3 at;
+    double way_m;
+};
+
+std::vector<Went> wayGone(const Take& take)
+{
+    std::vector<Went> way;
+    take.eachMoment([&](const TakenMoment& moment) {
+        const double before_m = way.empty() ? 0.0 : way.back().way_m + glm::length(moment.feet.at - way.back().at);
+        way.push_back({moment.t_s, moment.feet.at, before_m});
+        return true;
+    });
+    return way;
+}
+
 } // namespace
 
 TakeAlignment::Way TakeAlignment::wayOf(const Take& take)
 {
     Way way;
-    double metres = 0.0;
-    Vec3 before{0.0};
-    take.eachMoment([&](const TakenMoment& moment) {
-        metres += way.empty() ? 0.0 : glm::length(moment.feet.at - before);
-        before = moment.feet.at;
-        way.emplace_back(moment.t_s, metres);
-        return true;
-    });
+    for (const Went& went : wayGone(take)) {
+        way.emplace_back(went.t_s, went.way_m);
+    }
     return way;
 }
 
@@ -205,23 +217,6 @@ TakeTotals totalsOf(const Take& take)
 
 namespace
 {
-
-struct Went {
-    double t_s;
-    Vec3 at;
-    double way_m;
-};
-
-std::vector<Went> wayGone(const Take& take)
-{
-    std::vector<Went> way;
-    take.eachMoment([&](const TakenMoment& moment) {
-        const double before_m = way.empty() ? 0.0 : way.back().way_m + glm::length(moment.feet.at - way.back().at);
-        way.push_back({moment.t_s, moment.feet.at, before_m});
-        return true;
-    });
-    return way;
-}
 
 TakeStretch::Of partOf(const Take& take, const Went& from, const Went& to)
 {

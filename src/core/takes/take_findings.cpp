@@ -80,11 +80,10 @@ public:
                 continue;
             }
             const auto nameOf = [&](std::uint32_t copy) { return quoted(emitterOf(copy).name); };
-            const auto there = take_.momentAt(masking.from_s + takeStep_s / 2.0);
             found_.push_back({"masked",
                               nameOf(masking.copy) + " matters, and " + nameOf(masking.by) + " masks it for " +
                                   number("%.1f s", for_s) + ", by " + number("%.0f dB", masking.under_db),
-                              masking.from_s, there ? there->ears.at : Vec3{0.0}, emitterOf(masking.copy).id});
+                              masking.from_s, earsAt(masking.from_s), emitterOf(masking.copy).id});
         }
     }
 
@@ -105,12 +104,11 @@ public:
             }
             const Repetition repetition = listenForRepeats(mono, rate);
             if (repetition.audible() && *repetition.after_s > rhythm_s) {
-                const auto there = take_.momentAt(from_s + takeStep_s / 2.0);
                 found_.push_back({"repeats",
                                   "what is heard comes again after " + number("%.1f s", *repetition.after_s) + ", alike to " +
                                       number("%.0f %%", 100.0 * repetition.likenessThere),
                                   from_s,
-                                  there ? there->ears.at : Vec3{0.0},
+                                  earsAt(from_s),
                                   {}});
             }
             if (goOn && !goOn(std::min(1.0, from_s / all_s))) {
@@ -182,6 +180,11 @@ private:
         }
     }
 
+    Vec3 earsAt(double t_s) const
+    {
+        const auto there = take_.momentAt(t_s + takeStep_s / 2.0);
+        return there ? there->ears.at : Vec3{0.0};
+    }
     const TakeEmitter& emitterOf(std::uint32_t copy) const { return take_.emitters()[take_.copies()[copy].emitter]; }
 
     void say(const char* code, std::uint32_t copy, const std::string& what)
