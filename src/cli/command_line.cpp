@@ -176,6 +176,10 @@ Command commandFrom(std::vector<std::string> arguments)
         });
     map->add_option("--csv", mapOptions.csv, "a file to write; to stdout if left out");
     map->add_option("--png", mapOptions.png, "a picture to write, with contour lines and a key");
+    map->add_flag("--gaze", mapOptions.gaze, "gazes count, looking north");
+    map->add_flag(
+        "--begin", mapOptions.begin,
+        "as when the level begins: no sprinkle has fallen, Roamers are at their first stop; otherwise their mean energy");
     map->add_option("--step", mapOptions.step_db, "dB between its contour lines")->check(between(0.5, 60.0));
     map->add_flag("--json", json);
 

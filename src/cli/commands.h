@@ -90,6 +90,8 @@ struct MapOptions {
     std::string csv; ///< empty: to stdout, unless `json` or `png`
     std::string png; ///< empty: no picture; of the whole only
     double step_db = 6.0;
+    bool gaze = false;  ///< gazes count, looking north
+    bool begin = false; ///< as when the level begins, instead of what is irregular by its mean energy
     bool json = false;
     unsigned threads = std::thread::hardware_concurrency();
 };

@@ -90,14 +90,18 @@ int map(const MapOptions& options)
     const Level& level = opened.level(options.level);
     const auto ground = opened.ground(level);
     const HearingModel model = modelWithoutSounds(opened, level, ground);
-    const std::vector<std::uint32_t> which = options.only.empty() ? std::vector<std::uint32_t>() : named(level, options.only);
+    const MapQuestion question{.which = options.only.empty() ? std::vector<std::uint32_t>() : named(level, options.only),
+                               // Nothing of it is in the picture.
+                               .voices = options.png.empty() || !options.csv.empty() || options.json,
+                               .gaze = options.gaze,
+                               .mean = !options.begin};
     const std::size_t storey = storeyNamed(level, options.storey);
     const MapGrid grid = gridOf(level, storey, ground ? &ground->mesh() : nullptr, options.cells);
     const auto rows = grid.rowsOf(options.tile - 1, options.tiles);
     const InterruptGuard guard;
     const bool terminal = isatty(STDERR_FILENO) != 0;
     std::mutex telling;
-    const std::vector<MapCell> cells = mapLevel(model, grid, which, rows, options.threads, [&](double part) {
+    const std::vector<MapCell> cells = mapLevel(model, grid, question, rows, options.threads, [&](double part) {
         if (terminal) {
             const std::lock_guard lock(telling);
             std::fprintf(stderr, "\rmapping %3.0f %%", part * 100.0);

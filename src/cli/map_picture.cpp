@@ -215,7 +215,8 @@ void writeMapPicture(const std::filesystem::path& file, const Level& level, cons
     const Sheet sheet{grid, std::max(wanted_px / std::max(grid.columns, grid.rows), 1.0), margin};
     const int width = static_cast<int>(std::ceil(grid.columns * sheet.scale));
     const int height = static_cast<int>(std::ceil(grid.rows * sheet.scale));
-    const std::vector<double> levels = contourLevels_db(cells, step_db);
+    const std::vector<double> values = levelsOf(cells);
+    const std::vector<double> levels = contourLevels_db(values, step_db);
     const int bands = static_cast<int>(levels.size()) + 1;
     Canvas canvas(width + 2 * margin + key_px, std::max(height + 2 * margin, bands * 22 + 90));
     const auto tint = [&](double level_db) {
@@ -251,7 +252,7 @@ void writeMapPicture(const std::filesystem::path& file, const Level& level, cons
             canvas.line(sheet.place(outline.points[i]), sheet.place(outline.points[(i + 1) % n]), 2.4, soft);
         }
     }
-    const std::vector<Contour> contours = contoursOf(grid, cells, levels);
+    const std::vector<Contour> contours = contoursOf(grid, values, levels);
     for (const Contour& contour : contours) {
         // Every fifth is stronger, as on any sheet.
         const double strength = std::abs(std::remainder(contour.level_db, 5.0 * step_db)) < 1e-6 ? 2.0 : 1.1;

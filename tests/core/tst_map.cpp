@@ -28,6 +28,9 @@ class TestMap : public QObject
         return HearingModel(std::make_shared<const Project>(project), {"level"});
     }
 
+    /// Voices too, and gazes, as the model has them.
+    const MapQuestion asHeard{.voices = true, .gaze = true};
+
 private slots:
     /// The grid covers what is placed, in squares, with the ears at their height over the storey's floor.
     void gridsCoverTheStorey()
@@ -59,7 +62,7 @@ private slots:
         const Project project = fixture::projectWith({pointAt("a", {0, 0, 1.6}), pointAt("b", {20, 0, 1.6})});
         const HearingModel model = modelOf(project);
         MapGrid grid{{-10.5, 3.0}, 1.0, 40, 3, 1.6};
-        const auto cells = mapLevel(model, grid, {}, {0, grid.rows}, 1);
+        const auto cells = mapLevel(model, grid, asHeard, {0, grid.rows}, 1);
         QCOMPARE(cells.size(), grid.cells());
         for (std::uint32_t row = 0; row < grid.rows; ++row) {
             for (std::uint32_t column = 0; column < grid.columns; ++column) {
@@ -75,7 +78,7 @@ private slots:
             }
         }
         const std::vector<std::uint32_t> onlyB{1};
-        const auto one = mapLevel(model, grid, onlyB, {1, 2}, 1);
+        const auto one = mapLevel(model, grid, {.which = onlyB, .voices = true}, {1, 2}, 1);
         QCOMPARE(one.size(), std::size_t{grid.columns});
         QVERIFY(std::abs(one[30].level_db - 20.0 * std::log10(1.0 / glm::length(grid.at(30, 1) - Vec3{20, 0, 1.6}))) < 0.01);
         QVERIFY(one[0].loudest == 1U && one[0].voices == 1U);
@@ -95,7 +98,7 @@ private slots:
         const HearingModel model(
             std::make_shared<const World>(project, level.id, ground, LengthOf{}, Ways::find, playablesOf(*project, level)));
         const MapGrid grid = gridOf(level, 0, &ground->mesh(), 32);
-        const auto cells = mapLevel(model, grid, {}, {0, grid.rows}, 2);
+        const auto cells = mapLevel(model, grid, asHeard, {0, grid.rows}, 2);
         std::mt19937 random(20);
         int heardAtAll = 0;
         double worst_db = 0.0;
@@ -109,8 +112,8 @@ private slots:
                 power += std::isfinite(one.level_db) ? std::pow(10.0, one.level_db / 10.0) : 0.0;
             }
             const MapCell& cell = cells[std::size_t{row} * grid.columns + column];
-            if (power <= 1e-12) {
-                QVERIFY2(cell.level_db < -110.0, qPrintable(QString::number(cell.level_db)));
+            if (power <= 1e-9) { // far below what is audible
+                QVERIFY2(cell.level_db < -89.0, qPrintable(QString::number(cell.level_db)));
                 continue;
             }
             ++heardAtAll;
@@ -120,12 +123,12 @@ private slots:
         QVERIFY2(worst_db < 0.05, qPrintable(QString("%1 dB").arg(worst_db)));
         std::vector<MapCell> joined;
         for (std::uint32_t part = 0; part < 3; ++part) {
-            const auto some = mapLevel(model, grid, {}, grid.rowsOf(part, 3), 1);
+            const auto some = mapLevel(model, grid, asHeard, grid.rowsOf(part, 3), 1);
             joined.insert(joined.end(), some.begin(), some.end());
         }
         QVERIFY(joined == cells);
         std::atomic<int> asked{0};
-        mapLevel(model, grid, {}, {0, grid.rows}, 1, [&](double) { return ++asked < 3; });
+        mapLevel(model, grid, asHeard, {0, grid.rows}, 1, [&](double) { return ++asked < 3; });
         QCOMPARE(asked.load(), 3);
     }
 
@@ -134,9 +137,9 @@ private slots:
     {
         const HearingModel model = modelOf(fixture::projectWith({pointAt("lamp", {0.3, -0.2, 1.6})}));
         const MapGrid grid{{-39.5, -39.5}, 1.0, 80, 80, 1.6};
-        const auto cells = mapLevel(model, grid, {}, {0, grid.rows}, 2);
+        const auto cells = mapLevel(model, grid, asHeard, {0, grid.rows}, 2);
         const std::vector<double> levels{-30.0, -24.0, -18.0};
-        const auto contours = contoursOf(grid, cells, levels);
+        const auto contours = contoursOf(grid, levelsOf(cells), levels);
         QCOMPARE(contours.size(), std::size_t(3));
         for (std::size_t i = 0; i < contours.size(); ++i) {
             const Contour& contour = contours[i];
@@ -155,8 +158,8 @@ private slots:
             QVERIFY(area > 0.0); // round to the left, about what is loud
             QVERIFY(std::abs(area - std::numbers::pi * radius_m * radius_m) < 0.01 * area);
         }
-        QVERIFY(contoursOf(grid, cells, std::vector<double>{80.0}).empty());
-        QVERIFY(contoursOf(grid, cells, {}).empty());
+        QVERIFY(contoursOf(grid, levelsOf(cells), std::vector<double>{80.0}).empty());
+        QVERIFY(contoursOf(grid, levelsOf(cells), {}).empty());
     }
 
     /// What leaves the map ends at its border; a saddle is read by its mean; each level of noise has every crossing once.
@@ -170,7 +173,7 @@ private slots:
             cell.level_db = random() % 9 == 0 ? cell.level_db : level(random);
         }
         for (const double level_db : {-35.0, -20.0, -3.0}) {
-            const auto contours = contoursOf(grid, cells, std::vector<double>{level_db});
+            const auto contours = contoursOf(grid, levelsOf(cells), std::vector<double>{level_db});
             std::size_t points = 0;
             for (const Contour& contour : contours) {
                 points += contour.line.size();
@@ -197,7 +200,7 @@ private slots:
             std::vector<MapCell> four(4);
             four[0].level_db = four[3].level_db = 0.0;
             four[1].level_db = four[2].level_db = others_db;
-            return contoursOf(square, four, std::vector<double>{-10.0});
+            return contoursOf(square, levelsOf(four), std::vector<double>{-10.0});
         };
         const auto nearSouthWest = [](const Contour& contour) {
             return glm::length((contour.line[0] + contour.line[1]) / 2.0) < 0.7;
@@ -206,10 +209,10 @@ private slots:
         QCOMPARE(saddle(-22.0).size(), std::size_t(2)); // mean -11
         const auto apart = saddle(-22.0);
         QCOMPARE(std::count_if(apart.begin(), apart.end(), nearSouthWest), 1);
-        const std::vector<double> levels = contourLevels_db(cells, 6.0);
+        const std::vector<double> levels = contourLevels_db(levelsOf(cells), 6.0);
         QVERIFY(!levels.empty() && levels.front() >= -40.0 && levels.back() < 0.0);
         QVERIFY(std::all_of(levels.begin(), levels.end(), [](double l) { return std::abs(std::remainder(l, 6.0)) < 1e-9; }));
-        QVERIFY(contourLevels_db(std::vector<MapCell>(5), 6.0).empty());
+        QVERIFY(contourLevels_db(levelsOf(std::vector<MapCell>(5)), 6.0).empty());
     }
 
     /// Beyond every reach nothing is heard, and nobody is loudest.
@@ -222,7 +225,7 @@ private slots:
         project = withFalloff(std::move(project), {"level"}, {"lamp"}, falloff);
         const HearingModel model = modelOf(project);
         const MapGrid grid{{-30.0, 0.0}, 2.0, 31, 1, 1.6};
-        const auto cells = mapLevel(model, grid, {}, {0, 1}, 1);
+        const auto cells = mapLevel(model, grid, asHeard, {0, 1}, 1);
         QVERIFY(std::isinf(cells[0].level_db) && cells[0].loudest == MapCell::nobody && cells[0].voices == 0);
         QVERIFY(std::isfinite(cells[15].level_db) && cells[15].voices == 1);
     }

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <atomic>
 #include <cmath>
+#include <numeric>
 #include <thread>
 
 namespace stone
@@ -50,66 +51,24 @@ MapGrid gridOf(const Level& level, std::size_t storey, const Mesh* mesh, std::ui
     return grid;
 }
 
-std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, std::span<const std::uint32_t> which,
-                              std::pair<std::uint32_t, std::uint32_t> rows, unsigned threads,
-                              const std::function<bool(double)>& goOn)
+bool mapCells(const HearingModel& model, const MapGrid& grid, const MapQuestion& question, std::span<const std::uint32_t> which,
+              std::span<MapCell> cells, unsigned threads, const std::function<bool(double)>& goOn)
 {
-    std::vector<bool> counts(model.level().emitters.size(), which.empty());
-    for (const std::uint32_t index : which) {
-        counts.at(index) = true;
-    }
-    // What waits for its start is not among what is heard at first; as if everything sounded it counts within its reach.
-    std::vector<std::uint32_t> waiting;
-    for (std::uint32_t index = 0; index < counts.size(); ++index) {
-        if (counts[index] && !model.world().simple(index)) {
-            waiting.push_back(index);
-        }
-    }
-    const auto inReach = [&](std::uint32_t index, const Vec3& ears) {
-        const Emitter& emitter = *model.level().emitters[index];
-        return emitter.kind != EmitterKind::point || glm::length(emitter.at - ears) <= model.reach_m(index);
-    };
-    const std::uint32_t first = rows.first;
-    const std::uint32_t last = std::min(rows.second, grid.rows);
-    std::vector<MapCell> cells(first < last ? std::size_t{last - first} * grid.columns : 0);
-    std::atomic<std::uint32_t> next{first};
-    std::atomic<std::uint32_t> done{0};
+    // So many at a time: what is near them is alike, and whoever stops it does not wait long.
+    constexpr std::size_t atOnce = 16;
+    const MapAsker asker(model, question);
+    std::atomic<std::size_t> next{0};
+    std::atomic<std::size_t> done{0};
     std::atomic<bool> stopped{false};
-    // A row at a time: what is near its cells is alike.
     const auto work = [&] {
-        HearScratch scratch;
-        std::vector<Heard> heard;
-        for (std::uint32_t row = next++; row < last && !stopped; row = next++) {
-            for (std::uint32_t column = 0; column < grid.columns; ++column) {
-                const Vec3 at = grid.at(column, row);
-                const Moment moment(Ears(Pose{at, 0.0, 0.0, 0.0}), TimeSpan{});
-                model.hear(moment, heard, scratch);
-                const std::size_t started = heard.size();
-                for (const std::uint32_t index : waiting) {
-                    const bool known = std::any_of(heard.begin(), heard.begin() + static_cast<std::ptrdiff_t>(started),
-                                                   [index](const Heard& one) { return one.index == index; });
-                    if (!known && inReach(index, at)) {
-                        heard.push_back(model.hearUnstarted(moment, index, scratch));
-                    }
-                }
-                MapCell& cell = cells[std::size_t{row - first} * grid.columns + column];
-                double power = 0.0;
-                double loudest_db = -std::numeric_limits<double>::infinity();
-                for (const Heard& one : heard) {
-                    if (!counts[one.index] || !std::isfinite(one.level_db)) {
-                        continue;
-                    }
-                    power += std::pow(10.0, one.level_db / 10.0);
-                    cell.voices += one.audible ? 1 : 0;
-                    if (one.level_db > loudest_db) {
-                        loudest_db = one.level_db;
-                        cell.loudest = one.index;
-                    }
-                }
-                cell.level_db = power > 0.0 ? 10.0 * std::log10(power) : cell.level_db;
+        MapAsker::Scratch scratch;
+        for (std::size_t first = next.fetch_add(atOnce); first < which.size() && !stopped; first = next.fetch_add(atOnce)) {
+            const std::size_t last = std::min(first + atOnce, which.size());
+            for (std::size_t i = first; i < last; ++i) {
+                cells[which[i]] = asker.ask(grid.at(which[i] % grid.columns, which[i] / grid.columns), scratch);
             }
-            const std::uint32_t rowsDone = ++done;
-            if (goOn && !goOn(static_cast<double>(rowsDone) / (last - first))) {
+            const std::size_t cellsDone = done += last - first;
+            if (goOn && !goOn(static_cast<double>(cellsDone) / static_cast<double>(which.size()))) {
                 stopped = true;
             }
         }
@@ -122,7 +81,55 @@ std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, st
     for (std::thread& other : others) {
         other.join();
     }
+    return !stopped;
+}
+
+std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, const MapQuestion& question,
+                              std::pair<std::uint32_t, std::uint32_t> rows, unsigned threads,
+                              const std::function<bool(double)>& goOn)
+{
+    // Cells are asked for by their places in the whole grid: to the last bit they are the same in every part.
+    const std::size_t first = std::size_t{rows.first} * grid.columns;
+    const std::size_t last = std::max(std::size_t{std::min(rows.second, grid.rows)} * grid.columns, first);
+    std::vector<std::uint32_t> which(last - first);
+    std::iota(which.begin(), which.end(), static_cast<std::uint32_t>(first));
+    std::vector<MapCell> cells(grid.cells());
+    mapCells(model, grid, question, which, cells, threads, goOn);
+    return {cells.begin() + static_cast<std::ptrdiff_t>(first), cells.begin() + static_cast<std::ptrdiff_t>(last)};
+}
+
+std::vector<double> levelsOf(std::span<const MapCell> cells)
+{
+    std::vector<double> levels(cells.size());
+    std::transform(cells.begin(), cells.end(), levels.begin(), [](const MapCell& cell) { return cell.level_db; });
+    return levels;
+}
+
+std::vector<std::uint32_t> cellsOfStride(const MapGrid& grid, std::uint32_t stride, bool first)
+{
+    std::vector<std::uint32_t> cells;
+    for (std::uint32_t row = 0; row < grid.rows; row += stride) {
+        for (std::uint32_t column = 0; column < grid.columns; column += stride) {
+            if (first || row % (2 * stride) != 0 || column % (2 * stride) != 0) {
+                cells.push_back(row * grid.columns + column);
+            }
+        }
+    }
     return cells;
+}
+
+std::pair<MapGrid, std::vector<MapCell>> coarseMap(const MapGrid& grid, std::span<const MapCell> cells, std::uint32_t stride)
+{
+    MapGrid coarse = grid;
+    coarse.cell_m *= stride;
+    coarse.columns = (grid.columns - 1) / stride + 1;
+    coarse.rows = (grid.rows - 1) / stride + 1;
+    std::vector<MapCell> known;
+    known.reserve(coarse.cells());
+    for (const std::uint32_t cell : cellsOfStride(grid, stride, true)) {
+        known.push_back(cells[cell]);
+    }
+    return {coarse, std::move(known)};
 }
 
 } // namespace stone

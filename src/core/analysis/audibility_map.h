@@ -1,11 +1,11 @@
 #pragma once
 
-#include "hearing/model.h"
+#include "analysis/map_asker.h"
 
 #include <cstdint>
 #include <functional>
-#include <limits>
 #include <span>
+#include <utility>
 #include <vector>
 
 namespace stone
@@ -33,22 +33,24 @@ struct MapGrid {
 /// placed in it. `storey`: into the level's; where it has none, about the character's start. `mesh`: null: none.
 MapGrid gridOf(const Level& level, std::size_t storey, const Mesh* mesh, std::uint32_t cells);
 
-struct MapCell {
-    static constexpr std::uint32_t nobody = std::numeric_limits<std::uint32_t>::max();
-
-    double level_db = -std::numeric_limits<double>::infinity(); ///< of all that is asked for together: their powers add
-    std::uint32_t loudest = nobody;                             ///< into the level's emitters
-    std::uint32_t voices = 0;                                   ///< audible ones among those that are asked for
-
-    bool operator==(const MapCell&) const = default;
-};
-
-/// What is heard in each cell, as if everything sounded and nothing had happened yet, which is what `probe` says of the place;
-/// looking north. Rows from the south, each from the west. `which`: emitters that count, by index; empty: all. `rows`: only
-/// those, [first, last). `goOn`: told how far it is, 0 to 1, from several threads; false stops, and what is there is of no use.
-/// Cost grows with the cells and with what is near each. Any thread; uses `threads` of its own.
-std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, std::span<const std::uint32_t> which,
+/// What is heard in the cells of these rows, [first, last), from the south, each from the west. `goOn`: told how far it is, 0
+/// to 1, from several threads; false stops, and what is there is of no use. Cost grows with the cells and with what is near
+/// each. Any thread; uses `threads` of its own.
+std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, const MapQuestion& question,
                               std::pair<std::uint32_t, std::uint32_t> rows, unsigned threads,
                               const std::function<bool(double)>& goOn = {});
+
+/// The same for single cells, by number (row * columns + column): they are filled in, the others left alone. False when it was
+/// stopped, which takes no longer than a few cells.
+bool mapCells(const HearingModel& model, const MapGrid& grid, const MapQuestion& question, std::span<const std::uint32_t> which,
+              std::span<MapCell> cells, unsigned threads, const std::function<bool(double)>& goOn = {});
+
+std::vector<double> levelsOf(std::span<const MapCell> cells);
+
+/// A map from coarse to fine: the cells of every `stride`-th row and column that no stride twice as wide has had; with
+/// `first`, those too.
+std::vector<std::uint32_t> cellsOfStride(const MapGrid& grid, std::uint32_t stride, bool first);
+/// What is known after a stride, as a map of its own.
+std::pair<MapGrid, std::vector<MapCell>> coarseMap(const MapGrid& grid, std::span<const MapCell> cells, std::uint32_t stride);
 
 } // namespace stone

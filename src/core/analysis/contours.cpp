@@ -20,8 +20,8 @@ using Edge = std::uint64_t;
 class Tracer
 {
 public:
-    Tracer(const MapGrid& grid, std::span<const MapCell> cells, double level_db, double floor_db)
-        : grid_(grid), cells_(cells), level_db_(level_db), floor_db_(floor_db)
+    Tracer(const MapGrid& grid, std::span<const double> values, double level_db, double floor_db)
+        : grid_(grid), values_(values), level_db_(level_db), floor_db_(floor_db)
     {
         for (std::uint32_t row = 0; row + 1 < grid.rows; ++row) {
             for (std::uint32_t column = 0; column + 1 < grid.columns; ++column) {
@@ -60,7 +60,7 @@ public:
 private:
     double at(std::uint32_t column, std::uint32_t row) const
     {
-        return std::max(cells_[std::size_t{row} * grid_.columns + column].level_db, floor_db_);
+        return std::max(values_[std::size_t{row} * grid_.columns + column], floor_db_);
     }
     Edge edge(std::uint32_t column, std::uint32_t row, bool north) const
     {
@@ -138,7 +138,7 @@ private:
     }
 
     const MapGrid& grid_;
-    std::span<const MapCell> cells_;
+    std::span<const double> values_;
     double level_db_;
     double floor_db_;
     std::unordered_map<Edge, Edge> next_;
@@ -147,15 +147,15 @@ private:
 
 } // namespace
 
-std::vector<Contour> contoursOf(const MapGrid& grid, std::span<const MapCell> cells, std::span<const double> levels_db)
+std::vector<Contour> contoursOf(const MapGrid& grid, std::span<const double> values, std::span<const double> levels_db)
 {
     std::vector<Contour> all;
-    if (levels_db.empty() || cells.size() < grid.cells()) {
+    if (levels_db.empty() || values.size() < grid.cells()) {
         return all;
     }
     const double floor_db = *std::min_element(levels_db.begin(), levels_db.end()) - floorBelow_db;
     for (const double level_db : levels_db) {
-        std::vector<Contour> some = Tracer(grid, cells, level_db, floor_db).lines();
+        std::vector<Contour> some = Tracer(grid, values, level_db, floor_db).lines();
         std::erase_if(some, [](const Contour& contour) { return contour.line.size() < 2; });
         std::stable_sort(some.begin(), some.end(),
                          [](const Contour& a, const Contour& b) { return a.line.size() > b.line.size(); });
@@ -164,14 +164,14 @@ std::vector<Contour> contoursOf(const MapGrid& grid, std::span<const MapCell> ce
     return all;
 }
 
-std::vector<double> contourLevels_db(std::span<const MapCell> cells, double step_db, double deep_db)
+std::vector<double> contourLevels_db(std::span<const double> values, double step_db, double deep_db)
 {
     double low = std::numeric_limits<double>::infinity();
     double high = -std::numeric_limits<double>::infinity();
-    for (const MapCell& cell : cells) {
-        if (std::isfinite(cell.level_db)) {
-            low = std::min(low, cell.level_db);
-            high = std::max(high, cell.level_db);
+    for (const double value : values) {
+        if (std::isfinite(value)) {
+            low = std::min(low, value);
+            high = std::max(high, value);
         }
     }
     std::vector<double> levels;

@@ -123,6 +123,22 @@ Bands masking_db(const Bands& level_db)
     return spread;
 }
 
+std::size_t maskerOf(std::span<const Bands> levels_db, std::size_t masked)
+{
+    const Bands& level = levels_db[masked];
+    const auto strongest = static_cast<std::size_t>(std::max_element(level.begin(), level.end()) - level.begin());
+    std::size_t by = masked;
+    double furthest_db = -std::numeric_limits<double>::infinity();
+    for (std::size_t other = 0; other < levels_db.size(); ++other) {
+        const double reaches_db = other != masked ? masking_db(levels_db[other])[strongest] : furthest_db;
+        if (reaches_db > furthest_db) {
+            furthest_db = reaches_db;
+            by = other;
+        }
+    }
+    return by;
+}
+
 double standsOut_db(const Bands& sound_db, const Bands& others_db)
 {
     const Bands masked = masking_db(others_db);

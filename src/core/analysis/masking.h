@@ -27,6 +27,10 @@ struct BandEnergies {
 /// for 100 dB of sound pressure.
 Bands masking_db(const Bands& level_db);
 
+/// Who of several masks one of them: whoever reaches furthest into the band in which it is strongest; itself, where it is
+/// alone.
+std::size_t maskerOf(std::span<const Bands> levels_db, std::size_t masked);
+
 /// By how much a sound stands out of others in the band where it does so most: below -maskedBelow_db nobody makes it out. Bands
 /// in which it would hardly be noticed alone do not count; minus infinity where none is left.
 double standsOut_db(const Bands& sound_db, const Bands& others_db);

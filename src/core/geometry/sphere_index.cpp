@@ -53,6 +53,12 @@ void SphereIndex::build(std::uint32_t node, std::uint32_t first, std::uint32_t c
 void SphereIndex::containing(const Vec3& point, std::vector<std::uint32_t>& found) const
 {
     const auto firstNew = static_cast<std::ptrdiff_t>(found.size());
+    containingUnsorted(point, found);
+    std::sort(found.begin() + firstNew, found.end());
+}
+
+void SphereIndex::containingUnsorted(const Vec3& point, std::vector<std::uint32_t>& found) const
+{
     found.insert(found.end(), endless_.begin(), endless_.end());
 
     // The median split keeps the depth at log2 of the count, so 64 open nodes are plenty.
@@ -80,7 +86,6 @@ void SphereIndex::containing(const Vec3& point, std::vector<std::uint32_t>& foun
             }
         }
     }
-    std::sort(found.begin() + firstNew, found.end());
 }
 
 } // namespace stone

@@ -26,6 +26,8 @@ public:
 
     /// Appends the indices of all spheres that contain the point (boundary included) to `found`, in ascending order.
     void containing(const Vec3& point, std::vector<std::uint32_t>& found) const;
+    /// The same in any order, but always in the same one.
+    void containingUnsorted(const Vec3& point, std::vector<std::uint32_t>& found) const;
 
 private:
     struct Node {

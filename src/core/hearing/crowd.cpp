@@ -61,6 +61,37 @@ void HearingModel::listLimits()
                 std::any_of(level().walks.begin(), level().walks.end(), bursts);
 }
 
+bool HearingModel::crowded(const Moment& moment, std::span<const Heard> heard) const
+{
+    if (!mayCrowd_) {
+        return false;
+    }
+    std::vector<int> copies(limits_.size(), 0);
+    bool passed = false;
+    const auto count = [&](std::uint32_t index) {
+        if (index != Copy::unlimited) {
+            const Limit& limit = limits_[index];
+            const int room = limit.holdOff_s > 0.0 ? 1 : limit.atOnce > 0 ? limit.atOnce : std::numeric_limits<int>::max();
+            passed = passed || ++copies[index] > room;
+        }
+    };
+    for (const Heard& one : heard) {
+        if (counts(moment, one)) {
+            count(soundLimits_[one.start.playable]);
+            count(sources_[one.index].familyLimit);
+            count(0);
+        }
+    }
+    return passed;
+}
+
+bool HearingModel::counts(const Moment& moment, const Heard& one)
+{
+    // What fades out makes room already. When all of time is asked for, only what goes on for ever is there together.
+    return one.audible && one.start.playable != Start::nothing && one.start.stopped_s > moment.when.to_s &&
+           (!moment.when.always() || !std::isfinite(one.start.ends_s));
+}
+
 void HearingModel::letThrough(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
 {
     scratch.copies.clear();
@@ -69,9 +100,7 @@ void HearingModel::letThrough(const Moment& moment, std::vector<Heard>& heard, H
     for (std::uint32_t i = 0; i < heard.size(); ++i) {
         const Heard& one = heard[i];
         const Start& start = one.start;
-        // What fades out makes room already. When all of time is asked for, only what goes on for ever is there together.
-        if (!one.audible || start.playable == Start::nothing || start.stopped_s <= now_s ||
-            (moment.when.always() && std::isfinite(start.ends_s))) {
+        if (!counts(moment, one)) {
             continue;
         }
         const Source& source = sources_[one.index];

@@ -388,7 +388,9 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
     scratch.roomsHeard.clear();
     if (roomField_.active()) {
         roomField_.prepare(moment, scratch.rooms, scratch.memory ? staleBy_m : 0.0);
-        roomField_.hear(moment, occluder_, scratch.walls, scratch.rooms, scratch.roomsHeard);
+        if (!scratch.withoutRooms) {
+            roomField_.hear(moment, occluder_, scratch.walls, scratch.rooms, scratch.roomsHeard);
+        }
     }
 }
 
@@ -533,7 +535,7 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
         heard.terms.add(TermKind::timing, silence_db);
     }
     heard.level_db = heard.terms.total();
-    if (roomField_.active() || reflections_.any(RoomMap::outside)) {
+    if (!scratch.withoutRooms && (roomField_.active() || reflections_.any(RoomMap::outside))) {
         excite(source, moment.ears.at, heard, scratch);
     }
     heard.audible = std::max(heard.level_db, heard.reverb_db) >= audible_db;

@@ -72,6 +72,11 @@ struct HearScratch {
     /// Of somebody who listens on and on; none: walls and gaze count as they are at the moment, and who gives way is decided
     /// as if all had come just then.
     std::optional<HearMemory> memory{};
+    /// What is left out for whoever asks in very many places: walls, so that levels are the most that they can be; rooms, so
+    /// that nothing is known of what they make of it.
+    bool withoutWalls = false;
+    bool withoutRooms = false;
+    bool withoutGaze = false;
     GiveWay justNow; ///< of somebody without a memory
     std::vector<Copy> copies;
     std::vector<std::uint32_t> copiesOf; ///< into what is heard
@@ -106,11 +111,17 @@ public:
     /// One emitter, in reach or not: the loudest of its starts; silent when there is none. `index` into level().emitters.
     Heard hearOne(const Moment& moment, std::uint32_t index) const;
 
-    /// One emitter that hear() has not brought at the same moment, as if it had started then. `scratch`: as hear() left it.
-    Heard hearUnstarted(const Moment& moment, std::uint32_t index, HearScratch& scratch) const
+    /// For whoever asks in very many places, one by one. ready() readies `scratch` for hearStart() at the same moment: what
+    /// hear() says of a start where nobody has to give way.
+    void ready(const Moment& moment, HearScratch& scratch) const { prepare(moment, scratch); }
+    Heard hearStart(const Moment& moment, std::uint32_t index, const Start& start, HearScratch& scratch) const
     {
-        return loudestOf(frameOf(moment.ears), moment, index, scratch);
+        return hearFrom(frameOf(moment.ears), moment, index, start, scratch);
     }
+    /// Appends whose reach a place is in, by index; those without a place of their own are not among them.
+    void near(const Vec3& place, std::vector<std::uint32_t>& found) const { index_.containing(place, found); }
+    /// Whether anybody of what is heard might have to give way to others of it: some limit is passed.
+    bool crowded(const Moment& moment, std::span<const Heard> heard) const;
 
     /// Everything in the level, in reach or not, by index.
     std::vector<Heard> hearAll(const Moment& moment) const;
@@ -243,6 +254,8 @@ private:
     std::vector<Vec3> extentOf(std::uint32_t index) const;
     Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
     void listLimits();
+    /// Whether limits on copies are about it.
+    static bool counts(const Moment& moment, const Heard& one);
     /// Who of what is heard gives way to whom; see GiveWay.
     void letThrough(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const;
     void excite(const Source& source, const Vec3& ears, Heard& heard, const HearScratch& scratch) const;

@@ -96,7 +96,7 @@ Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& h
 
 void HearingModel::screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
 {
-    if (source.extent.empty()) {
+    if (source.extent.empty() || scratch.withoutWalls) {
         return;
     }
     const auto reckon = [&] {
@@ -151,7 +151,7 @@ std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard
 void HearingModel::gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
 {
     heard.offGaze_deg = angleBetween_deg(scratch.looksAlong, at - moment.gaze.at);
-    if (source.gazes.empty()) {
+    if (source.gazes.empty() || scratch.withoutGaze) {
         return;
     }
     HearMemory::Kept* kept = scratch.memory ? &scratch.memory->of(heard.start) : nullptr;

@@ -106,7 +106,7 @@ void CornerGraph::spreadFrom(const Vec2& place, double clear_m, const Obstacles&
     using Reached = std::pair<double, std::uint32_t>;
     std::priority_queue<Reached, std::vector<Reached>, std::greater<>> open;
     std::vector<std::uint32_t> near;
-    index_.containing({place, 0.0}, near);
+    index_.containingUnsorted({place, 0.0}, near);
     for (const std::uint32_t i : near) {
         const Vec2 way = corners_[i].at - place;
         if (tangent(corners_[i], way) && sees(corners_[i].at, {place, clear_m}, obstacles)) {
@@ -140,7 +140,7 @@ CornerGraph::Ways CornerGraph::waysTo(const End& end, const Spread& spread, cons
     const Vec2 line = place - spread.from;
     const double most_m = glm::length(line) + detour_m;
     std::vector<std::uint32_t> near;
-    index_.containing({place, 0.0}, near);
+    index_.containingUnsorted({place, 0.0}, near);
     std::vector<std::pair<double, std::uint32_t>> candidates;
     for (const std::uint32_t i : near) {
         const Vec2 way = place - corners_[i].at;

@@ -36,19 +36,7 @@ std::vector<TakenMasking> MaskingWatch::add(const BandsHeard& heard, const Level
         since.last_s = heard.t_s;
         since.sum_db -= stands_db;
         ++since.times;
-        // By whom: whoever reaches furthest into the band in which it is strongest.
-        const auto strongest =
-            static_cast<std::size_t>(std::max_element(levels[i].begin(), levels[i].end()) - levels[i].begin());
-        std::size_t by = i;
-        double furthest_db = -1e9;
-        for (std::size_t other = 0; other < levels.size(); ++other) {
-            const double reaches_db = other != i ? masking_db(levels[other])[strongest] : -1e9;
-            if (reaches_db > furthest_db) {
-                furthest_db = reaches_db;
-                by = other;
-            }
-        }
-        ++since.by[heard.copies[by].copy];
+        ++since.by[heard.copies[maskerOf(levels, i)].copy];
         still.emplace(of.copy, std::move(since));
         since_.erase(of.copy);
     }

@@ -80,6 +80,16 @@ public:
     const Solid* solidOf(std::uint32_t emitter) const;
     const Route& routeOf(std::uint32_t emitter) const { return routes_.at(emitter); }
 
+    /// How long a start's sound is, seconds: infinite when it goes on, 0 when that is not known.
+    double lengthOf_s(const Start& start) const;
+    /// The shape in which a sprinkle falls, in the frame of what carries it; null for one that falls round the player or in
+    /// its zone.
+    const Solid* scatterOf(std::uint32_t emitter) const
+    {
+        const auto found = scatterSolids_.find(emitter);
+        return found != scatterSolids_.end() ? &found->second : nullptr;
+    }
+
     /// By whose chance a start's sound goes on.
     std::string courseIdOf(const Start& start) const;
 
@@ -155,7 +165,6 @@ private:
     void arrive(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const;
     Start startOf(std::uint32_t emitter, Start::Part part, std::uint32_t playable, std::uint64_t number, double time_s,
                   std::optional<std::size_t> file) const;
-    double lengthOf_s(const Start& start) const;
     double floorBelow_m(const Vec3& feet, std::optional<std::uint32_t>& surface) const;
     std::optional<std::uint32_t> playable(const SoundId& id, Rounds rounds) const;
     std::optional<std::uint32_t> second(std::uint32_t emitter) const;

@@ -38,12 +38,12 @@ struct Start {
     double ends_s = std::numeric_limits<double>::infinity();    ///< by itself
     double stopped_s = std::numeric_limits<double>::infinity(); ///< when it began to fade out
     double fade_s = 0.0;                                        ///< how long that takes
-    std::optional<double> pausedAt_s;
-    double level_db = 0.0;           ///< by chance, with the level of the file that was picked
-    double pitch_st = 0.0;           ///< by chance
-    std::optional<std::size_t> file; ///< of sounds that play one of their files
-    std::optional<Vec3> at;          ///< its place; none: the emitter's own
-    bool follows = false;            ///< `at` counts from the character's feet
+    std::optional<double> pausedAt_s{};
+    double level_db = 0.0;             ///< by chance, with the level of the file that was picked
+    double pitch_st = 0.0;             ///< by chance
+    std::optional<std::size_t> file{}; ///< of sounds that play one of their files
+    std::optional<Vec3> at{};          ///< its place; none: the emitter's own
+    bool follows = false;              ///< `at` counts from the character's feet
 
     /// Names it among all starts of a level.
     auto key() const { return std::tuple(emitter, part, number); }
