@@ -1,6 +1,7 @@
 #include "analysis/audibility_map.h"
 #include "analysis/contours.h"
 #include "analysis/findings.h"
+#include "analysis/map_reading.h"
 #include "engine/scene.h"
 #include "level/ground.h"
 #include "level/mesh.h"
@@ -27,6 +28,16 @@ class TestMap : public QObject
     {
         return HearingModel(std::make_shared<const Project>(project), {"level"});
     }
+
+    /// Vellmoor Halt with its geometry.
+    struct Demo {
+        std::shared_ptr<const Project> project =
+            std::make_shared<const Project>(readProjectFile(DEMO "/project.json").project);
+        std::shared_ptr<const Ground> ground = readGeometry(*project, DEMO).back().ground;
+        std::shared_ptr<const HearingModel> model = std::make_shared<const HearingModel>(
+            std::make_shared<const World>(project, project->levels[0]->id, ground, LengthOf{}, Ways::find,
+                                          playablesOf(*project, *project->levels[0])));
+    };
 
     /// Voices too, and gazes, as the model has them.
     const MapQuestion asHeard{.voices = true, .gaze = true};
@@ -88,16 +99,10 @@ private slots:
     /// emitter; parts joined are the whole; more threads make no difference; stopped it stops.
     void everyCellIsWhatIsHeardThere()
     {
-        const auto project = std::make_shared<const Project>(readProjectFile(DEMO "/project.json").project);
-        const Level& level = *project->levels[0];
-        std::shared_ptr<const Ground> ground;
-        for (const LevelGeometry& geometry : readGeometry(*project, DEMO)) {
-            ground = geometry.ground;
-        }
-        QVERIFY(ground != nullptr);
-        const HearingModel model(
-            std::make_shared<const World>(project, level.id, ground, LengthOf{}, Ways::find, playablesOf(*project, level)));
-        const MapGrid grid = gridOf(level, 0, &ground->mesh(), 32);
+        const Demo demo;
+        const Level& level = *demo.project->levels[0];
+        const HearingModel& model = *demo.model;
+        const MapGrid grid = gridOf(level, 0, &demo.ground->mesh(), 32);
         const auto cells = mapLevel(model, grid, asHeard, {0, grid.rows}, 2);
         std::mt19937 random(20);
         int heardAtAll = 0;
@@ -130,6 +135,204 @@ private slots:
         std::atomic<int> asked{0};
         mapLevel(model, grid, asHeard, {0, grid.rows}, 1, [&](double) { return ++asked < 3; });
         QCOMPARE(asked.load(), 3);
+    }
+
+    /// What is left out for speed changes nothing that counts: levels alone against levels with everything, in the demo with its
+    /// walls; who is loudest is the same but where two are as loud.
+    void whatIsLeftOutDoesNotCount()
+    {
+        const Demo demo;
+        const MapGrid grid = gridOf(*demo.project->levels[0], 0, &demo.ground->mesh(), 40);
+        for (const bool mean : {false, true}) {
+            const auto all = mapLevel(*demo.model, grid, {.voices = true, .mean = mean}, {0, grid.rows}, 2);
+            const auto quick = mapLevel(*demo.model, grid, {.mean = mean}, {0, grid.rows}, 2);
+            double worst_db = 0.0;
+            for (std::size_t i = 0; i < all.size(); ++i) {
+                if (all[i].level_db < audible_db) {
+                    QVERIFY(quick[i].level_db < audible_db + 0.05);
+                    continue;
+                }
+                worst_db = std::max(worst_db, std::abs(all[i].level_db - quick[i].level_db));
+                QVERIFY(quick[i].loudest == all[i].loudest || all[i].loudest_db - all[i].second_db < 0.2);
+                QVERIFY(quick[i].voices == 0 && std::isinf(quick[i].reverb_db));
+            }
+            QVERIFY2(worst_db < 0.05, qPrintable(QString("%1 dB").arg(worst_db)));
+        }
+    }
+
+    /// From coarse to fine: strides together are every cell once, and what is known after each is the whole map's.
+    void fromCoarseToFine()
+    {
+        const HearingModel model = modelOf(fixture::projectWith({pointAt("a", {0, 0, 1.6}), pointAt("b", {20, 0, 1.6})}));
+        const MapGrid grid{{-10.5, -7.0}, 1.0, 37, 22, 1.6};
+        const auto whole = mapLevel(model, grid, {}, {0, grid.rows}, 1);
+        std::vector<MapCell> known(grid.cells());
+        std::vector<int> asked(grid.cells(), 0);
+        for (std::uint32_t stride = 8; stride > 0; stride /= 2) {
+            const auto cells = cellsOfStride(grid, stride, stride == 8);
+            for (const std::uint32_t cell : cells) {
+                ++asked[cell];
+            }
+            QVERIFY(mapCells(model, grid, {}, cells, known, 2));
+            const auto [coarse, some] = coarseMap(grid, known, stride);
+            QCOMPARE(some.size(), coarse.cells());
+            for (std::uint32_t row = 0; row < coarse.rows; ++row) {
+                for (std::uint32_t column = 0; column < coarse.columns; ++column) {
+                    QVERIFY(glm::length(coarse.at(column, row) - grid.at(column * stride, row * stride)) < 1e-9);
+                    QVERIFY(some[std::size_t{row} * coarse.columns + column] ==
+                            whole[std::size_t{row} * stride * grid.columns + std::size_t{column} * stride]);
+                }
+            }
+        }
+        QVERIFY(std::all_of(asked.begin(), asked.end(), [](int times) { return times == 1; }));
+        QVERIFY(known == whole);
+        QVERIFY(!mapCells(model, grid, {}, cellsOfStride(grid, 1, true), known, 1, [](double) { return false; }));
+    }
+
+    /// After an edit the map differs only within what is said of it; what reaches everywhere is said to be everywhere.
+    void editsChangeTheirSurroundings()
+    {
+        Project project = fixture::projectWith({pointAt("a", {0, 0, 1.6}), pointAt("b", {40, 0, 1.6})});
+        Falloff falloff = falloffOf(project, *project.levels[0]->emitters[0]);
+        falloff.lanes.front().formula.silentAt_m = 10.0;
+        project = withFalloff(std::move(project), {"level"}, {"a"}, falloff);
+        project = withFalloff(std::move(project), {"level"}, {"b"}, falloff);
+        const Project moved = withEmitter(project, {"level"}, {"a"}, [](Emitter& emitter) { emitter.at.x = 6.0; });
+        const HearingModel before = modelOf(project);
+        const HearingModel after = modelOf(moved);
+        const auto spheres = changedWithin(before, after);
+        QVERIFY(spheres && spheres->size() == 2);
+        const MapGrid grid{{-19.0, -15.0}, 2.0, 40, 16, 1.6};
+        const auto was = mapLevel(before, grid, {}, {0, grid.rows}, 1);
+        const auto is = mapLevel(after, grid, {}, {0, grid.rows}, 1);
+        int differing = 0;
+        for (std::uint32_t cell = 0; cell < grid.cells(); ++cell) {
+            const Vec3 at = grid.at(cell % grid.columns, cell / grid.columns);
+            const bool inside = std::any_of(spheres->begin(), spheres->end(), [&](const Sphere& sphere) {
+                return glm::length(at - sphere.centre) <= sphere.radius_m;
+            });
+            differing += was[cell] == is[cell] ? 0 : 1;
+            QVERIFY(inside || was[cell] == is[cell]);
+        }
+        QVERIFY(differing > 20);
+        QVERIFY(changedWithin(before, modelOf(project))->empty());
+        Falloff longer = falloff;
+        longer.lanes.front().formula.silentAt_m = 20.0;
+        const auto further = changedWithin(before, modelOf(withFalloff(project, {"level"}, {"a"}, longer)));
+        QVERIFY(further && further->size() == 2 && further->back().radius_m >= 20.0);
+        Project thinner = project;
+        thinner.air.temperature_c = -10.0;
+        QVERIFY(!changedWithin(before, modelOf(thinner)));
+    }
+
+    /// A sprinkle by its mean: so much of its energy as of the time, from all over its shape; a Roamer from all along its way.
+    void meansOfWhatIsIrregular()
+    {
+        Emitter drops = pointAt("drops", {0, 0, 1.6});
+        drops.kind = EmitterKind::sprinkle;
+        drops.sprinkling.where = Sprinkling::Where::shape;
+        drops.sprinkling.shape = Ball{0.05};
+        drops.sprinkling.least_s = drops.sprinkling.most_s = 8.0;
+        const auto project = std::make_shared<const Project>(fixture::projectWith({drops}));
+        const auto twoSeconds = [](std::uint32_t, const std::string&, const std::optional<std::size_t>&) { return 2.0; };
+        const HearingModel model(project, {"level"}, twoSeconds);
+        const MapGrid grid{{10.0, 0.0}, 1.0, 1, 1, 1.6};
+        const double at10m_db = -20.0;
+        const double quarter_db = 10.0 * std::log10(0.25);
+        const auto mean = mapLevel(model, grid, {.mean = true}, {0, 1}, 1);
+        QVERIFY2(std::abs(mean[0].level_db - at10m_db - quarter_db) < 0.1, qPrintable(QString::number(mean[0].level_db)));
+        QVERIFY(std::isinf(mapLevel(model, grid, {}, {0, 1}, 1)[0].level_db)); // none has fallen
+
+        Emitter cart = pointAt("cart", {0, 0, 1.6});
+        cart.kind = EmitterKind::roamer;
+        for (const double north : {10.0, 40.0}) {
+            Stop stop;
+            stop.at = {0, north, 1.6};
+            cart.roaming.stops.push_back(stop);
+        }
+        cart.roaming.wait_s = 0.0;
+        cart.roaming.ease = 0.0;
+        const HearingModel roams = modelOf(fixture::projectWith({cart}));
+        const auto along = mapLevel(roams, {{0.0, 0.0}, 1.0, 1, 1, 1.6}, {.mean = true}, {0, 1}, 1);
+        // The mean of 1/r^2 from 10 to 40 m is 1/(10 * 40).
+        QVERIFY2(std::abs(along[0].level_db - 10.0 * std::log10(1.0 / 400.0)) < 0.3, qPrintable(QString::number(along[0].level_db)));
+    }
+
+    /// What a map is read for: areas by who is loudest, silence, beds that collide, differences, a line's section.
+    void readings()
+    {
+        const MapGrid grid{{0.5, 0.5}, 1.0, 12, 6, 1.6};
+        std::vector<MapCell> cells(grid.cells());
+        for (std::uint32_t i = 0; i < cells.size(); ++i) {
+            MapCell& cell = cells[i];
+            const std::uint32_t column = i % grid.columns;
+            cell.level_db = column < 9 ? -10.0 - 2.0 * column : MapCell::silent_db;
+            cell.loudest_db = cell.level_db;
+            cell.loudest = column < 5 ? 0 : column < 9 ? 1 : MapCell::nobody;
+            cell.second = column < 9 ? 1 - cell.loudest : MapCell::nobody;
+            cell.second_db = column < 9 ? cell.level_db - (column == 4 || column == 5 ? 3.0 : 9.0) : MapCell::silent_db;
+            cell.voices = column;
+        }
+        const auto loudest = mapRegions(grid, mapAnswers(MapShows::loudest, cells, 64));
+        QCOMPARE(loudest.size(), std::size_t(2));
+        QVERIFY(loudest[0].first == 0 && loudest[0].cells == 30 && loudest[1].first == 1 && loudest[1].cells == 24);
+        QVERIFY(glm::length(loudest[0].middle - Vec2{2.5, 3.0}) < 1.0); // as deep inside as can be
+        const auto silence = mapRegions(grid, mapAnswers(MapShows::silence, cells, 64));
+        QVERIFY(silence.size() == 1 && silence[0].cells == 18 && silence[0].first == MapCell::nobody);
+        const auto collide = mapRegions(grid, mapAnswers(MapShows::ambiences, cells, 64));
+        QVERIFY(collide.size() == 1 && collide[0].cells == 12 && collide[0].first == 0 && collide[0].second == 1);
+        QCOMPARE(mapRegions(grid, mapAnswers(MapShows::voices, cells, 9))[0].cells, std::size_t(12));
+        QVERIFY(mapRegions(grid, mapAnswers(MapShows::voices, cells, 12)).empty());
+        QVERIFY(mapRegions(grid, mapAnswers(MapShows::masked, cells, 64)).empty());
+
+        std::vector<MapCell> louder = cells;
+        for (MapCell& cell : louder) {
+            cell.level_db += 3.0;
+        }
+        const auto difference = mapNumbers(MapShows::difference, louder, cells);
+        QVERIFY(difference[0] == 3.0 && std::isinf(difference[11]));
+        const auto none = mapNumbers(MapShows::difference, cells, {});
+        QVERIFY(std::all_of(none.begin(), none.end(), [](double number) { return std::isinf(number); }));
+        // A cell at -80.5 that was at -70: from the threshold on nothing is heard.
+        std::vector<MapCell> gone{cells[0]};
+        gone[0].level_db = -70.0;
+        std::vector<MapCell> faint{cells[0]};
+        faint[0].level_db = -95.0;
+        QCOMPARE(mapNumbers(MapShows::difference, faint, gone)[0], -10.0);
+
+        const auto numbers = mapNumbers(MapShows::level, cells, {});
+        const auto line = alongLine(grid, numbers, {0.5, 2.0}, {8.5, 2.0}, 9);
+        for (std::size_t i = 0; i < line.size(); ++i) {
+            QVERIFY(std::abs(line[i] - (-10.0 - 2.0 * static_cast<double>(i))) < 1e-9);
+        }
+        QVERIFY(std::abs(alongLine(grid, numbers, {1.0, 2.3}, {1.0, 2.3}, 1)[0] + 11.0) < 1e-9); // half-way between two cells
+        QVERIFY(std::isinf(alongLine(grid, numbers, {-3.0, 2.0}, {2.0, 2.0}, 3)[0]));
+    }
+
+    /// A bell that matters under a loud hum of its own pitch is masked, by the hum; beside the bell it is not.
+    void maskedWhereItIsDrowned()
+    {
+        Emitter bell = pointAt("bell", {0, 0, 1.6});
+        bell.priority = Priority::vital;
+        bell.sound = {"bell"};
+        Emitter hum = pointAt("hum", {40, 0, 1.6});
+        hum.sound = {"hum"};
+        hum.level_db = 12.0;
+        Project project = fixture::projectWith({bell, hum});
+        Sound second = *project.sounds[0];
+        second.id = {"bell"};
+        project.sounds.append(second);
+        second.id = {"hum"};
+        project.sounds.append(second);
+        const HearingModel model = modelOf(project);
+        Bands tone{};
+        tone.fill(-60.0);
+        tone[4] = -20.0;
+        const std::vector<Bands> levels(model.world().playables().size(), tone);
+        const MapGrid grid{{2.0, 0.0}, 36.0, 2, 1, 1.6};
+        const auto cells = mapLevel(model, grid, {.masking_db = levels}, {0, 1}, 1);
+        QVERIFY(cells[0].masked == MapCell::nobody);
+        QVERIFY(cells[1].masked == 0U && cells[1].maskedBy == 1U);
     }
 
     /// Round one lamp lines of equal level are circles of the radius that the inverse law gives; louder lies on the left.

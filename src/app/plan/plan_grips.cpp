@@ -119,7 +119,10 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         grip_ = Grip::none;
         return;
     }
-    measured_.reset();
+    if (measured_) {
+        measured_.reset();
+        emit measuring();
+    }
     if (overviewRect().contains(at)) {
         grip_ = Grip::overview;
         centreByOverview(at);
@@ -272,6 +275,7 @@ void PlanView::drag(const QPointF& at)
     case Grip::measure:
         measured_ = {camera_.toLevel(pressedAt_), camera_.toLevel(at)};
         update();
+        emit measuring();
         break;
     case Grip::overview: centreByOverview(at); break;
     case Grip::way:
@@ -289,6 +293,7 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
         where += tr("  ·  %1, %2 units").arg(theme::signedNumber(p.x / unit, 1), theme::signedNumber(p.y / unit, 1));
     }
     emit pointed(where);
+    emit pointedAt(p);
     if (event->buttons() == Qt::NoButton) {
         if (tool_ == Tool::draw || tool_ == Tool::fit || tool_ == Tool::opening || tool_ == Tool::walk) {
             lastAt_ = at;
@@ -383,6 +388,7 @@ void PlanView::leaveEvent(QEvent*)
     hovered_ = {};
     update();
     emit pointed({});
+    emit pointedAt({});
 }
 
 void PlanView::resizeEvent(QResizeEvent*)

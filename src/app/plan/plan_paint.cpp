@@ -40,6 +40,11 @@ void PlanView::paintEvent(QPaintEvent*)
     labels.keepFree(QRectF(0, height() - 46, 240, 46));
     labels.keepFree(QRectF(0, 0, width(), 44));
     labels.keepFree(overviewRect());
+    if (underlay_ != nullptr) {
+        for (const QRectF& box : underlay_->written()) {
+            labels.keepFree(box);
+        }
+    }
     for (const Place& place : session_.level().places) {
         labels.keepFree(QRectF(camera_.toScreen(place.at) + QPointF(0, -16), QSizeF(12, 16)));
     }

@@ -46,6 +46,7 @@ PlanView::Still PlanView::stillNow() const
                 .walkSelected = session_.selected<Walk>(),
                 .walk = playback_.walk(),
                 .sheet = sheet_.version(),
+                .underlay = underlay_ != nullptr ? underlay_->version() : 0,
                 .shown = shown_,
                 .numbers = {}};
     const auto add = [&](const Solid::Frame& frame) {
@@ -85,6 +86,9 @@ void PlanView::paintStill(QPainter& painter)
         QPainter onPicture(&stillPicture_);
         sheet_.paint(onPicture, camera_, devicePixelRatioF(), shows(PlanPart::grid));
         onPicture.setRenderHint(QPainter::Antialiasing);
+        if (underlay_ != nullptr) {
+            underlay_->paint(onPicture, camera_);
+        }
         drawRooms(onPicture);
         drawZones(onPicture);
         drawAreas(onPicture);

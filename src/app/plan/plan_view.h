@@ -3,6 +3,7 @@
 #include "app/plan/label_layer.h"
 #include "app/plan/plan_sheet.h"
 #include "app/plan/plan_shows.h"
+#include "app/plan/plan_underlay.h"
 #include "app/plan/range_grips.h"
 #include "app/plan/shape_grips.h"
 #include "app/session/playback.h"
@@ -98,6 +99,12 @@ public:
     std::optional<std::array<Vec2, 2>> measured() const { return measured_; }
     /// The last blind walk is drawn; it must outlive this.
     void showBlindWalk(const BlindWalk& walk);
+    /// Drawn under everything; null: nothing. It must outlive this, or be taken away before.
+    void setUnderlay(PlanUnderlay* underlay)
+    {
+        underlay_ = underlay;
+        update();
+    }
     /// Where names are written in the last picture.
     const std::vector<QRectF>& labelBoxes() const { return labelBoxes_; }
     /// Height of the shown storey's floor.
@@ -112,6 +119,10 @@ signals:
     void levelDropped(const QString& file);
     /// The pointer is at a place of the level, for the status line.
     void pointed(const QString& where);
+    /// The same as a place; nothing: it has left the sheet.
+    void pointedAt(const std::optional<stone::Vec2>& place);
+    /// A distance is being measured, or is not any more.
+    void measuring();
 
 protected:
     void paintEvent(QPaintEvent* event) override;
@@ -166,6 +177,7 @@ private:
         const Walk* walkSelected = nullptr;
         WalkId walk;
         std::uint64_t sheet = 0;
+        std::uint64_t underlay = 0;
         PlanParts shown;
         std::vector<double> numbers; ///< of each zone whether it is entered, and where it is; where areas are
         bool operator==(const Still&) const = default;
@@ -284,6 +296,7 @@ private:
     Playback& playback_;
     PlanCamera camera_;
     PlanSheet sheet_;
+    PlanUnderlay* underlay_ = nullptr;
     Still still_;
     QPixmap stillPicture_;
     std::uint64_t stillPaints_ = 0;

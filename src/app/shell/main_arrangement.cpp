@@ -54,6 +54,7 @@ void MainWindow::placeOverlays()
     const bool beside = tools_->geometry().right() + 2 * gap_px + pointer_->width() < storeys_->x();
     pointer_->move(beside ? QPoint(tools_->geometry().right() + gap_px, 16)
                           : QPoint(tools_->x() + 2, tools_->geometry().bottom() + 6));
+    contours_->move(tools_->x(), (beside ? tools_ : static_cast<QWidget*>(pointer_))->geometry().bottom() + gap_px);
     first_->place();
     // Over the sheet, left of the Ear dial: what is worked on stays where it is.
     constexpr int margin_px = 12;

@@ -67,6 +67,12 @@ void MainWindow::makeViewMenu()
     enable();
     add(menu, tr("&Pin the bench"), QKeySequence("B"), [this] { session_.pin(!session_.pinned()); });
     menu->addSeparator();
+    QAction* contours = add(menu, tr("C&ontours: the whole storey at once"), QKeySequence("Shift+C"), [] {});
+    contours->setObjectName("contoursOn");
+    contours->setCheckable(true);
+    connect(contours, &QAction::toggled, contours_, &ContoursPanel::setOn);
+    connect(contours_, &ContoursPanel::turned, contours, &QAction::setChecked);
+    add(menu, tr("Contours sho&w the next thing"), QKeySequence("Ctrl+Shift+C"), [this] { contours_->showNext(); });
     makeShowMenu(menu->addMenu(tr("Sho&w on the Plan")));
     QAction* snap = add(menu, tr("S&nap to half metres"), QKeySequence("G"), [] {});
     snap->setCheckable(true);

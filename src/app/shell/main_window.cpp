@@ -27,7 +27,8 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     : session_(session), playback_(playback), top_(new TopBar(session, playback)), banner_(new Banner),
       lists_(new EarshotPanel(session, playback)), sheets_(new Sheets(session, playback)), plan_(&sheets_->plan()),
       dial_(new EarDial(session, playback, plan_)), rig_(new RigButton(session, plan_)),
-      storeys_(new StoreySwitch(session, *plan_, plan_)), bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
+      storeys_(new StoreySwitch(session, *plan_, plan_)), contours_(new ContoursPanel(session, playback, *plan_)),
+      bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
     // Whole on the screen, with the frame that it will get; on a large one most of it.
     constexpr QSize usual{1280, 800};

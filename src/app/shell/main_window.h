@@ -2,6 +2,7 @@
 
 #include "app/ambience/pad.h"
 #include "app/bench/bench_panel.h"
+#include "app/contours/contours_panel.h"
 #include "app/dial/ear_dial.h"
 #include "app/ears/rig_button.h"
 #include "app/lists/earshot_panel.h"
@@ -118,6 +119,7 @@ private:
     EarDial* dial_;
     RigButton* rig_;
     StoreySwitch* storeys_;
+    ContoursPanel* contours_;
     BenchPanel* bench_;
     QSplitter* columns_ = nullptr;
     QWidget* tools_ = nullptr;

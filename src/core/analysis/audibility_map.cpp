@@ -98,6 +98,51 @@ std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, co
     return {cells.begin() + static_cast<std::ptrdiff_t>(first), cells.begin() + static_cast<std::ptrdiff_t>(last)};
 }
 
+std::optional<std::vector<Sphere>> changedWithin(const HearingModel& before, const HearingModel& after)
+{
+    const Project& a = before.project();
+    const Project& b = after.project();
+    const Level& from = before.level();
+    const Level& to = after.level();
+    const bool alike = before.world().ground() == after.world().ground() &&
+                       before.occluder().active() == after.occluder().active() && a.seed == b.seed && a.voices == b.voices &&
+                       a.voicesGiveWay == b.voicesGiveWay && a.voicesHoldOff_s == b.voicesHoldOff_s && a.air == b.air &&
+                       a.sounds.shares(b.sounds) && a.falloffs.shares(b.falloffs) && a.families.shares(b.families) &&
+                       a.patterns.shares(b.patterns) && a.gameValues.shares(b.gameValues) && a.gazes.shares(b.gazes) &&
+                       a.materials == b.materials && a.surfaces == b.surfaces && a.occlusion == b.occlusion &&
+                       from.id == to.id && from.character == to.character && from.storeys == to.storeys &&
+                       from.zones.shares(to.zones) && from.rooms.shares(to.rooms) && from.openings.shares(to.openings) &&
+                       from.outside == to.outside && from.emitters.size() == to.emitters.size();
+    if (!alike) {
+        return {};
+    }
+    std::vector<Sphere> spheres;
+    for (std::uint32_t i = 0; i < to.emitters.size(); ++i) {
+        const auto& was = from.emitters[i];
+        const auto& is = to.emitters[i];
+        const Start nothing{.emitter = i};
+        const bool same = was == is && before.silencedForEars(i) == after.silencedForEars(i) &&
+                          before.soundless(i, nothing) == after.soundless(i, nothing);
+        if (same) {
+            continue;
+        }
+        // What carries others, or shares its voice, or falls round the player, is heard wherever those are.
+        const bool single = was->id == is->id && is->kind == EmitterKind::point && was->kind == EmitterKind::point;
+        if (!single) {
+            return {};
+        }
+        for (const HearingModel* model : {&before, &after}) {
+            Sphere sphere = model->world().rangeOf(i);
+            sphere.radius_m += model->reach_m(i);
+            if (!std::isfinite(sphere.radius_m)) {
+                return {};
+            }
+            spheres.push_back(sphere);
+        }
+    }
+    return spheres;
+}
+
 std::vector<double> levelsOf(std::span<const MapCell> cells)
 {
     std::vector<double> levels(cells.size());

@@ -4,6 +4,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <optional>
 #include <span>
 #include <utility>
 #include <vector>
@@ -44,6 +45,10 @@ std::vector<MapCell> mapLevel(const HearingModel& model, const MapGrid& grid, co
 /// stopped, which takes no longer than a few cells.
 bool mapCells(const HearingModel& model, const MapGrid& grid, const MapQuestion& question, std::span<const std::uint32_t> which,
               std::span<MapCell> cells, unsigned threads, const std::function<bool(double)>& goOn = {});
+
+/// Where a map of one model may differ from that of another, as after an edit that moved something: spheres in which the ears
+/// are. Nothing: anywhere. Emitters must have the same numbers in both.
+std::optional<std::vector<Sphere>> changedWithin(const HearingModel& before, const HearingModel& after);
 
 std::vector<double> levelsOf(std::span<const MapCell> cells);
 

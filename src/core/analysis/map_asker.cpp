@@ -51,6 +51,12 @@ MapAsker::MapAsker(const HearingModel& model, MapQuestion question)
     }
 }
 
+/// Whether it is one of the places over which something is spread.
+bool MapAsker::isSpread(const Scratch::Candidate& one)
+{
+    return one.start->part == Start::Part::burst && !one.listed;
+}
+
 Moment MapAsker::momentAt(const Vec3& ears, Scratch& scratch) const
 {
     Moment moment(Ears(Pose{ears, 0.0, 0.0, 0.0}), question_.when);
@@ -162,7 +168,6 @@ void MapAsker::hearLoudOnes(const Moment& moment, Scratch& scratch) const
 {
     auto& candidates = scratch.candidates;
     std::sort(candidates.begin(), candidates.end(), [](const auto& a, const auto& b) { return a.bound > b.bound; });
-    const auto isSpread = [&](const Scratch::Candidate& one) { return one.start->part == Start::Part::burst && !one.listed; };
     double single = 0.0;
     double spread = 0.0;
     for (const Scratch::Candidate& one : candidates) {
@@ -201,7 +206,8 @@ void MapAsker::lookForMasked(const Scratch& scratch, MapCell& cell) const
     double deepest_db = -maskedBelow_db;
     for (std::size_t i = 0; i < levels.size(); ++i) {
         const Scratch::Candidate& one = scratch.candidates[i];
-        if (model_->priority(one.index) < Priority::notable || !one.heard.audible) {
+        // How loud something is in the mean is not how loud it is when it is there: it masks, but is not masked.
+        if (model_->priority(one.index) < Priority::notable || !one.heard.audible || isSpread(one)) {
             continue;
         }
         const double stands_db = standsOut_db(levels[i], all.without_db(levels[i]));

@@ -84,6 +84,7 @@ private:
         std::vector<MeanPlace> places;
     };
 
+    static bool isSpread(const Scratch::Candidate& one);
     Moment momentAt(const Vec3& ears, Scratch& scratch) const;
     void gather(const Moment& moment, Scratch& scratch) const;
     void gatherIrregular(const Moment& moment, Scratch& scratch) const;
