@@ -183,6 +183,14 @@ Command commandFrom(std::vector<std::string> arguments)
     map->add_option("--step", mapOptions.step_db, "dB between its contour lines")->check(between(0.5, 60.0));
     map->add_flag("--json", json);
 
+    PostsOptions postsOptions;
+    CLI::App* posts =
+        common(app.add_subcommand("posts", "whether what is expected of a level is so; exit code 1 where it is not"));
+    posts->add_option("--level", postsOptions.level, "a level's name; the first one if left out");
+    posts->add_option("--take", postsOptions.take, "a take to judge, instead of walks that are rendered for it");
+    posts->add_option("--junit", postsOptions.junit, "a file to write for build servers, as JUnit XML");
+    posts->add_flag("--json", json);
+
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
     credits->add_flag("--json", json);
 
@@ -253,6 +261,11 @@ Command commandFrom(std::vector<std::string> arguments)
             std::sscanf(tile.c_str(), "%u/%u", &mapOptions.tile, &mapOptions.tiles);
         }
         return [=] { return cli::map(mapOptions); };
+    }
+    if (posts->parsed()) {
+        postsOptions.project = project;
+        postsOptions.json = json;
+        return [=] { return cli::posts(postsOptions); };
     }
     if (probe->parsed()) {
         probeOptions.project = project;

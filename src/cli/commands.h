@@ -98,6 +98,17 @@ struct MapOptions {
 /// How loud it is where, cell by cell.
 int map(const MapOptions& options);
 
+struct PostsOptions {
+    std::string project;
+    std::string level;
+    std::string take;  ///< judges this one instead of what is rendered; posts that stand still are left out
+    std::string junit; ///< a file for build servers; empty: none
+    bool json = false;
+    unsigned threads = std::thread::hardware_concurrency();
+};
+/// Whether what is expected of a level is so; 1 where some of it is not, or cannot be judged.
+int posts(const PostsOptions& options);
+
 struct TakeOptions {
     std::string project;
     std::string level;

@@ -2,6 +2,7 @@
 #include "cli/commands.h"
 #include "cli/interrupt.h"
 #include "cli/map_picture.h"
+#include "engine/offline.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 
@@ -89,7 +90,13 @@ int map(const MapOptions& options)
     const Opened opened = open(options.project);
     const Level& level = opened.level(options.level);
     const auto ground = opened.ground(level);
-    const HearingModel model = modelWithoutSounds(opened, level, ground);
+    // How long sounds are has a part in the mean of what is irregular.
+    SoundBank bank(workingRate(48'000), measuring(Measure::peak));
+    const std::shared_ptr<const Scene> scene =
+        options.begin ? nullptr : makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, ground);
+    const std::optional<HearingModel> silent =
+        options.begin ? std::optional<HearingModel>(modelWithoutSounds(opened, level, ground)) : std::nullopt;
+    const HearingModel& model = scene != nullptr ? scene->model : *silent;
     const MapQuestion question{.which = options.only.empty() ? std::vector<std::uint32_t>() : named(level, options.only),
                                // Nothing of it is in the picture.
                                .voices = options.png.empty() || !options.csv.empty() || options.json,

@@ -1,15 +1,14 @@
 #include "analysis/words.h"
 #include "cli/commands.h"
 #include "cli/interrupt.h"
-#include "engine/offline.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "spatial/sofa.h"
 #include "takes/take_compare.h"
 #include "takes/take_findings.h"
 #include "takes/take_page.h"
-#include "takes/take_recorder.h"
 #include "takes/take_series.h"
+#include "takes/walk_taking.h"
 #include "world/walk_pose.h"
 
 #include <nlohmann/json.hpp>
@@ -46,51 +45,26 @@ int take(const TakeOptions& options)
     const Level& level = opened.level(options.level);
     const Walk& walk = walkNamed(level, options.walk);
     SoundBank bank(workingRate(options.rate), measuring(Measure::peak));
-    OfflineJob job;
-    job.layout = layout;
-    job.rate = options.rate;
-    job.to_s = walk.seconds();
-    job.scene = makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level));
-    noteSilentRooms(level, job.scene->responses);
-    followWalk(job, walk);
-
-    TakeInfo info;
-    info.project = opened.project->name;
-    info.level = level.name;
-    info.levelId = level.id.text;
-    info.walk = walk.name;
-    info.walkId = walk.id.text;
-    info.layout = nameOf(layout);
-    info.seed = opened.project->seed;
-    info.rate = options.rate;
-    info.channels = static_cast<int>(channelsOf(layout));
-    info.note = options.note;
-    info.recorded = takeTime();
-    info.machine = thisMachine();
-    TakeRecorder recorder(options.out, info, options.sound, true);
-    recorder.beginAt(0.0);
-    recorder.followWalk([](double level_s) { return level_s; });
-    recorder.setMemory(static_cast<double>(bank.cost().bytes));
-    recorder.changed(opened.project, {});
-    job.listener = &recorder;
+    WalkTaking taking{.walk = &walk, .layout = layout, .rate = options.rate, .keepsSound = options.sound};
+    taking.note = options.note;
+    taking.scene = makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level));
+    noteSilentRooms(level, taking.scene->responses);
+    taking.soundBytes = static_cast<double>(bank.cost().bytes);
 
     const InterruptGuard guard;
     const bool terminal = isatty(STDERR_FILENO) != 0;
     const auto start = std::chrono::steady_clock::now();
-    const bool done = renderOffline(
-        job, [](std::span<const float>) {},
-        [&](double part) {
-            if (terminal) {
-                std::fprintf(stderr, "\rtaking %3.0f %%", part * 100.0);
-            }
-            return !wasInterrupted() && recorder.failure().empty();
-        });
+    const bool done = takeWalk(taking, options.out, [&](double part) {
+        if (terminal) {
+            std::fprintf(stderr, "\rtaking %3.0f %%", part * 100.0);
+        }
+        return !wasInterrupted();
+    });
     if (terminal) {
         std::fputs("\r             \r", stderr);
     }
-    recorder.finish();
     const double took_s = std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
-    std::printf("%s: %.2f s in %.2f s%s\n", options.out.c_str(), recorder.seconds(), took_s,
+    std::printf("%s: %.2f s in %.2f s%s\n", options.out.c_str(), readTakeInfo(options.out).seconds, took_s,
                 done ? "" : ", interrupted: as far as it went");
     return done ? 0 : 130;
 }

@@ -40,7 +40,8 @@ class TestContoursWindow : public QObject
     static bool waitForWhole(ContoursPanel& panel)
     {
         return QTest::qWaitFor(
-            [&] { return panel.maker().shown() != nullptr && panel.maker().shown()->whole() && !panel.maker().making(); }, whole_ms);
+            [&] { return panel.maker().shown() != nullptr && panel.maker().shown()->whole() && !panel.maker().making(); },
+            whole_ms);
     }
 
 private slots:
@@ -50,7 +51,7 @@ private slots:
         WindowFixture f(yard);
         ContoursPanel& panel = panelOf(f);
         QVERIFY(panel.isHidden());
-        f.session->select(EmitterId{"a"});
+        f.session->selectOnly(EmitterId{"a"});
         QSignalSpy changed(&panel.maker(), &MapMaker::changed);
         f.menu("Contours: the whole storey at once");
         QVERIFY(panel.isVisible());
@@ -89,12 +90,12 @@ private slots:
         WindowFixture f(yard);
         ContoursPanel& panel = panelOf(f);
         const EmitterId board{"a"};
-        f.session->select(board);
+        f.session->selectOnly(board);
         panel.setOn(true);
         f.choose("contoursOf", "Of what is selected: First lamp");
         QVERIFY(waitForWhole(panel));
         const SharedMap first = panel.maker().shown();
-        f.session->editEmitter(board, "louder", {}, [](Emitter& emitter) { emitter.level_db += 6.0; });
+        f.session->editSelected("louder", {}, [](Emitter& emitter) { emitter.level_db += 6.0; });
         QVERIFY(QTest::qWaitFor([&] { return panel.maker().shown() != first; }));
         QVERIFY(waitForWhole(panel));
         QVERIFY(panel.maker().before() == first);
@@ -121,8 +122,8 @@ private slots:
         ContoursPanel& panel = panelOf(f);
         panel.setOn(true);
         f.choose("contoursShow", "Where ambiences collide");
-        QVERIFY(QTest::qWaitFor([&] { return panel.maker().shown() && panel.maker().shown()->choice.shows == MapShows::ambiences; },
-                                whole_ms));
+        QVERIFY(QTest::qWaitFor(
+            [&] { return panel.maker().shown() && panel.maker().shown()->choice.shows == MapShows::ambiences; }, whole_ms));
         QVERIFY(waitForWhole(panel));
         QVERIFY(!panel.layer().regions().empty());
         QVERIFY(panel.layer().numbers().empty());
@@ -179,7 +180,7 @@ private slots:
         const auto& emitters = level.emitters;
         const auto urn = std::find_if(emitters.begin(), emitters.end(), [](const auto& e) { return e->name == "Tea urn"; });
         QVERIFY(urn != emitters.end());
-        f.session->select((*urn)->id);
+        f.session->selectOnly((*urn)->id);
         panel.setOn(true);
         f.choose("contoursOf", "Of what is selected: Tea urn");
         QVERIFY(waitForWhole(panel));

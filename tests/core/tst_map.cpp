@@ -31,12 +31,10 @@ class TestMap : public QObject
 
     /// Vellmoor Halt with its geometry.
     struct Demo {
-        std::shared_ptr<const Project> project =
-            std::make_shared<const Project>(readProjectFile(DEMO "/project.json").project);
+        std::shared_ptr<const Project> project = std::make_shared<const Project>(readProjectFile(DEMO "/project.json").project);
         std::shared_ptr<const Ground> ground = readGeometry(*project, DEMO).back().ground;
-        std::shared_ptr<const HearingModel> model = std::make_shared<const HearingModel>(
-            std::make_shared<const World>(project, project->levels[0]->id, ground, LengthOf{}, Ways::find,
-                                          playablesOf(*project, *project->levels[0])));
+        std::shared_ptr<const HearingModel> model = std::make_shared<const HearingModel>(std::make_shared<const World>(
+            project, project->levels[0]->id, ground, LengthOf{}, Ways::find, playablesOf(*project, *project->levels[0])));
     };
 
     /// Voices too, and gazes, as the model has them.
@@ -137,8 +135,8 @@ private slots:
         QCOMPARE(asked.load(), 3);
     }
 
-    /// What is left out for speed changes nothing that counts: levels alone against levels with everything, in the demo with its
-    /// walls; who is loudest is the same but where two are as loud.
+    /// What is left out for speed changes nothing that counts: levels alone against levels with everything, in the demo with
+    /// its walls; who is loudest is the same but where two are as loud.
     void whatIsLeftOutDoesNotCount()
     {
         const Demo demo;
@@ -255,7 +253,8 @@ private slots:
         const HearingModel roams = modelOf(fixture::projectWith({cart}));
         const auto along = mapLevel(roams, {{0.0, 0.0}, 1.0, 1, 1, 1.6}, {.mean = true}, {0, 1}, 1);
         // The mean of 1/r^2 from 10 to 40 m is 1/(10 * 40).
-        QVERIFY2(std::abs(along[0].level_db - 10.0 * std::log10(1.0 / 400.0)) < 0.3, qPrintable(QString::number(along[0].level_db)));
+        QVERIFY2(std::abs(along[0].level_db - 10.0 * std::log10(1.0 / 400.0)) < 0.3,
+                 qPrintable(QString::number(along[0].level_db)));
     }
 
     /// What a map is read for: areas by who is loudest, silence, beds that collide, differences, a line's section.

@@ -84,7 +84,8 @@ ContourLayer::Drawn ContourLayer::drawn(const SharedMap& map, const SharedMap& b
         drawn.numbers = mapNumbers(shows, map->cells, comparable ? std::span(before->cells) : std::span<const MapCell>());
         std::vector<double> levels = contourLevels_db(drawn.numbers, drawn.step, shows == MapShows::level ? 60.0 : 200.0);
         // Where nothing has changed there is no line.
-        std::erase_if(levels, [&](double level) { return shows == MapShows::difference && std::abs(level) < drawn.step / 2.0; });
+        std::erase_if(levels,
+                      [&](double level) { return shows == MapShows::difference && std::abs(level) < drawn.step / 2.0; });
         drawn.lines = contoursOf(map->grid, drawn.numbers, levels);
         tint(drawn);
     }
@@ -135,7 +136,9 @@ void ContourLayer::border(Drawn& drawn)
 {
     const MapGrid& grid = drawn.map->grid;
     const double half = grid.cell_m / 2.0;
-    const auto at = [&](std::uint32_t column, std::uint32_t row) { return drawn.answers[std::size_t{row} * grid.columns + column]; };
+    const auto at = [&](std::uint32_t column, std::uint32_t row) {
+        return drawn.answers[std::size_t{row} * grid.columns + column];
+    };
     for (std::uint32_t row = 0; row < grid.rows; ++row) {
         for (std::uint32_t column = 0; column < grid.columns; ++column) {
             const Vec3 middle = grid.at(column, row);

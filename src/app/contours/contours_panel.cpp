@@ -39,8 +39,8 @@ QString nameOf(MapShows shows)
 ContoursPanel::ContoursPanel(Session& session, Playback& playback, PlanView& plan)
     : QFrame(&plan), session_(session), playback_(playback), plan_(plan), maker_(session, playback, this),
       shows_(new NameChooser), of_(new NameChooser), step_(new QComboBox), atMoment_(new QCheckBox(tr("now"))),
-      keep_(new QToolButton), beside_(new QToolButton), what_(new QLabel), how_(new QLabel),
-      here_(new QLabel), section_(new MapSection)
+      keep_(new QToolButton), beside_(new QToolButton), what_(new QLabel), how_(new QLabel), here_(new QLabel),
+      section_(new MapSection)
 {
     setObjectName("contours");
     setAttribute(Qt::WA_StyledBackground);

@@ -21,7 +21,8 @@ constexpr std::uint32_t coarsest = 16;
 constexpr int settled_ms = 20;
 constexpr int watchEvery_ms = 300;
 
-/// The audio and what is looked at come first. On Linux a thread has a niceness of its own, which those that it starts take over.
+/// The audio and what is looked at come first. On Linux a thread has a niceness of its own, which those that it starts take
+/// over.
 void giveWayToAllOthers()
 {
     constexpr int niceness = 15;
@@ -55,8 +56,8 @@ struct MapMaker::Job {
     std::atomic<double> progress{0.0};
     MapShown map; ///< without its cells
     MapGrid grid;
-    SharedMap before;               ///< of which parts may hold
-    bool worldChanged = false;      ///< since then
+    SharedMap before;          ///< of which parts may hold
+    bool worldChanged = false; ///< since then
     bool masking = false;
     unsigned threads = 1;
 };
@@ -270,7 +271,8 @@ void MapMaker::make()
         }
         std::vector<MapCell> known(job->grid.cells());
         std::optional<std::vector<Sphere>> changed;
-        if (job->before && !job->worldChanged && question.mean && sameQuestion(*job->before, question, job->grid, job->map.storey)) {
+        if (job->before && !job->worldChanged && question.mean &&
+            sameQuestion(*job->before, question, job->grid, job->map.storey)) {
             changed = changedWithin(job->before->scene->model, model);
         }
         if (changed) {

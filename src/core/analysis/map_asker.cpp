@@ -57,10 +57,10 @@ bool MapAsker::isSpread(const Scratch::Candidate& one)
     return one.start->part == Start::Part::burst && !one.listed;
 }
 
-Moment MapAsker::momentAt(const Vec3& ears, Scratch& scratch) const
+Moment MapAsker::momentAt(const Pose& ears, Scratch& scratch) const
 {
-    Moment moment(Ears(Pose{ears, 0.0, 0.0, 0.0}), question_.when);
-    moment.feet.at.z = ears.z - model_->level().character.earsHeight_m;
+    Moment moment(Ears(ears), question_.when);
+    moment.feet.at.z = ears.at.z - model_->level().character.earsHeight_m;
     if (question_.state != nullptr) {
         if (!scratch.begun) {
             scratch.state = *question_.state;
@@ -259,7 +259,7 @@ MapCell MapAsker::addUp(const Scratch& scratch) const
     return cell;
 }
 
-MapCell MapAsker::ask(const Vec3& ears, Scratch& scratch) const
+MapCell MapAsker::ask(const Pose& ears, Scratch& scratch) const
 {
     const bool whole = question_.voices || !question_.masking_db.empty();
     const Moment moment = momentAt(ears, scratch);

@@ -75,7 +75,9 @@ public:
     };
 
     /// The cell with the ears there, looking north.
-    MapCell ask(const Vec3& ears, Scratch& scratch) const;
+    MapCell ask(const Vec3& ears, Scratch& scratch) const { return ask(Pose{ears, 0.0, 0.0, 0.0}, scratch); }
+    /// The same with a look of their own.
+    MapCell ask(const Pose& ears, Scratch& scratch) const;
 
 private:
     struct Irregular {
@@ -85,7 +87,7 @@ private:
     };
 
     static bool isSpread(const Scratch::Candidate& one);
-    Moment momentAt(const Vec3& ears, Scratch& scratch) const;
+    Moment momentAt(const Pose& ears, Scratch& scratch) const;
     void gather(const Moment& moment, Scratch& scratch) const;
     void gatherIrregular(const Moment& moment, Scratch& scratch) const;
     void hearAllOf(const Moment& moment, Scratch& scratch) const;

@@ -112,9 +112,7 @@ std::vector<std::uint64_t> mapAnswers(MapShows what, std::span<const MapCell> ce
     for (std::size_t i = 0; i < cells.size(); ++i) {
         const MapCell& cell = cells[i];
         switch (what) {
-        case MapShows::loudest:
-            answers[i] = cell.loudest_db >= audible_db ? answer(cell.loudest, MapCell::nobody) : 0;
-            break;
+        case MapShows::loudest: answers[i] = cell.loudest_db >= audible_db ? answer(cell.loudest, MapCell::nobody) : 0; break;
         case MapShows::silence:
             answers[i] = loudness_db(cell) < audible_db ? answer(MapCell::nobody, MapCell::nobody) + 1 : 0;
             break;
@@ -127,9 +125,7 @@ std::vector<std::uint64_t> mapAnswers(MapShows what, std::span<const MapCell> ce
         case MapShows::voices:
             answers[i] = static_cast<int>(cell.voices) > limit ? answer(MapCell::nobody, MapCell::nobody) + 1 : 0;
             break;
-        case MapShows::masked:
-            answers[i] = cell.masked != MapCell::nobody ? answer(cell.masked, cell.maskedBy) : 0;
-            break;
+        case MapShows::masked: answers[i] = cell.masked != MapCell::nobody ? answer(cell.masked, cell.maskedBy) : 0; break;
         default: break;
         }
     }
@@ -177,8 +173,7 @@ std::vector<MapRegion> mapRegions(const MapGrid& grid, std::span<const std::uint
             regions.push_back(region);
         }
     }
-    std::stable_sort(regions.begin(), regions.end(),
-                     [](const MapRegion& a, const MapRegion& b) { return a.cells > b.cells; });
+    std::stable_sort(regions.begin(), regions.end(), [](const MapRegion& a, const MapRegion& b) { return a.cells > b.cells; });
     return regions;
 }
 

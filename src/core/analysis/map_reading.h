@@ -40,7 +40,7 @@ std::vector<double> mapNumbers(MapShows what, std::span<const MapCell> cells, st
 
 /// Areas: cells that hang together (by their sides) and say the same.
 struct MapRegion {
-    std::uint32_t first = MapCell::nobody; ///< whose it is: into the level's emitters
+    std::uint32_t first = MapCell::nobody;  ///< whose it is: into the level's emitters
     std::uint32_t second = MapCell::nobody; ///< of two that collide the softer, of who is masked by whom the latter
     std::size_t cells = 0;
     Vec2 middle{0.0}; ///< of the cell that lies deepest inside

@@ -6,6 +6,7 @@
 #include "project/lane.h"
 #include "project/list.h"
 #include "project/material.h"
+#include "project/post.h"
 #include "project/rig.h"
 #include "project/room.h"
 #include "project/sound.h"
@@ -269,6 +270,7 @@ struct Level {
     Outside outside;
     List<Walk> walks;
     std::vector<Place> places;
+    List<Post> posts; ///< expectations of what is heard
     Extras extras{};
 
     bool operator==(const Level&) const = default;

@@ -8,6 +8,7 @@
 #include "project/limit_json.h"
 #include "project/material_json.h"
 #include "project/name_book.h"
+#include "project/post_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
 #include "project/room_json.h"
@@ -296,6 +297,17 @@ private:
             level.walks.append(std::move(walk));
         });
         reader.each("places", [&](ObjectReader& item) { level.places.push_back(readPlace(item)); });
+        NameBook posts("post");
+        reader.each("posts", [&](ObjectReader& item) {
+            Post post;
+            post.id.text = posts.identify(item, post.name);
+            readPost(item, post);
+            post.walk.text = walks.settle(post.walk.text);
+            post.zone.text = zones.settle(post.zone.text);
+            post.emitter.text = emitters.settle(post.emitter.text);
+            post.other.text = emitters.settle(post.other.text);
+            level.posts.append(std::move(post));
+        });
         return level;
     }
 

@@ -15,7 +15,7 @@ struct ThingList {
     bool named; ///< its things have ids: they are the same where these are; others are known by their place
 };
 
-constexpr std::array<ThingList, 18> thingLists{{{"sounds", "Sound", true},
+constexpr std::array<ThingList, 19> thingLists{{{"sounds", "Sound", true},
                                                 {"falloffs", "Falloff", true},
                                                 {"families", "Family", true},
                                                 {"patterns", "Pattern", true},
@@ -30,6 +30,7 @@ constexpr std::array<ThingList, 18> thingLists{{{"sounds", "Sound", true},
                                                 {"rooms", "Room", true},
                                                 {"openings", "Opening", true},
                                                 {"walks", "Walk", true},
+                                                {"posts", "Post", true},
                                                 {"places", "Place", false},
                                                 {"storeys", "Storey", false},
                                                 {"surfaces", "Surface", false}}};

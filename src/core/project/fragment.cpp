@@ -44,6 +44,7 @@ private:
     /// Things of the level stay behind unless they were chosen too.
     void need(const ZoneId&) {}
     void need(const EmitterId&) {}
+    void need(const WalkId&) {}
 
     template <class Thing> void take(List<Thing> Project::*list, const decltype(Thing::id)& id)
     {
@@ -62,7 +63,8 @@ private:
 struct NewIds {
     std::tuple<std::map<SoundId, SoundId>, std::map<FalloffId, FalloffId>, std::map<FamilyId, FamilyId>,
                std::map<PatternId, PatternId>, std::map<SignalId, SignalId>, std::map<GameValueId, GameValueId>,
-               std::map<MaterialId, MaterialId>, std::map<ZoneId, ZoneId>, std::map<EmitterId, EmitterId>>
+               std::map<MaterialId, MaterialId>, std::map<ZoneId, ZoneId>, std::map<EmitterId, EmitterId>,
+               std::map<WalkId, WalkId>>
         maps;
 
     template <class Id> std::map<Id, Id>& of() { return std::get<std::map<Id, Id>>(maps); }
@@ -133,7 +135,7 @@ template <class Thing> std::vector<Thing> renamed(const List<Thing>& from, const
         Thing thing = *shared;
         thing.name = names.unlike(thing.name);
         thing.id = {taken.fresh(thing.name)};
-        if constexpr (std::is_same_v<Thing, Zone> || std::is_same_v<Thing, Emitter>) {
+        if constexpr (std::is_same_v<Thing, Zone> || std::is_same_v<Thing, Emitter> || std::is_same_v<Thing, Walk>) {
             ids->of<decltype(Thing::id)>()[shared->id] = thing.id;
         }
         things.push_back(std::move(thing));
@@ -169,6 +171,7 @@ Project fragmentOf(const Project& project, const LevelId& level, const LevelThin
     pick(from->rooms, things.rooms, picked.rooms);
     pick(from->openings, things.openings, picked.openings);
     pick(from->walks, things.walks, picked.walks);
+    pick(from->posts, things.posts, picked.posts);
     fragment.levels.append(std::move(picked));
     return fragment;
 }
@@ -204,7 +207,8 @@ Pasted withFragment(Project into, const LevelId& level, const Project& fragment)
         put(std::move(emitters), to.emitters, pasted.things.emitters);
         put(renamed(from.rooms, to.rooms, nullptr), to.rooms, pasted.things.rooms);
         put(renamed(from.openings, to.openings, nullptr), to.openings, pasted.things.openings);
-        put(renamed(from.walks, to.walks, nullptr), to.walks, pasted.things.walks);
+        put(renamed(from.walks, to.walks, &ids), to.walks, pasted.things.walks);
+        put(renamed(from.posts, to.posts, nullptr), to.posts, pasted.things.posts);
     }
     for (const auto& sound : into.sounds) {
         if (before.find(sound->id) == nullptr) {

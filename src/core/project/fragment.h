@@ -14,6 +14,7 @@ struct LevelThings {
     std::set<RoomId> rooms{};
     std::set<OpeningId> openings{};
     std::set<WalkId> walks{};
+    std::set<PostId> posts{};
 
     bool operator==(const LevelThings&) const = default;
 };

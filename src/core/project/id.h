@@ -31,6 +31,7 @@ using MaterialId = Id<struct MaterialKind>;
 using GazeId = Id<struct GazeKind>;
 using RoomId = Id<struct RoomKind>;
 using OpeningId = Id<struct OpeningKind>;
+using PostId = Id<struct PostKind>;
 
 /// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.
 std::string slug(std::string_view name);

@@ -51,6 +51,7 @@ template <class Wanted> std::vector<std::string> whoUses(const Project& project,
         addUsers(users, one->zones, "zone", id, where);
         addUsers(users, one->openings, "opening", id, where);
         addUsers(users, one->walks, "walk", id, where);
+        addUsers(users, one->posts, "post", id, where);
     }
     if constexpr (std::is_same_v<Wanted, MaterialId>) {
         for (const SurfaceUse& use : project.surfaces) {
@@ -71,5 +72,6 @@ template std::vector<std::string> whoUses(const Project& project, const GameValu
 template std::vector<std::string> whoUses(const Project& project, const MaterialId& id, const LevelId& level);
 template std::vector<std::string> whoUses(const Project& project, const ZoneId& id, const LevelId& level);
 template std::vector<std::string> whoUses(const Project& project, const EmitterId& id, const LevelId& level);
+template std::vector<std::string> whoUses(const Project& project, const WalkId& id, const LevelId& level);
 
 } // namespace stone

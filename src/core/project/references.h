@@ -107,6 +107,16 @@ void seeReferences(Thing& walk, See&& see)
 }
 
 template <class Thing, class See>
+requires std::is_same_v<std::remove_const_t<Thing>, Post>
+void seeReferences(Thing& post, See&& see)
+{
+    see(post.walk);
+    see(post.zone);
+    see(post.emitter);
+    see(post.other);
+}
+
+template <class Thing, class See>
 requires std::is_same_v<std::remove_const_t<Thing>, Gaze>
 void seeReferences(Thing& gaze, See&& see)
 {

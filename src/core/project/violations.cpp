@@ -113,6 +113,7 @@ Level changedParts(const Level& after, const Level& before, ChangedThings& chang
     part.rooms = changes.of(after.rooms, before.rooms, "Room");
     part.openings = changes.of(after.openings, before.openings, "Opening");
     part.walks = changes.of(after.walks, before.walks, "Walk");
+    part.posts = changes.of(after.posts, before.posts, "Post");
     return part;
 }
 

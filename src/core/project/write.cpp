@@ -9,6 +9,7 @@
 #include "project/level_json.h"
 #include "project/limit_json.h"
 #include "project/material_json.h"
+#include "project/post_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
 #include "project/room_json.h"
@@ -61,6 +62,7 @@ Json toJson(const Level& level)
     for (const Place& place : level.places) {
         json["places"].push_back(toJson(place));
     }
+    addList(json, "posts", level.posts);
     addExtras(json, level.extras);
     return json;
 }

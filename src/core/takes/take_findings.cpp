@@ -225,7 +225,8 @@ void JumpCounter::add(const TakenMoment& moment)
         std::erase_if(past.levels, [&](const auto& level) { return level.first < moment.t_s - within_s - 1e-6; });
         for (const auto& [t_s, level_db] : past.levels) {
             const double by_db = copy.level_db - level_db;
-            if (std::abs(by_db) > most_db && std::max(copy.level_db, level_db) > noticed_db && moment.t_s > past.quietUntil_s) {
+            if (std::abs(by_db) > mostJump_db_ && std::max(copy.level_db, level_db) > noticed_db &&
+                moment.t_s > past.quietUntil_s) {
                 past.quietUntil_s = moment.t_s + within_s;
                 jumped_.emplace_back(copy.copy, by_db);
                 ++count_;

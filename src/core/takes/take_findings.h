@@ -25,12 +25,12 @@ struct TakeFinding {
 /// is alike within a few seconds is said once.
 std::vector<TakeFinding> findInTake(const Take& take, const std::function<bool(double)>& progress = {});
 
-/// Counts changes of an emitter's level by more than 6 dB within 0.1 s while it goes on sounding: what begins and ends does not
-/// count.
+/// Counts changes of an emitter's level by more than so many dB (usually 6) within 0.1 s while it goes on sounding: what begins
+/// and ends does not count.
 class JumpCounter
 {
 public:
-    explicit JumpCounter(const Take& take) : take_(take) {}
+    explicit JumpCounter(const Take& take, double mostJump_db = most_db) : take_(take), mostJump_db_(mostJump_db) {}
 
     void add(const TakenMoment& moment);
     int count() const { return count_; }
@@ -47,6 +47,7 @@ private:
     };
 
     const Take& take_;
+    double mostJump_db_;
     std::map<std::uint32_t, Past> past_; ///< by copy
     std::vector<std::pair<std::uint32_t, double>> jumped_;
     int count_ = 0;
