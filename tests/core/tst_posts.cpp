@@ -10,6 +10,7 @@
 #include "support/fixtures.h"
 #include "takes/walk_taking.h"
 
+#include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 #include <QProcess>
@@ -387,6 +388,20 @@ private slots:
                 .project;
         QCOMPARE(named.levels[0]->posts[0]->emitter, named.levels[0]->emitters[0]->id);
         QCOMPARE(named.levels[0]->posts[0]->walk, named.levels[0]->walks[0]->id);
+    }
+
+    /// Vellmoor Halt has twenty posts, and all of them hold.
+    void theDemosPostsHold()
+    {
+        QProcess process;
+        process.start(CLI, {"posts", DEMO, "--json"});
+        QVERIFY(process.waitForFinished(240'000));
+        const auto json = QJsonDocument::fromJson(process.readAllStandardOutput()).object();
+        QCOMPARE(json.value("posts").toArray().size(), 20);
+        for (const auto& post : json.value("posts").toArray()) {
+            QVERIFY2(post.toObject().value("met").toBool(), qPrintable(post.toObject().value("words").toString()));
+        }
+        QCOMPARE(process.exitCode(), 0);
     }
 
     /// On the command line, as a build server runs it: exit codes, JUnit XML that a parser reads, a name that needs escaping.

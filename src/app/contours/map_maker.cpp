@@ -1,14 +1,12 @@
 #include "app/contours/map_maker.h"
 
 #include "analysis/masking.h"
+#include "app/session/the_last_to_run.h"
 
 #include <QElapsedTimer>
 
 #include <algorithm>
 #include <cmath>
-#include <sys/resource.h>
-#include <sys/syscall.h>
-#include <unistd.h>
 
 namespace stone
 {
@@ -20,14 +18,6 @@ namespace
 constexpr std::uint32_t coarsest = 16;
 constexpr int settled_ms = 20;
 constexpr int watchEvery_ms = 300;
-
-/// The audio and what is looked at come first. On Linux a thread has a niceness of its own, which those that it starts take
-/// over.
-void giveWayToAllOthers()
-{
-    constexpr int niceness = 15;
-    setpriority(PRIO_PROCESS, static_cast<id_t>(syscall(SYS_gettid)), niceness);
-}
 
 bool sameQuestion(const MapShown& a, const MapQuestion& question, const MapGrid& grid, std::size_t storey)
 {
@@ -74,6 +64,9 @@ MapMaker::MapMaker(Session& session, Playback& playback, QObject* parent)
     connect(&session, &Session::documentChanged, this, &MapMaker::makeSoon);
     connect(&playback, &Playback::sceneChanged, this, &MapMaker::makeSoon);
     connect(&playback, &Playback::listeningChanged, this, &MapMaker::makeSoon);
+    // Walls that were searched for, and sounds that were read, are in the scene by then.
+    connect(&session, &Session::waysFound, this, &MapMaker::makeSoon);
+    connect(&session, &Session::soundsChanged, this, &MapMaker::makeSoon);
     connect(&session, &Session::selectionChanged, this, [this] {
         if (choice_.of == MapChoice::Of::selected) {
             makeSoon();
@@ -261,7 +254,7 @@ void MapMaker::make()
     job_ = job;
     progress_ = 0.0;
     pool_.start([this, job] {
-        giveWayToAllOthers();
+        theLastToRun();
         QElapsedTimer clock;
         clock.start();
         MapQuestion& question = job->map.question;

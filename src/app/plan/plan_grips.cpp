@@ -193,6 +193,7 @@ void PlanView::mousePressEvent(QMouseEvent* event)
     if (event->button() == Qt::MiddleButton || event->button() == Qt::RightButton) {
         grip_ = Grip::sheet;
         moved_ = true; // never a click that deselects
+        rightPressedAt_ = event->pos();
     } else if (event->button() == Qt::LeftButton) {
         press(event->position(), event->modifiers());
     }
@@ -341,6 +342,12 @@ void PlanView::mouseReleaseEvent(QMouseEvent* event)
     grip_ = Grip::none;
     session_.endGesture();
     update();
+    constexpr int still_px = 3;
+    if (event->button() == Qt::RightButton && (event->pos() - rightPressedAt_).manhattanLength() <= still_px) {
+        constexpr double ears_px = 16.0;
+        emit menuWanted(event->globalPosition().toPoint(), camera_.toLevel(event->position()),
+                        distanceBetween(event->position(), placeOfEars()) < ears_px);
+    }
 }
 
 void PlanView::keyPressEvent(QKeyEvent* event)

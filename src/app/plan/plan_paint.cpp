@@ -86,6 +86,9 @@ void PlanView::paintEvent(QPaintEvent*)
     if (shows(PlanPart::places)) {
         paintPlaces(painter, labels);
     }
+    if (shows(PlanPart::posts)) {
+        paintPosts(painter, labels);
+    }
     if (!shows(PlanPart::names)) {
         labels.keepOnly(LabelLayer::Rank::pointed);
     }
@@ -165,6 +168,35 @@ void PlanView::paintPlaces(QPainter& painter, LabelLayer& labels)
                     .at = at + QPointF(5, -11),
                     .radius = 7.0,
                     .rank = LabelLayer::Rank::place});
+    }
+}
+
+/// A pennant where something is expected: full where it holds, struck through where it does not.
+void PlanView::paintPosts(QPainter& painter, LabelLayer& labels) const
+{
+    for (const PostMark& mark : postMarks_) {
+        if (!onStorey(mark.at.z)) {
+            continue;
+        }
+        const QPointF foot = camera_.toScreen(mark.at);
+        const QColor colour = mark.broken ? theme::cinnabar : mark.judged ? theme::verdigris : theme::faint;
+        constexpr double pole_px = 16.0;
+        const QPointF top = foot + QPointF(0, -pole_px);
+        painter.setPen(QPen(mark.judged ? theme::ink : theme::faint, 1.4));
+        painter.drawLine(foot, top);
+        painter.setPen(QPen(colour, 1.2));
+        painter.setBrush(mark.judged && !mark.broken ? QBrush(colour) : QBrush(theme::paper));
+        painter.drawPolygon(QPolygonF({top, top + QPointF(11, 4), top + QPointF(0, 8)}));
+        if (mark.broken) {
+            painter.setPen(QPen(colour, 2.0));
+            painter.drawLine(top + QPointF(-3, 9), top + QPointF(11, -2));
+        }
+        labels.add({.text = mark.text,
+                    .font = theme::text(8, QFont::DemiBold),
+                    .colour = colour,
+                    .at = top + QPointF(4, 4),
+                    .radius = 9.0,
+                    .rank = mark.broken ? LabelLayer::Rank::pointed : LabelLayer::Rank::place});
     }
 }
 

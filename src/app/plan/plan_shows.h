@@ -7,12 +7,12 @@ namespace stone
 {
 
 /// What can be left out of the Plan so that the rest can be read.
-enum class PlanPart { zones, rooms, openings, walks, places, gaze, rays, routes, silent, names, grid };
-constexpr std::size_t planPartCount = 11;
+enum class PlanPart { zones, rooms, openings, walks, places, gaze, rays, routes, silent, names, grid, posts };
+constexpr std::size_t planPartCount = 12;
 using PlanParts = std::bitset<planPartCount>;
 
 /// As settings keep it: in the order of the parts.
 constexpr const char* planPartKeys[planPartCount] = {"zones", "rooms",  "openings", "walks", "places", "gaze",
-                                                     "rays",  "routes", "silent",   "names", "grid"};
+                                                     "rays",  "routes", "silent",   "names", "grid",   "posts"};
 
 } // namespace stone

@@ -99,6 +99,20 @@ public:
     std::optional<std::array<Vec2, 2>> measured() const { return measured_; }
     /// The last blind walk is drawn; it must outlive this.
     void showBlindWalk(const BlindWalk& walk);
+    /// A post as the Plan shows it: a flag, with what is left to its bound or by how much it is missed.
+    struct PostMark {
+        PostId id;
+        Vec3 at{0.0}; ///< feet
+        QString text;
+        bool broken = false;
+        bool judged = true;
+    };
+    void showPosts(std::vector<PostMark> marks)
+    {
+        postMarks_ = std::move(marks);
+        update();
+    }
+    const std::vector<PostMark>& postMarks() const { return postMarks_; }
     /// Drawn under everything; null: nothing. It must outlive this, or be taken away before.
     void setUnderlay(PlanUnderlay* underlay)
     {
@@ -121,6 +135,8 @@ signals:
     void pointed(const QString& where);
     /// The same as a place; nothing: it has left the sheet.
     void pointedAt(const std::optional<stone::Vec2>& place);
+    /// The right button was clicked at a place of the Plan, or on the ears.
+    void menuWanted(const QPoint& global, const stone::Vec2& place, bool onEars);
     /// A distance is being measured, or is not any more.
     void measuring();
 
@@ -273,6 +289,7 @@ private:
     /// The flag of a saved place, with the key that leads there.
     const QPixmap& flagOf(int key);
     void paintPlaces(QPainter& painter, LabelLayer& labels);
+    void paintPosts(QPainter& painter, LabelLayer& labels) const;
     void paintRings(QPainter& painter, LabelLayer& labels) const;
     void paintEmitters(QPainter& painter, LabelLayer& labels) const;
     void paintEars(QPainter& painter) const;
@@ -297,6 +314,8 @@ private:
     PlanCamera camera_;
     PlanSheet sheet_;
     PlanUnderlay* underlay_ = nullptr;
+    std::vector<PostMark> postMarks_;
+    QPoint rightPressedAt_;
     Still still_;
     QPixmap stillPicture_;
     std::uint64_t stillPaints_ = 0;

@@ -64,6 +64,7 @@ void MainWindow::makeFileMenu()
     add(menu, tr("Bring in a &level…"), QKeySequence("Ctrl+Shift+L"), [this] { bringInLevel({}); });
     add(menu, tr("Add sou&nds…"), QKeySequence("Ctrl+I"), [this] { addSoundsByDialog(); });
     add(menu, tr("&Findings…"), QKeySequence("Ctrl+F"), [this] { showFindings(); });
+    add(menu, tr("&Posts: what is expected…"), QKeySequence("Ctrl+P"), [this] { showPosts(); });
     add(menu, tr("For&get measures of sounds"), {}, [this] { forgetMeasures(); });
     menu->addSeparator();
     add(menu, tr("&Quit"), QKeySequence::Quit, [this] { close(); });

@@ -151,9 +151,10 @@ void MainWindow::makeShowMenu(QMenu* menu)
                                           tr("Rou&tes"),
                                           tr("&Silent emitters"),
                                           tr("&Names"),
-                                          tr("Gri&d")};
+                                          tr("Gri&d"),
+                                          tr("Pos&ts")};
     const char* keys[planPartCount] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6",
-                                       "Y",     "Alt+7", "Alt+8", "Alt+9", "Alt+0"};
+                                       "Y",     "Alt+7", "Alt+8", "Alt+9", "Alt+0", "Alt+Shift+0"};
     for (std::size_t i = 0; i < planPartCount; ++i) {
         const QString key = QString("show/") + planPartKeys[i];
         QAction* action = add(menu, names[i], QKeySequence(keys[i]), [] {});

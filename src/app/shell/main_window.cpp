@@ -28,7 +28,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
       lists_(new EarshotPanel(session, playback)), sheets_(new Sheets(session, playback)), plan_(&sheets_->plan()),
       dial_(new EarDial(session, playback, plan_)), rig_(new RigButton(session, plan_)),
       storeys_(new StoreySwitch(session, *plan_, plan_)), contours_(new ContoursPanel(session, playback, *plan_)),
-      bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
+      postDesk_(new PostDesk(session, playback, this)), bench_(new BenchPanel(session, playback)), pointer_(new QLabel)
 {
     // Whole on the screen, with the frame that it will get; on a large one most of it.
     constexpr QSize usual{1280, 800};
@@ -117,6 +117,10 @@ MainWindow::MainWindow(Session& session, Playback& playback)
         }
     });
     connect(lists_, &EarshotPanel::addSoundsWanted, this, &MainWindow::addSoundsByDialog);
+    connect(postDesk_, &PostDesk::changed, this, &MainWindow::showPostMarks);
+    connect(&session_, &Session::documentChanged, this, &MainWindow::showPostMarks);
+    connect(plan_, &PlanView::menuWanted, this,
+            [this](const QPoint& global, const Vec2&, bool onEars) { offerPosts(global, onEars); });
     connect(lists_, &EarshotPanel::findingsWanted, this, &MainWindow::showFindings);
     connect(lists_, &EarshotPanel::emitterChosen, plan_, &PlanView::reveal);
     connect(lists_, &EarshotPanel::soundChosen, bench_, &BenchPanel::showSound);

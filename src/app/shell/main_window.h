@@ -6,6 +6,7 @@
 #include "app/dial/ear_dial.h"
 #include "app/ears/rig_button.h"
 #include "app/lists/earshot_panel.h"
+#include "app/posts/posts_dialog.h"
 #include "app/shell/banner.h"
 #include "app/shell/first_sheet.h"
 #include "app/shell/sheets.h"
@@ -103,6 +104,9 @@ private:
     void openByDialog();
     void addSoundsByDialog();
     void showFindings();
+    PostsDialog& showPosts();
+    void showPostMarks();
+    void offerPosts(const QPoint& global, bool onEars);
     void forgetMeasures();
     void startPlacing();
     void nudge(double east, double north);
@@ -120,6 +124,8 @@ private:
     RigButton* rig_;
     StoreySwitch* storeys_;
     ContoursPanel* contours_;
+    PostDesk* postDesk_;
+    PostsDialog* posts_ = nullptr; ///< made when it is wanted
     BenchPanel* bench_;
     QSplitter* columns_ = nullptr;
     QWidget* tools_ = nullptr;

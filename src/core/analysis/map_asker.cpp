@@ -39,6 +39,20 @@ MapAsker::MapAsker(const HearingModel& model, MapQuestion question)
     for (const std::uint32_t index : question_.which) {
         counts_.at(index) = true;
     }
+    // Mostly there are not as many in all of the level as may sound together.
+    std::vector<Heard> everybody;
+    for (std::uint32_t index = 0; index < counts_.size() && model.mayCrowd(); ++index) {
+        if (model.world().simple(index)) {
+            everybody.emplace_back();
+            everybody.back().index = index;
+            everybody.back().start = model.world().simpleStart(index);
+            everybody.back().audible = true;
+        }
+    }
+    Moment always;
+    always.when = question_.when;
+    const bool starts = question_.state != nullptr && !question_.mean;
+    canCrowd_ = model.mayCrowd() && (starts || model.crowded(always, everybody));
     for (std::uint32_t index = 0; question_.mean && index < counts_.size(); ++index) {
         if (counts_[index] && isIrregular(model.world(), index)) {
             const Emitter& emitter = *model.level().emitters[index];
@@ -148,6 +162,29 @@ void MapAsker::gatherIrregular(const Moment& moment, Scratch& scratch) const
             }
         }
     }
+}
+
+/// Whether there may be too many there, counted or not, if all that is near were heard.
+bool MapAsker::crowdedAt(const Moment& moment, Scratch& scratch) const
+{
+    scratch.all.clear();
+    const auto add = [&](std::uint32_t index, const Start& start) {
+        scratch.all.emplace_back();
+        scratch.all.back().index = index;
+        scratch.all.back().start = start;
+        scratch.all.back().audible = true;
+    };
+    for (const std::uint32_t index : scratch.near) {
+        if (model_->world().simple(index)) {
+            add(index, model_->world().simpleStart(index));
+        }
+    }
+    if (moment.state != nullptr) {
+        for (const Start& start : moment.state->starts) {
+            add(start.emitter, start);
+        }
+    }
+    return model_->crowded(moment, scratch.all);
 }
 
 /// Each as it is heard, with everybody round it, so that it is known who gives way.
@@ -267,14 +304,7 @@ MapCell MapAsker::ask(const Pose& ears, Scratch& scratch) const
     scratch.hear.withoutRooms = !whole;
     model_->ready(moment, scratch.hear);
     gather(moment, scratch);
-    scratch.all.clear();
-    for (const Scratch::Candidate& one : scratch.candidates) {
-        if (one.listed) {
-            scratch.all.push_back(one.heard);
-            scratch.all.back().audible = true; // by what rooms make of it, for all that is known
-        }
-    }
-    if (whole || model_->crowded(moment, scratch.all)) {
+    if (whole || (canCrowd_ && crowdedAt(moment, scratch))) {
         scratch.hear.withoutRooms = false;
         hearAllOf(moment, scratch);
     } else {

@@ -90,6 +90,7 @@ private:
     Moment momentAt(const Pose& ears, Scratch& scratch) const;
     void gather(const Moment& moment, Scratch& scratch) const;
     void gatherIrregular(const Moment& moment, Scratch& scratch) const;
+    bool crowdedAt(const Moment& moment, Scratch& scratch) const;
     void hearAllOf(const Moment& moment, Scratch& scratch) const;
     void hearLoudOnes(const Moment& moment, Scratch& scratch) const;
     MapCell addUp(const Scratch& scratch) const;
@@ -100,6 +101,7 @@ private:
     std::vector<bool> counts_; ///< by emitter
     std::vector<Irregular> irregular_;
     std::size_t mostPlaces_ = 0;
+    bool canCrowd_ = false; ///< some limit may be passed somewhere
 };
 
 } // namespace stone

@@ -79,7 +79,7 @@ public:
         case Post::Expects::voices: note(moment.voices, moment, t_s); break;
         case Post::Expects::jumps:
             for (const auto& [copy, jump_db] : jumps_->jumped()) {
-                note(std::abs(jump_db), moment, t_s);
+                note(std::abs(jump_db), moment, t_s, take_.emitters()[take_.copies()[copy].emitter].name + ": ");
             }
             break;
         case Post::Expects::loudness: addBlock(moment, t_s); break;
@@ -151,9 +151,10 @@ private:
         return result;
     }
 
-    void note(double found, const TakenMoment& moment, double t_s)
+    void note(double found, const TakenMoment& moment, double t_s, const std::string& who = {})
     {
         PostResult now = at(judged(level_, post_, found), {moment.feet.at, t_s});
+        now.words = who + now.words;
         worst_ = worst_ ? worse(*worst_, now) : std::move(now);
     }
 
