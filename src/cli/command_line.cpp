@@ -191,6 +191,19 @@ Command commandFrom(std::vector<std::string> arguments)
     posts->add_option("--junit", postsOptions.junit, "a file to write for build servers, as JUnit XML");
     posts->add_flag("--json", json);
 
+    SolveOptions solveOptions;
+    CLI::App* solve = common(app.add_subcommand("solve", "the falloff by which an emitter is heard as it is wished for"));
+    solve->add_option("--level", solveOptions.levelName, "a level's name; the first one if left out");
+    solve->add_option("--emitter", solveOptions.emitter, "whose falloff");
+    solve->add_option("--want", solveOptions.want, "X,Y,Z=DB: where the character stands, and how loud it is to be there")
+        ->take_all();
+    solve->add_option("--silent", solveOptions.silent, "X,Y,Z: where it is to be gone")->take_all();
+    solve->add_option("--low-pass", solveOptions.lowPass, "X,Y,Z=HZ: how bright it may be there")->take_all();
+    solve->add_flag("--curve", solveOptions.curve, "by a curve through the wishes instead of a formula");
+    solve->add_flag("--with-level", solveOptions.level, "the emitter's own level may change too");
+    solve->add_option("--even-out", solveOptions.evenOut, "a family whose members are to be as loud at their own posts");
+    solve->add_flag("--write", solveOptions.write, "writes it into the document");
+
     CLI::App* credits = common(app.add_subcommand("credits", "whose sounds are used, by author"));
     credits->add_flag("--json", json);
 
@@ -261,6 +274,13 @@ Command commandFrom(std::vector<std::string> arguments)
             std::sscanf(tile.c_str(), "%u/%u", &mapOptions.tile, &mapOptions.tiles);
         }
         return [=] { return cli::map(mapOptions); };
+    }
+    if (solve->parsed()) {
+        solveOptions.project = project;
+        if (solveOptions.evenOut.empty() && solveOptions.emitter.empty()) {
+            throw UsageError("solve needs --emitter NAME with wishes, or --even-out FAMILY");
+        }
+        return [=] { return cli::solve(solveOptions); };
     }
     if (posts->parsed()) {
         postsOptions.project = project;

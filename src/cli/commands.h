@@ -109,6 +109,21 @@ struct PostsOptions {
 /// Whether what is expected of a level is so; 1 where some of it is not, or cannot be judged.
 int posts(const PostsOptions& options);
 
+struct SolveOptions {
+    std::string project;
+    std::string levelName; ///< of the project's levels; empty: the first
+    std::string emitter;
+    std::vector<std::string> want;    ///< "X,Y,Z=DB": feet, and the level wished for there
+    std::vector<std::string> silent;  ///< "X,Y,Z"
+    std::vector<std::string> lowPass; ///< "X,Y,Z=HZ"
+    std::string evenOut;              ///< a family; instead of all those
+    bool curve = false;               ///< by a curve, not a formula
+    bool level = false;               ///< the emitter's level may change too
+    bool write = false;               ///< into the document
+};
+/// Fits a falloff to wishes, or evens out a family's levels; 1 where a wish is missed.
+int solve(const SolveOptions& options);
+
 struct TakeOptions {
     std::string project;
     std::string level;

@@ -22,6 +22,43 @@ PostsDialog& MainWindow::showPosts()
     return *posts_;
 }
 
+void MainWindow::showSolve()
+{
+    if (solve_ == nullptr) {
+        solve_ = new SolveDialog(session_, playback_, this);
+        connect(solve_, &SolveDialog::wishesChanged, this, &MainWindow::showPostMarks);
+    }
+    solve_->show();
+    solve_->raise();
+    solve_->activateWindow();
+    showPostMarks();
+}
+
+/// Levels of the selected emitter's family such that each of it is as loud at its own post.
+void MainWindow::evenOutFamily()
+{
+    const Emitter* primary = session_.primary();
+    const Family* family = primary != nullptr ? session_.project().families.find(primary->family) : nullptr;
+    if (family == nullptr) {
+        banner_->say(tr("Select an emitter of the family whose members are to be as loud at their posts."));
+        return;
+    }
+    const QString name = QString::fromStdString(family->name);
+    const EvenOut even = evenOut(playback_.hearing(), family->id);
+    if (even.members.size() < 2) {
+        banner_->say(tr("Fewer than two of %1 have a post of their own: a spot where their level is expected.").arg(name));
+        return;
+    }
+    Project next = session_.project();
+    for (const EvenOut::Of& of : even.members) {
+        next = withEmitter(std::move(next), session_.levelId(), of.emitter,
+                           [&](Emitter& emitter) { emitter.level_db = of.level_db; });
+    }
+    session_.edit(std::move(next), tr("%1 evened out").arg(name));
+    banner_->say(tr("%n of %1 are %2 dB at their posts now.", nullptr, static_cast<int>(even.members.size()))
+                     .arg(name, theme::signedNumber(even.target_db, 1)));
+}
+
 /// A flag for each post that stands somewhere; of those along walks where they are broken.
 void MainWindow::showPostMarks()
 {
@@ -43,6 +80,10 @@ void MainWindow::showPostMarks()
                          .text = text,
                          .broken = broken,
                          .judged = result != nullptr});
+    }
+    if (solve_ != nullptr) {
+        const auto wishes = solve_->marks();
+        marks.insert(marks.end(), wishes.begin(), wishes.end());
     }
     plan_->showPosts(std::move(marks));
 }

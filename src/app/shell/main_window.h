@@ -7,6 +7,7 @@
 #include "app/ears/rig_button.h"
 #include "app/lists/earshot_panel.h"
 #include "app/posts/posts_dialog.h"
+#include "app/posts/solve_dialog.h"
 #include "app/shell/banner.h"
 #include "app/shell/first_sheet.h"
 #include "app/shell/sheets.h"
@@ -105,6 +106,8 @@ private:
     void addSoundsByDialog();
     void showFindings();
     PostsDialog& showPosts();
+    void showSolve();
+    void evenOutFamily();
     void showPostMarks();
     void offerPosts(const QPoint& global, bool onEars);
     void forgetMeasures();
@@ -126,6 +129,7 @@ private:
     ContoursPanel* contours_;
     PostDesk* postDesk_;
     PostsDialog* posts_ = nullptr; ///< made when it is wanted
+    SolveDialog* solve_ = nullptr; ///< likewise
     BenchPanel* bench_;
     QSplitter* columns_ = nullptr;
     QWidget* tools_ = nullptr;
