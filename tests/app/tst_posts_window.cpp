@@ -1,5 +1,6 @@
 #include "app/posts/post_desk.h"
 #include "app/posts/posts_dialog.h"
+#include "app/posts/solve_dialog.h"
 #include "app/window_fixture.h"
 #include "project/edit.h"
 
@@ -138,6 +139,48 @@ private slots:
         away.at = {0.0, -80.0, 0.0};
         f.playback->placeFeet(away);
         QVERIFY(!expectWhatIsHeard(*f.session, *f.playback, 2.0)); // beyond its reach
+    }
+
+    /// Wishes pinned where one stands: tried before they are accepted, and one step when they are; what would break is said.
+    void solvedForMe()
+    {
+        WindowFixture f(yard);
+        f.session->selectOnly({"a"});
+        f.menu("Solve for me: how it is to be heard…");
+        auto* dialog = f.window->findChild<SolveDialog*>();
+        QVERIFY(dialog != nullptr && dialog->isVisible());
+        QVERIFY(!f.find<QPushButton>("solveAccept")->isEnabled());
+        QTest::mouseClick(f.find<QPushButton>("solveWishLevel"), Qt::LeftButton);
+        QCOMPARE(dialog->wishes().size(), std::size_t(1));
+        QVERIFY(std::abs(dialog->wishes()[0].value + 14.0) < 0.1); // as it is
+        auto* table = f.find<CellTable>("wishes");
+        table->item(0, 3)->setText("-20");
+        QVERIFY(dialog->solution().possible && dialog->solution().outcomes[0].met);
+        QVERIFY2(f.find<QLabel>("solveWords")->text().contains("Lamp at the gate"),
+                 qPrintable(f.find<QLabel>("solveWords")->text()));
+        QCOMPARE(f.plan().postMarks().size(), std::size_t(2)); // the post and the wish
+        const auto document = f.session->document();
+        const auto levelHere = [&] { return f.playback->heard()[0].level_db; };
+        QVERIFY(std::abs(levelHere() + 14.0) < 0.1);
+        QTest::mouseClick(f.find<QCheckBox>("solveTry"), Qt::LeftButton, Qt::NoModifier, QPoint(8, 8));
+        QVERIFY(f.find<QCheckBox>("solveTry")->isChecked());
+        QVERIFY2(std::abs(levelHere() + 20.0) < 0.1, qPrintable(QString::number(levelHere())));
+        QVERIFY(f.session->document() == document);
+        QTest::mouseClick(f.find<QPushButton>("solveAccept"), Qt::LeftButton);
+        QVERIFY(!f.playback->otherwise().falloff && std::abs(levelHere() + 20.0) < 0.1);
+        QVERIFY(f.session->undoName().contains("as wished"));
+        f.session->undo();
+        QVERIFY(std::abs(levelHere() + 14.0) < 0.1);
+        // Gone where it is heard: a contradiction that is named.
+        QTest::mouseClick(f.find<QPushButton>("solveWishGone"), Qt::LeftButton);
+        QVERIFY(f.find<QLabel>("solveWords")->text().contains("silent at"));
+        table->setCurrentCell(1, 0);
+        QTest::mouseClick(f.find<QPushButton>("solveRemove"), Qt::LeftButton);
+        QCOMPARE(dialog->wishes().size(), std::size_t(1));
+        QTest::mouseClick(f.find<QPushButton>("solveWishDull"), Qt::LeftButton);
+        QVERIFY(dialog->solution().outcomes[1].met && dialog->solution().outcomes[1].after < 2'021.0);
+        dialog->hide();
+        QCOMPARE(f.plan().postMarks().size(), std::size_t(1));
     }
 
     /// The menu of the right button on the ears.

@@ -126,7 +126,6 @@ ContoursPanel::ContoursPanel(Session& session, Playback& playback, PlanView& pla
     how_->setStyleSheet("color: " + theme::soft.name());
     here_->setObjectName("contoursHere");
     here_->setFont(theme::text(8.5, QFont::DemiBold));
-    here_->setMinimumHeight(QFontMetrics(here_->font()).height() * 2);
     box->addWidget(section_);
     section_->hide();
 
@@ -289,6 +288,10 @@ QString ContoursPanel::ofNumber(double number) const
 /// As high as what it says: words that are broken into lines tell their height late.
 void ContoursPanel::fit()
 {
+    constexpr int margins_px = 20;
+    for (QLabel* label : {what_, here_}) {
+        label->setMinimumHeight(label->heightForWidth(width_px - margins_px));
+    }
     layout()->activate();
     setFixedHeight(layout()->heightForWidth(width()));
 }
