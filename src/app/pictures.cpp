@@ -72,6 +72,15 @@ struct Stage {
     }
 };
 
+void waitForMap(ContoursPanel& panel)
+{
+    wait(300);
+    while (panel.maker().making() || panel.maker().shown() == nullptr) {
+        wait(50);
+    }
+    wait(300);
+}
+
 using Scene = std::function<void(Stage&)>;
 
 std::map<QString, Scene> scenes()
@@ -117,20 +126,25 @@ std::map<QString, Scene> scenes()
              s.window.findChild<BenchPanel*>()->showSound({"rain-on-roof"});
              wait(500);
          }},
-        {"recipe",
+        {"loudest",
          [](Stage& s) {
-             s.open(s.shown + "/../../examples/recipes");
-             s.listenAt(12.0);
-             s.window.findChild<QTabBar*>("listTabs")->setCurrentIndex(2);
-             s.window.findChild<RowList*>("sounds")->setCurrentKey("shed");
-             s.window.findChild<BenchPanel*>()->showSound({"shed"});
-             wait(500);
+             auto* panel = s.window.findChild<ContoursPanel*>();
+             panel->setOn(true);
+             for (int i = 0; i < static_cast<int>(MapShows::loudest); ++i) {
+                 panel->showNext();
+             }
+             waitForMap(*panel);
          }},
-        {"ambience",
+        {"posts",
          [](Stage& s) {
-             s.listenAt(38.0);
-             s.session.selectOnly({"rain"});
-             wait(200);
+             s.session.selectOnly({"departure-board"});
+             s.session.editSelected("softer", {}, [](Emitter& e) { e.level_db = -16.0; });
+             wait(1500);
+             auto* dialog = new PostsDialog(s.session, s.playback, *s.window.findChild<PostDesk*>(), &s.window);
+             dialog->move(s.window.mapToGlobal(QPoint(300, 270)));
+             dialog->show();
+             dialog->choose({"board-over-rain"});
+             wait(500);
          }},
         {"zones",
          [](Stage& s) {
@@ -169,17 +183,35 @@ std::map<QString, Scene> scenes()
              s.playback.burst(burst);
              wait(9000);
          }},
-        {"sprinkle",
+        {"wishes",
          [](Stage& s) {
-             s.listenAt(60.0);
-             s.session.selectOnly({"drips"});
-             wait(300);
+             s.session.selectOnly({"departure-board"});
+             s.window.showWishes();
+             auto* dialog = s.window.findChild<SolveDialog*>();
+             dialog->move(s.window.mapToGlobal(QPoint(8, 380)));
+             const std::pair<Vec3, const char*> wishes[] = {{{22.0, 11.0, 0.0}, "-8"}, {{10.0, 6.0, 0.0}, "-26"}};
+             for (int i = 0; i < 2; ++i) {
+                 s.playback.placeFeet({wishes[i].first, 0, 0, 0});
+                 s.window.findChild<QPushButton*>("solveWishLevel")->click();
+                 s.window.findChild<CellTable*>("wishes")->item(i, 3)->setText(wishes[i].second);
+             }
+             s.window.findChild<QCheckBox*>("solveTry")->setChecked(true);
+             auto* panel = s.window.findChild<ContoursPanel*>();
+             panel->setOn(true);
+             s.window.findChild<QComboBox*>("contoursOf")->setCurrentIndex(1);
+             emit s.window.findChild<QComboBox*>("contoursOf")->activated(1);
+             s.window.findChild<QToolButton*>("contoursFold")->setChecked(true);
+             waitForMap(*panel);
          }},
-        {"roamer",
+        {"contours",
          [](Stage& s) {
-             s.listenAt(42.0);
-             s.session.selectOnly({"trolley"});
-             wait(200);
+             s.session.selectOnly({"departure-board"});
+             s.listenAt(12.0);
+             auto* panel = s.window.findChild<ContoursPanel*>();
+             panel->setOn(true);
+             s.window.findChild<QComboBox*>("contoursOf")->setCurrentIndex(1);
+             emit s.window.findChild<QComboBox*>("contoursOf")->activated(1);
+             waitForMap(*panel);
          }},
         {"walk-through",
          [](Stage& s) {

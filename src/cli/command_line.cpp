@@ -252,6 +252,8 @@ Command commandFrom(std::vector<std::string> arguments)
 
     CLI::App* check = common(app.add_subcommand("check", "finds what a person should look at, in a project or along a take"));
     check->add_flag("--json", json);
+    bool ofFloor = false;
+    check->add_flag("--floor", ofFloor, "looks over the whole floor of every level too; takes as long as a map of it");
 
     try {
         std::reverse(arguments.begin(), arguments.end()); // as the parser wants them
@@ -333,7 +335,7 @@ Command commandFrom(std::vector<std::string> arguments)
     }
     if (check->parsed()) {
         const bool ofTake = std::filesystem::path(project).extension() == ".take";
-        return [=] { return ofTake ? cli::checkTake(project, json) : cli::check(project, json); };
+        return [=] { return ofTake ? cli::checkTake(project, json) : cli::check(project, json, ofFloor); };
     }
     renderOptions.project = project;
     if (walk->empty() && (at->empty() || (seconds->empty() && !renderOptions.to_s))) {

@@ -1,6 +1,8 @@
 #include "cli/commands.h"
 
 #include "analysis/findings.h"
+#include "analysis/floor_findings.h"
+#include "analysis/masking.h"
 #include "engine/step_plan.h"
 #include "hearing/model.h"
 #include "hearing/reasons.h"
@@ -306,13 +308,21 @@ int probe(const Probe& options)
     return 0;
 }
 
-int check(const std::string& path, bool json)
+int check(const std::string& path, bool json, bool floor)
 {
     const Opened opened = open(path);
     SoundBank bank(48'000, measuring(Measure::all));
     const std::vector<LevelGeometry> geometry = readGeometry(*opened.project, opened.folder);
-    const std::vector<Finding> findings =
+    std::vector<Finding> findings =
         findAll({*opened.project, opened.notices, geometry, bank, filesInside(opened.folder), Loading::now});
+    for (std::size_t i = 0; floor && i < opened.project->levels.size(); ++i) {
+        const Level& level = *opened.project->levels[i];
+        const auto scene =
+            makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level));
+        for (Finding& one : findOverFloor(scene->model, bandsOf(*scene), std::thread::hardware_concurrency())) {
+            findings.push_back(std::move(one));
+        }
+    }
     const bool matters =
         std::any_of(findings.begin(), findings.end(), [](const Finding& f) { return f.severity != Finding::Severity::note; });
     if (json) {

@@ -176,7 +176,8 @@ int diff(const std::string& before, const std::string& after, bool json);
 int merge(const std::string& base, const std::string& ours, const std::string& theirs, const std::string& out);
 int credits(const std::string& path, bool json);
 
-int check(const std::string& path, bool json);
+/// What was found; 1 where it matters. `floor`: the whole of the floor of every level is looked over too.
+int check(const std::string& path, bool json, bool floor);
 
 /// The level's walk of this name (or id). Throws UsageError.
 const Walk& walkNamed(const Level& level, const std::string& name);

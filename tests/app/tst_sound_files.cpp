@@ -94,7 +94,7 @@ private slots:
         f.start();
         f.waitForLoading();
         QCOMPARE(f.session->missingSounds().size(), std::size_t{3});
-        FindingsDialog dialog(*f.session, f.window.get());
+        FindingsDialog dialog(*f.session, f.playback->shownScene(), f.window.get());
         dialog.show();
         dialog.lookIn(elsewhere.path());
         auto* outcome = dialog.findChild<QLabel*>("lookedFor");

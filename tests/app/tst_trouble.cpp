@@ -69,7 +69,7 @@ private slots:
 
         // The dialog offers a way to mend it; the file dialog behind it is the system's, so its answer is given here.
         {
-            FindingsDialog dialog(*f.session, f.window.get());
+            FindingsDialog dialog(*f.session, f.playback->shownScene(), f.window.get());
             dialog.show();
             QVERIFY(dialog.findChild<QPushButton*>("mend")->isVisible());
         }

@@ -440,7 +440,7 @@ private slots:
         WindowFixture f(
             R"({"sounds": [{"id": "gone", "file": "gone.wav"}], "emitters": [{"id": "x"}, {"id": "a", "sound": "gone", "at": [9, 9]}]})");
         QTRY_COMPARE(f.session->findings().size(), std::size_t{2});
-        FindingsDialog dialog(*f.session, f.window.get());
+        FindingsDialog dialog(*f.session, f.playback->shownScene(), f.window.get());
         dialog.show();
         QSignalSpy wanted(&dialog, &FindingsDialog::emitterWanted);
         auto* list = dialog.findChild<RowList*>("findingsList");

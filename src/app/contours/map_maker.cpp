@@ -28,16 +28,6 @@ bool sameQuestion(const MapShown& a, const MapQuestion& question, const MapGrid&
            a.grid.cell_m == grid.cell_m && a.grid.ears_m == grid.ears_m;
 }
 
-/// What each playable has in each octave band.
-std::vector<Bands> bandsOf(const Scene& scene)
-{
-    std::vector<Bands> bands;
-    for (const SharedMaterial& material : scene.materials) {
-        bands.push_back(octaveLevels_db(material ? material->files : std::vector<SharedBuffer>()));
-    }
-    return bands;
-}
-
 } // namespace
 
 /// What is being made, shared with the thread that does it.

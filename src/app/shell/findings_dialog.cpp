@@ -1,5 +1,7 @@
 #include "app/shell/findings_dialog.h"
 
+#include "analysis/floor_findings.h"
+#include "analysis/masking.h"
 #include "app/theme/theme.h"
 #include "media/found_again.h"
 
@@ -18,9 +20,9 @@
 namespace stone
 {
 
-FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
-    : QDialog(parent), session_(session), list_(new RowList), text_(new QLabel), go_(new QPushButton(tr("Show it"))),
-      mend_(new QPushButton), lookFor_(new QPushButton(tr("Look for all of them…"))),
+FindingsDialog::FindingsDialog(Session& session, std::shared_ptr<const Scene> scene, QWidget* parent)
+    : QDialog(parent), session_(session), scene_(std::move(scene)), list_(new RowList), text_(new QLabel),
+      go_(new QPushButton(tr("Show it"))), mend_(new QPushButton), lookFor_(new QPushButton(tr("Look for all of them…"))),
       buttons_(new QDialogButtonBox(QDialogButtonBox::Close)), outcome_(new QLabel)
 {
     setWindowTitle(tr("Findings"));
@@ -47,6 +49,15 @@ FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
             lookIn(folder);
         }
     });
+    auto* floor = buttons_->addButton(tr("Look over the whole floor"), QDialogButtonBox::ActionRole);
+    floor->setObjectName("lookOverFloor");
+    floor->setToolTip(tr("Where nothing is heard, who is heard nowhere, holes between zones, what matters and is masked: a "
+                         "metre and a half apart over every storey"));
+    connect(floor, &QPushButton::clicked, this, &FindingsDialog::lookOverFloor);
+    connect(&session_, &Session::documentChanged, this, [this] {
+        overFloor_.clear();
+        refresh();
+    });
     auto* box = new QVBoxLayout(this);
     box->addWidget(list_, 1);
     box->addWidget(text_);
@@ -56,7 +67,7 @@ FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
     connect(list_, &RowList::chosen, this, &FindingsDialog::showFinding);
     connect(list_, &QListView::activated, go_, &QPushButton::click);
     connect(go_, &QPushButton::clicked, this, [this] {
-        if (const Finding* finding = current(); finding != nullptr && !placeOf(*finding).empty()) {
+        if (const auto finding = current(); finding && !placeOf(*finding).empty()) {
             emit emitterWanted(placeOf(*finding));
             accept();
         }
@@ -66,19 +77,65 @@ FindingsDialog::FindingsDialog(Session& session, QWidget* parent)
     refresh();
 }
 
-const Finding* FindingsDialog::current() const
+std::vector<Finding> FindingsDialog::all() const
+{
+    std::vector<Finding> findings = session_.findings();
+    findings.insert(findings.end(), overFloor_.begin(), overFloor_.end());
+    return findings;
+}
+
+std::optional<Finding> FindingsDialog::current() const
 {
     bool ok = false;
     const int index = list_->currentKey().toInt(&ok);
-    const auto& findings = session_.findings();
-    return ok && index < static_cast<int>(findings.size()) ? &findings[static_cast<std::size_t>(index)] : nullptr;
+    const std::vector<Finding> findings = all();
+    return ok && index < static_cast<int>(findings.size()) ? std::optional(findings[static_cast<std::size_t>(index)])
+                                                           : std::nullopt;
+}
+
+/// On another thread: every storey of the level, cell by cell.
+void FindingsDialog::lookOverFloor()
+{
+    const auto stop = std::make_shared<std::atomic<bool>>(false);
+    const auto part = std::make_shared<std::atomic<double>>(0.0);
+    auto* progress = new QProgressDialog(tr("Looking over the whole floor…"), tr("Stop"), 0, 100, this);
+    progress->setObjectName("floorProgress");
+    progress->setAttribute(Qt::WA_DeleteOnClose);
+    progress->setMinimumDuration(400);
+    progress->setAutoClose(false);
+    connect(progress, &QProgressDialog::canceled, this, [stop] { *stop = true; });
+    connect(progress, &QObject::destroyed, [stop] { *stop = true; });
+    auto* ticks = new QTimer(progress);
+    connect(ticks, &QTimer::timeout, progress, [progress, part] { progress->setValue(static_cast<int>(100.0 * *part)); });
+    ticks->start(100);
+    auto* looking = new QFutureWatcher<std::vector<Finding>>(this);
+    connect(looking, &QFutureWatcherBase::finished, this, [this, looking, stop, progress = QPointer(progress)] {
+        const bool stopped = *stop;
+        overFloor_ = looking->result();
+        looking->deleteLater();
+        if (progress) {
+            progress->close();
+        }
+        refresh();
+        outcome_->setText(stopped ? tr("Stopped: the floor was not looked over.")
+                          : overFloor_.empty()
+                              ? tr("Over the whole floor nothing was found that needs a look.")
+                              : tr("Over the whole floor: %n more.", nullptr, static_cast<int>(overFloor_.size())));
+        outcome_->show();
+    });
+    looking->setFuture(QtConcurrent::run([scene = scene_, stop, part] {
+        return findOverFloor(scene->model, bandsOf(*scene), 1, [&](double done) {
+            *part = done;
+            return !*stop;
+        });
+    }));
 }
 
 void FindingsDialog::refresh()
 {
     std::vector<Row> rows;
     int index = 0;
-    for (const Finding& finding : session_.findings()) {
+    for (const Finding& finding : all()) {
         Row row;
         row.key = QString::number(index++);
         row.title = QString::fromStdString(finding.what);
@@ -95,13 +152,13 @@ void FindingsDialog::refresh()
 
 void FindingsDialog::showFinding()
 {
-    const Finding* finding = current();
-    go_->setEnabled(finding != nullptr && !placeOf(*finding).empty());
+    const auto finding = current();
+    go_->setEnabled(finding && !placeOf(*finding).empty());
     for (QPushButton* button : remedies_) {
         button->deleteLater();
     }
     remedies_.clear();
-    for (std::size_t i = 0; finding != nullptr && i < finding->remedies.size(); ++i) {
+    for (std::size_t i = 0; finding && i < finding->remedies.size(); ++i) {
         const Remedy& remedy = finding->remedies[i];
         auto* button = buttons_->addButton(QString::fromStdString(remedy.label), QDialogButtonBox::ActionRole);
         button->setObjectName(QString("remedy%1").arg(i));
@@ -110,10 +167,10 @@ void FindingsDialog::showFinding()
                 [this, remedy] { session_.edit(remedy.apply(session_.project()), QString::fromStdString(remedy.label)); });
         remedies_.push_back(button);
     }
-    mend_->setVisible(finding != nullptr && (finding->code == "sound-missing" || finding->code == "sound-unreadable" ||
-                                             finding->code == "sound-outside" || finding->code == "level-unreadable"));
+    mend_->setVisible(finding && (finding->code == "sound-missing" || finding->code == "sound-unreadable" ||
+                                  finding->code == "sound-outside" || finding->code == "level-unreadable"));
     lookFor_->hide();
-    if (finding == nullptr) {
+    if (!finding) {
         text_->setText(tr("Nothing was found that needs a look."));
         return;
     }
@@ -140,8 +197,8 @@ EmitterId FindingsDialog::placeOf(const Finding& finding) const
 
 void FindingsDialog::mend()
 {
-    const Finding* finding = current();
-    if (finding == nullptr) {
+    const auto finding = current();
+    if (!finding) {
         return;
     }
     if (finding->sound.empty()) {

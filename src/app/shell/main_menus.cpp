@@ -65,7 +65,7 @@ void MainWindow::makeFileMenu()
     add(menu, tr("Add sou&nds…"), QKeySequence("Ctrl+I"), [this] { addSoundsByDialog(); });
     add(menu, tr("&Findings…"), QKeySequence("Ctrl+F"), [this] { showFindings(); });
     add(menu, tr("&Posts: what is expected…"), QKeySequence("Ctrl+P"), [this] { showPosts(); });
-    add(menu, tr("Sol&ve for me: how it is to be heard…"), QKeySequence("Ctrl+Shift+P"), [this] { showSolve(); });
+    add(menu, tr("Sol&ve for me: how it is to be heard…"), QKeySequence("Ctrl+Shift+P"), [this] { showWishes(); });
     add(menu, tr("&Even out the family at its posts"), {}, [this] { evenOutFamily(); });
     add(menu, tr("For&get measures of sounds"), {}, [this] { forgetMeasures(); });
     menu->addSeparator();

@@ -22,7 +22,7 @@ PostsDialog& MainWindow::showPosts()
     return *posts_;
 }
 
-void MainWindow::showSolve()
+void MainWindow::showWishes()
 {
     if (solve_ == nullptr) {
         solve_ = new SolveDialog(session_, playback_, this);

@@ -286,7 +286,7 @@ void MainWindow::refreshLevels()
 
 void MainWindow::showFindings()
 {
-    FindingsDialog dialog(session_, this);
+    FindingsDialog dialog(session_, playback_.shownScene(), this);
     connect(&dialog, &FindingsDialog::emitterWanted, this, [this](const EmitterId& id) {
         session_.selectOnly(id);
         plan_->reveal(id);

@@ -46,6 +46,7 @@ public:
     PlanView& plan() { return *plan_; }
     EarshotPanel& lists() { return *lists_; }
     Banner& banner() { return *banner_; }
+    void showWishes();
 
 protected:
     void closeEvent(QCloseEvent* event) override;
@@ -106,7 +107,6 @@ private:
     void addSoundsByDialog();
     void showFindings();
     PostsDialog& showPosts();
-    void showSolve();
     void evenOutFamily();
     void showPostMarks();
     void offerPosts(const QPoint& global, bool onEars);

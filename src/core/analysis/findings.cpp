@@ -6,6 +6,7 @@
 #include "analysis/emitter_findings.h"
 #include "analysis/gaze_findings.h"
 #include "analysis/output_findings.h"
+#include "analysis/post_findings.h"
 #include "analysis/reverb_findings.h"
 #include "analysis/room_findings.h"
 #include "analysis/sound_findings.h"
@@ -197,6 +198,7 @@ private:
             e_.project, level, ground, e_.loading, [this](const Sound& sound) { return loudnessOf(sound); }, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
         findInCrowds(e_.project, level, found_);
+        findInPosts(level, ground.get(), found_);
         const RoomMap rooms(level);
         findInRooms(e_.project, level, rooms, found_);
         findInReverb(e_, level, rooms, ground.get(), found_);

@@ -87,6 +87,15 @@ Bands octaveLevels_db(std::span<const SharedBuffer> files)
     return levels;
 }
 
+std::vector<Bands> bandsOf(const Scene& scene)
+{
+    std::vector<Bands> bands;
+    for (const SharedMaterial& material : scene.materials) {
+        bands.push_back(octaveLevels_db(material ? material->files : std::vector<SharedBuffer>()));
+    }
+    return bands;
+}
+
 void BandEnergies::add(const Bands& level_db)
 {
     for (std::size_t band = 0; band < energy.size(); ++band) {

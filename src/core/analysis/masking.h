@@ -1,9 +1,11 @@
 #pragma once
 
 #include "acoustics/air.h"
+#include "engine/scene.h"
 #include "media/sample_buffer.h"
 
 #include <span>
+#include <vector>
 
 namespace stone
 {
@@ -11,6 +13,9 @@ namespace stone
 /// How loud a sound is in each octave band, dB re full scale: the mean of its files by energy over as much of each as is heard
 /// at a time, the first ten seconds. -200 where there is nothing. May wait for the disk.
 Bands octaveLevels_db(std::span<const SharedBuffer> files);
+
+/// Of each playable of a scene's level, with the files that are there.
+std::vector<Bands> bandsOf(const Scene& scene);
 
 /// Sums of energies by band, from levels.
 struct BandEnergies {

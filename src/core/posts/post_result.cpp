@@ -84,40 +84,6 @@ std::string expectationOf(const Level& level, const Post& post)
     return {};
 }
 
-std::optional<std::string> whyNever(const Level& level, const Post& post)
-{
-    const auto gone = [&](const EmitterId& id) { return !id.empty() && level.emitters.find(id) == nullptr; };
-    if (gone(post.emitter) || gone(post.other)) {
-        return "the emitter \"" + (gone(post.emitter) ? post.emitter : post.other).text + "\" does not exist";
-    }
-    if (post.where == Post::Where::walk && level.walks.find(post.walk) == nullptr) {
-        return post.walk.empty() ? "no walk is chosen" : "the walk \"" + post.walk.text + "\" does not exist";
-    }
-    if (post.where == Post::Where::zone && level.zones.find(post.zone) == nullptr) {
-        return post.zone.empty() ? "no zone is chosen" : "the zone \"" + post.zone.text + "\" does not exist";
-    }
-    if (post.where == Post::Where::walk && post.from_s >= level.walks.find(post.walk)->seconds()) {
-        return "its stretch begins after the walk has ended";
-    }
-    if (post.where == Post::Where::level && level.walks.empty()) {
-        return "the level has no walks";
-    }
-    if (post.to_s > 0.0 && post.to_s <= post.from_s) {
-        return "its stretch ends before it begins";
-    }
-    if (post.expects == Post::Expects::above && post.emitter.empty()) {
-        return "it has to say who is above the other";
-    }
-    if (post.expects == Post::Expects::above && post.emitter == post.other) {
-        return "nobody is above itself";
-    }
-    const Emitter* emitter = level.emitters.find(post.emitter);
-    if (emitter != nullptr && emitter->muted && post.expects != Post::Expects::unheard && post.least_db > noLeast_db) {
-        return emitter->name + " is muted";
-    }
-    return {};
-}
-
 PostResult judged(const Level& level, const Post& post, double found)
 {
     PostResult result{.post = post.id, .judged = true, .found = found, .words = {}};

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "project/document.h"
+#include "project/post_sense.h"
 
 #include <optional>
 #include <string>
@@ -26,9 +27,6 @@ struct PostResult {
 std::string expectationOf(const Level& level, const Post& post);
 /// The unit of its margin.
 const char* unitOf(Post::Expects expects);
-
-/// Why a post can never be judged, or met: it refers to what does not exist, contradicts itself; nothing where it can.
-std::optional<std::string> whyNever(const Level& level, const Post& post);
 
 /// Judges a number by a post's bounds. `found`: minus infinity is softer than any.
 PostResult judged(const Level& level, const Post& post, double found);

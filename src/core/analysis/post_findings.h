@@ -1,0 +1,11 @@
+#pragma once
+
+#include "analysis/findings.h"
+
+namespace stone
+{
+
+/// Posts that can never hold, contradict each other, or stand in a wall. `ground`: null: none.
+void findInPosts(const Level& level, const Ground* ground, std::vector<Finding>& found);
+
+} // namespace stone
