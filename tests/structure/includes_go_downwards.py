@@ -4,9 +4,10 @@ import pathlib
 import re
 import sys
 
-ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis", "takes"]
+ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis", "takes",
+         "posts"]
 WINDOW = ["theme", "session", "widgets", "lanes", "forms", "crowd", "levels", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
-          "lists", "plan", "section", "eyes", "strata", "shell"]
+          "lists", "plan", "contours", "posts", "section", "eyes", "strata", "shell"]
 
 root = pathlib.Path(sys.argv[1])
 core = root / "src" / "core"

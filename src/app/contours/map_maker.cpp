@@ -232,6 +232,15 @@ void MapMaker::make()
         emit changed();
         return;
     }
+    // Of another level nothing is to be compared with.
+    const auto elsewhere = [&](const SharedMap& map) {
+        return map != nullptr && map->scene->model.level().id != scene->model.level().id;
+    };
+    for (SharedMap* map : {&shown_, &kept_, &beforeEdit_}) {
+        if (elsewhere(*map)) {
+            map->reset();
+        }
+    }
     if (shown_ != nullptr && shown_->whole() && shown_->scene != scene) {
         // What was shown before an edit is what the edit is compared with.
         beforeEdit_ = shown_;

@@ -160,8 +160,11 @@ void PostDesk::begin(bool walks)
         slot.reset();
     }
     auto job = std::make_shared<Job>();
-    job->scene = playback_.shownScene();
     job->document = session_.document();
+    // What is heard otherwise, or silent, for these ears alone is not in what is expected of the document.
+    if (!playback_.hearsOtherwise()) {
+        job->scene = playback_.shownScene();
+    }
     for (const Post& post : postsOf(session_.level())) {
         if (standsStill(post) != walks) {
             job->posts.push_back(post);
@@ -177,14 +180,18 @@ void PostDesk::begin(bool walks)
         emit progressed();
     }
     const unsigned threads = std::max(std::thread::hardware_concurrency(), 1U);
-    (walks ? walkPool_ : stillPool_).start([this, job, walks, threads] {
+    const SceneAsk ask{job->document, session_.levelId(), session_.files(), session_.loadedLevel().ground, playback_.head(), {}};
+    (walks ? walkPool_ : stillPool_).start([this, job, walks, threads, ask, &bank = session_.bank()] {
         theLastToRun();
+        if (job->scene == nullptr) {
+            job->scene = ask.make(bank, nullptr);
+        }
         std::vector<PostResult> results;
         if (!walks) {
             results = judgeStanding(job->scene->model, job->posts, threads, [&] { return !job->stopped; });
         } else {
             const QTemporaryDir folder;
-            // What is only for these ears is not in it, and sounds are waited for as in any render.
+            // Sounds are waited for as in any render.
             auto scene = std::make_shared<Scene>(*job->scene);
             scene->waits = true;
             try {

@@ -282,9 +282,11 @@ MapCell MapAsker::addUp(const Scratch& scratch) const
         const double own = std::isfinite(one.heard.level_db) ? one.share * powerOf(-one.heard.level_db) : 0.0;
         power += own;
         reverb += question_.voices && one.heard.reverb_db > -199.0 ? one.share * powerOf(-one.heard.reverb_db) : 0.0;
-        if (one.index != last) {
+        // Copies count each, the places of something that is spread once.
+        const bool another = one.index != last;
+        cell.voices += question_.voices && one.heard.audible && (another || !isSpread(one)) ? 1 : 0;
+        if (another) {
             rank();
-            cell.voices += question_.voices && one.heard.audible ? 1 : 0;
             last = one.index;
             ofLast = 0.0;
         }
