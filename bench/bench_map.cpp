@@ -11,8 +11,8 @@
 #include <memory>
 #include <random>
 
-/// What maps of Vellmoor Halt cost, one thread: 48 cells by 30 with fifty emitters all over it, against as many bare rays of the
-/// library with the bare falloff; of all that the halt has; of one emitter; after one was moved. And 200 posts at spots.
+/// What maps of Vellmoor Halt cost, one thread: 48 cells by 30 with fifty emitters all over it, against as many bare rays of
+/// the library with the bare falloff; of all that the halt has; of one emitter; after one was moved. And 200 posts at spots.
 namespace
 {
 
@@ -32,23 +32,21 @@ struct Halt {
         if (lamps > 0) {
             std::mt19937 chance(3);
             std::uniform_real_distribution<double> east(-20, 95), north(-15, 50);
-            project = std::make_shared<const Project>(
-                withLevel(*project, project->levels[0]->id, [&](Level& level) {
-                    level.emitters = {};
-                    while (level.emitters.size() < static_cast<std::size_t>(lamps)) {
-                        Emitter lamp;
-                        lamp.id = {"lamp-" + std::to_string(level.emitters.size())};
-                        lamp.at = {east(chance), north(chance), 2.0};
-                        lamp.sound = project->sounds[0]->id;
-                        if (!ground->insideSolid(lamp.at)) {
-                            level.emitters.append(lamp);
-                        }
+            project = std::make_shared<const Project>(withLevel(*project, project->levels[0]->id, [&](Level& level) {
+                level.emitters = {};
+                while (level.emitters.size() < static_cast<std::size_t>(lamps)) {
+                    Emitter lamp;
+                    lamp.id = {"lamp-" + std::to_string(level.emitters.size())};
+                    lamp.at = {east(chance), north(chance), 2.0};
+                    lamp.sound = project->sounds[0]->id;
+                    if (!ground->insideSolid(lamp.at)) {
+                        level.emitters.append(lamp);
                     }
-                }));
+                }
+            }));
         }
-        model = std::make_unique<const HearingModel>(
-            std::make_shared<const World>(project, project->levels[0]->id, ground, LengthOf{}, Ways::find,
-                                          playablesOf(*project, *project->levels[0])));
+        model = std::make_unique<const HearingModel>(std::make_shared<const World>(
+            project, project->levels[0]->id, ground, LengthOf{}, Ways::find, playablesOf(*project, *project->levels[0])));
         grid = gridOf(*project->levels[0], 1, &ground->mesh(), cells);
     }
 };

@@ -39,8 +39,8 @@ QString nameOf(MapShows shows)
 ContoursPanel::ContoursPanel(Session& session, Playback& playback, PlanView& plan)
     : QFrame(&plan), session_(session), playback_(playback), plan_(plan), maker_(session, playback, this),
       shows_(new NameChooser), of_(new NameChooser), step_(new QComboBox), atMoment_(new QCheckBox(tr("now"))),
-      keep_(new QToolButton), beside_(new QToolButton), what_(new QLabel), how_(new QLabel), here_(new QLabel),
-      section_(new MapSection)
+      keep_(new QToolButton), beside_(new QToolButton), what_(new QLabel), how_(new QLabel), foldable_(new QWidget),
+      here_(new QLabel), section_(new MapSection)
 {
     setObjectName("contours");
     setAttribute(Qt::WA_StyledBackground);
@@ -96,8 +96,7 @@ ContoursPanel::ContoursPanel(Session& session, Playback& playback, PlanView& pla
     beside_->setText(tr("A beside"));
     beside_->setCheckable(true);
     beside_->setToolTip(tr("The map that is kept on the left half of the sheet, the present one on the right"));
-    auto* foldable = new QWidget;
-    auto* all = new QVBoxLayout(foldable);
+    auto* all = new QVBoxLayout(foldable_);
     all->setContentsMargins(0, 0, 0, 0);
     all->setSpacing(5);
     all->addWidget(shows_);
@@ -114,7 +113,7 @@ ContoursPanel::ContoursPanel(Session& session, Playback& playback, PlanView& pla
     compare->addStretch(1);
     all->addLayout(compare);
     all->addWidget(what_);
-    box->addWidget(foldable);
+    box->addWidget(foldable_);
     box->addWidget(here_);
     for (QLabel* label : {what_, here_}) {
         label->setWordWrap(true);
@@ -130,8 +129,8 @@ ContoursPanel::ContoursPanel(Session& session, Playback& playback, PlanView& pla
     section_->hide();
 
     connect(close, &QToolButton::clicked, this, [this] { setOn(false); });
-    connect(fold, &QToolButton::toggled, this, [this, fold, foldable](bool folded) {
-        foldable->setVisible(!folded);
+    connect(fold, &QToolButton::toggled, this, [this, fold](bool folded) {
+        foldable_->setVisible(!folded);
         fold->setArrowType(folded ? Qt::RightArrow : Qt::DownArrow);
         fit();
     });
@@ -289,9 +288,12 @@ QString ContoursPanel::ofNumber(double number) const
 void ContoursPanel::fit()
 {
     constexpr int margins_px = 20;
+    constexpr int inner_px = width_px - margins_px;
     for (QLabel* label : {what_, here_}) {
-        label->setMinimumHeight(label->heightForWidth(width_px - margins_px));
+        label->setFixedHeight(label->heightForWidth(inner_px) + 2);
     }
+    foldable_->setFixedHeight(foldable_->layout()->totalHeightForWidth(inner_px));
+    layout()->invalidate();
     layout()->activate();
     setFixedHeight(layout()->heightForWidth(width()));
 }

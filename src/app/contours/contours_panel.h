@@ -57,6 +57,7 @@ private:
     QToolButton* beside_;
     QLabel* what_;
     QLabel* how_;
+    QWidget* foldable_; ///< all but the head and the value under the pointer
     QLabel* here_;
     MapSection* section_;
     std::optional<Vec2> pointer_;

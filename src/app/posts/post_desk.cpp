@@ -180,7 +180,8 @@ void PostDesk::begin(bool walks)
         emit progressed();
     }
     const unsigned threads = std::max(std::thread::hardware_concurrency(), 1U);
-    const SceneAsk ask{job->document, session_.levelId(), session_.files(), session_.loadedLevel().ground, playback_.head(), {}};
+    const SceneAsk ask{
+        job->document, session_.levelId(), session_.files(), session_.loadedLevel().ground, playback_.head(), {}};
     (walks ? walkPool_ : stillPool_).start([this, job, walks, threads, ask, &bank = session_.bank()] {
         theLastToRun();
         if (job->scene == nullptr) {

@@ -222,6 +222,9 @@ void SolveDialog::present(const Solution& solution)
         lines << (after.met ? tr("“%1” would hold again").arg(name)
                             : tr("“%1” would be broken: %2").arg(name, QString::fromStdString(after.words)));
     }
+    if (solution.possible && !session_.project().gazes.empty()) {
+        lines << tr("Gazes are not counted: where one looks changes with every step.");
+    }
     if (wishes_.empty()) {
         lines << tr("Nothing is wished for yet: stand where you know how it should be heard, and press a button above.");
     } else if (solution.possible && lines.isEmpty()) {
