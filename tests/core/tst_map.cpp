@@ -13,6 +13,7 @@
 
 #include <atomic>
 #include <cmath>
+#include <map>
 #include <numbers>
 #include <random>
 
@@ -133,6 +134,62 @@ private slots:
         std::atomic<int> asked{0};
         mapLevel(model, grid, asHeard, {0, grid.rows}, 1, [&](double) { return ++asked < 3; });
         QCOMPARE(asked.load(), 3);
+    }
+
+    /// What is rendered at 200 cells by chance is as loud as the map says: three tones with a reach, a front and a level of
+    /// their own, their powers added.
+    void whatIsRenderedThere()
+    {
+        std::vector<Emitter> lamps{pointAt("a", {-6, 0, 1.6}), pointAt("b", {9, 4, 2.5}), pointAt("c", {2, -9, 1.0})};
+        lamps[0].level_db = -4.0;
+        Lane front;
+        front.over = LaneInput::offFront;
+        front.shape = LaneShape::twoAngles;
+        lamps[1].lanes = {front};
+        Project project = fixture::projectWith(lamps);
+        Falloff falloff = falloffOf(project, *project.levels[0]->emitters[2]);
+        falloff.lanes.front().formula.silentAt_m = 14.0;
+        project = withFalloff(std::move(project), {"level"}, {"c"}, falloff);
+        const Sound tone = *project.sounds[0];
+        for (const char* id : {"a", "b", "c"}) {
+            Sound own = tone;
+            own.id = {id};
+            project.sounds.put(own);
+            project = withEmitter(std::move(project), {"level"}, {id}, [&](Emitter& emitter) { emitter.sound = own.id; });
+        }
+        const MapGrid grid{{-19.0, -19.0}, 1.0, 39, 39, 1.6};
+        // Of other frequencies, so that they add by their powers.
+        auto scene = fixture::sceneOf(project, fixture::toneBuffer());
+        std::map<SoundId, double> pitches{{{"a"}, 480.0}, {{"b"}, 720.0}, {{"c"}, 1'000.0}};
+        for (SharedMaterial& material : scene->materials) {
+            if (material && pitches.contains(material->sound->id)) {
+                SoundMaterial other = *material;
+                other.files = {fixture::toneBuffer(pitches.at(material->sound->id))};
+                material = std::make_shared<const SoundMaterial>(std::move(other));
+            }
+        }
+        const auto cells = mapLevel(scene->model, grid, {}, {0, grid.rows}, 2);
+        const double full_db = 20.0 * std::log10(0.5 / std::numbers::sqrt2);
+        std::mt19937 random(11);
+        double worst_db = 0.0;
+        for (int i = 0; i < 200; ++i) {
+            const auto cell = static_cast<std::uint32_t>(random() % grid.cells());
+            const Pose ears{grid.at(cell % grid.columns, cell / grid.columns), 0.0, 0.0, 0.0};
+            const bool inside = std::any_of(lamps.begin(), lamps.end(),
+                                            [&](const Emitter& lamp) { return glm::length(lamp.at - ears.at) < 1.5; });
+            if (inside) {
+                continue; // full scale is passed there
+            }
+            OfflineJob job;
+            job.scene = scene;
+            job.layout = Layout::mono;
+            job.to_s = 0.3;
+            job.threads = 1;
+            job.ears = [ears](double) { return ears; };
+            const double rendered_db = fixture::rms_db(fixture::rendered(job), 0, 0.05, 0.3, 1) - full_db;
+            worst_db = std::max(worst_db, std::abs(rendered_db - cells[cell].level_db));
+        }
+        QVERIFY2(worst_db < 0.1, qPrintable(QString("%1 dB").arg(worst_db)));
     }
 
     /// What is left out for speed changes nothing that counts: levels alone against levels with everything, in the demo with
