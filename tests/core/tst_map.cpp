@@ -215,6 +215,40 @@ private slots:
         }
     }
 
+    /// Where more lamps stand together than may sound, the map leaves out those that give way, as the model does; one lamp's
+    /// own map too, though nobody asked for the others.
+    void whoGivesWayIsNotOnTheMap()
+    {
+        std::vector<Emitter> lamps;
+        for (int i = 0; i < 5; ++i) {
+            lamps.push_back(pointAt("lamp-" + std::to_string(i), {8.0 * i, 0, 1.6}));
+        }
+        Project project = fixture::projectWith(lamps);
+        Sound limited = *project.sounds[0];
+        limited.limit.atOnce = 2;
+        project.sounds.put(limited);
+        const HearingModel model = modelOf(project);
+        QVERIFY(model.mayCrowdForEver());
+        const MapGrid grid{{-6.0, 1.0}, 2.0, 24, 3, 1.6};
+        const auto all = mapLevel(model, grid, {}, {0, grid.rows}, 2);
+        const auto first = mapLevel(model, grid, {.which = {0}}, {0, grid.rows}, 2);
+        int silenced = 0;
+        for (std::uint32_t cell = 0; cell < grid.cells(); ++cell) {
+            const Vec3 at = grid.at(cell % grid.columns, cell / grid.columns);
+            const Moment there(Ears(Pose{at, 0.0, 0.0, 0.0}), TimeSpan{});
+            double power = 0.0;
+            for (std::uint32_t i = 0; i < 5; ++i) {
+                const double level_db = model.hearOne(there, i).level_db;
+                power += std::isfinite(level_db) ? std::pow(10.0, level_db / 10.0) : 0.0;
+            }
+            QVERIFY(std::abs(all[cell].level_db - 10.0 * std::log10(power)) < 0.01);
+            const double own_db = model.hearOne(there, 0).level_db;
+            QVERIFY(std::isfinite(own_db) ? std::abs(first[cell].level_db - own_db) < 0.01 : std::isinf(first[cell].level_db));
+            silenced += std::isfinite(own_db) ? 0 : 1;
+        }
+        QVERIFY(silenced > 20);
+    }
+
     /// From coarse to fine: strides together are every cell once, and what is known after each is the whole map's.
     void fromCoarseToFine()
     {

@@ -65,7 +65,14 @@ LaneStack::Source FalloffEditor::source()
                              const QString& gesture) { change(std::move(lanes), what, gesture); },
             .endGesture = [this] { session_.endGesture(); },
             .place = [this] { return earsDistance(); },
-            .ghost = [this] { return ghost_ ? ghost_->lanes : std::vector<Lane>{}; },
+            .ghost =
+                [this] {
+                    // What is compared, else what is tried before it is accepted.
+                    const auto& tried = playback_.otherwise().falloff;
+                    const Emitter* subject = session_.subject();
+                    const bool tries = tried && subject != nullptr && tried->emitter == subject->id;
+                    return ghost_ ? ghost_->lanes : tries ? tried->lanes : std::vector<Lane>{};
+                },
             .preview = [this](double x) { listenAt(x); },
             .endPreview = [this] { playback_.listenFrom({}); }};
 }

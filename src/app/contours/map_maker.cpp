@@ -226,6 +226,9 @@ void MapMaker::make()
     const Ground* ground = scene->model.world().ground();
     job->grid = gridOf(scene->model.level(), storey_, ground != nullptr ? &ground->mesh() : nullptr, cells);
     job->masking = choice_.shows == MapShows::masked;
+    const std::vector<double> world = worldNow();
+    job->worldChanged = world != worldMade_;
+    worldMade_ = world;
     const bool nobody = choice_.of != MapChoice::Of::all && job->map.question.which.empty();
     if (nobody) {
         shown_.reset();
@@ -245,9 +248,6 @@ void MapMaker::make()
         // What was shown before an edit is what the edit is compared with.
         beforeEdit_ = shown_;
     }
-    const std::vector<double> world = worldNow();
-    job->worldChanged = world != worldMade_;
-    worldMade_ = world;
     job->before = shown_;
     job->threads = std::max(std::thread::hardware_concurrency(), 1U);
     job_ = job;
@@ -270,7 +270,7 @@ void MapMaker::make()
         if (changed) {
             known = job->before->cells;
         }
-        const double all = static_cast<double>(job->grid.cells());
+        const auto all = static_cast<double>(job->grid.cells());
         double done = 0.0;
         for (std::uint32_t stride = coarsest; stride > 0 && !job->stopped; stride /= 2) {
             std::vector<std::uint32_t> ask = cellsOfStride(job->grid, stride, stride == coarsest);

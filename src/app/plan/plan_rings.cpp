@@ -99,6 +99,16 @@ void PlanView::paintRings(QPainter& painter, LabelLayer& labels) const
     const Ring silent = silentRing();
     const bool ends = std::isfinite(silentFrom_m(lane));
     draw(silent, true, (ends ? tr("silent at %1") : tr("−60 dB at %1")).arg(theme::metres(silent.distance_m)));
+    // What is tried instead, before it is accepted: its end and its full level, dashed.
+    if (const auto& tried = playback_.otherwise().falloff; tried && tried->emitter == emitter->id && !tried->lanes.empty()) {
+        painter.setPen(QPen(theme::ink, 1.1, Qt::DashLine));
+        for (const double onRuler_m : {silentOrFaint_m(tried->lanes.front()), fullUpTo_m(tried->lanes.front())}) {
+            if (const Ring ring = ringOf(*emitter, onRuler_m); ring.drawn) {
+                const double r = ring.radius_m * camera_.pixelsPerMetre;
+                painter.drawEllipse(centre, r, r);
+            }
+        }
+    }
     const Ring full = fullRing();
     draw(full, false, tr("full level to %1").arg(theme::metres(full.distance_m)));
 }

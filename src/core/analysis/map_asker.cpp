@@ -39,20 +39,8 @@ MapAsker::MapAsker(const HearingModel& model, MapQuestion question)
     for (const std::uint32_t index : question_.which) {
         counts_.at(index) = true;
     }
-    // Mostly there are not as many in all of the level as may sound together.
-    std::vector<Heard> everybody;
-    for (std::uint32_t index = 0; index < counts_.size() && model.mayCrowd(); ++index) {
-        if (model.world().simple(index)) {
-            everybody.emplace_back();
-            everybody.back().index = index;
-            everybody.back().start = model.world().simpleStart(index);
-            everybody.back().audible = true;
-        }
-    }
-    Moment always;
-    always.when = question_.when;
     const bool starts = question_.state != nullptr && !question_.mean;
-    canCrowd_ = model.mayCrowd() && (starts || model.crowded(always, everybody));
+    canCrowd_ = starts ? model.mayCrowd() : model.mayCrowdForEver();
     for (std::uint32_t index = 0; question_.mean && index < counts_.size(); ++index) {
         if (counts_[index] && isIrregular(model.world(), index)) {
             const Emitter& emitter = *model.level().emitters[index];

@@ -9,6 +9,29 @@
 namespace stone
 {
 
+class HearingModel::LimitCount
+{
+public:
+    explicit LimitCount(const HearingModel& model) : model_(model), copies_(model.limits_.size(), 0) {}
+
+    void add(std::uint32_t emitter, std::uint32_t playable)
+    {
+        for (const std::uint32_t limit : {model_.soundLimits_[playable], model_.sources_[emitter].familyLimit, 0U}) {
+            if (limit != Copy::unlimited) {
+                const Limit& of = model_.limits_[limit];
+                const int room = of.holdOff_s > 0.0 ? 1 : of.atOnce > 0 ? of.atOnce : std::numeric_limits<int>::max();
+                passed_ = passed_ || ++copies_[limit] > room;
+            }
+        }
+    }
+    bool passed() const { return passed_; }
+
+private:
+    const HearingModel& model_;
+    std::vector<int> copies_;
+    bool passed_ = false;
+};
+
 void HearingModel::listLimits()
 {
     const Project& all = project();
@@ -59,6 +82,14 @@ void HearingModel::listLimits()
     };
     mayCrowd_ = limits_.size() > 1 || all.voicesHoldOff_s > 0.0 || most > all.voices ||
                 std::any_of(level().walks.begin(), level().walks.end(), bursts);
+    LimitCount forEver(*this);
+    for (std::uint32_t i = 0; i < sources_.size(); ++i) {
+        const Start& start = world_->simpleStart(i);
+        if (world_->simple(i) && start.playable != Start::nothing && !std::isfinite(start.ends_s)) {
+            forEver.add(i, start.playable);
+        }
+    }
+    mayCrowdForEver_ = forEver.passed();
 }
 
 bool HearingModel::crowded(const Moment& moment, std::span<const Heard> heard) const
@@ -66,23 +97,13 @@ bool HearingModel::crowded(const Moment& moment, std::span<const Heard> heard) c
     if (!mayCrowd_) {
         return false;
     }
-    std::vector<int> copies(limits_.size(), 0);
-    bool passed = false;
-    const auto count = [&](std::uint32_t index) {
-        if (index != Copy::unlimited) {
-            const Limit& limit = limits_[index];
-            const int room = limit.holdOff_s > 0.0 ? 1 : limit.atOnce > 0 ? limit.atOnce : std::numeric_limits<int>::max();
-            passed = passed || ++copies[index] > room;
-        }
-    };
+    LimitCount count(*this);
     for (const Heard& one : heard) {
         if (counts(moment, one)) {
-            count(soundLimits_[one.start.playable]);
-            count(sources_[one.index].familyLimit);
-            count(0);
+            count.add(one.index, one.start.playable);
         }
     }
-    return passed;
+    return count.passed();
 }
 
 bool HearingModel::counts(const Moment& moment, const Heard& one)

@@ -156,6 +156,10 @@ public:
     /// Whether anybody may ever have to give way in this level.
     bool mayCrowd() const { return mayCrowd_; }
 
+    /// Whether there is more in all of the level that simply goes on for ever than some limit lets sound together. Where not,
+    /// nobody ever gives way while all time is asked for.
+    bool mayCrowdForEver() const { return mayCrowdForEver_; }
+
     /// Who is mixed first; see Priority.
     Priority priority(std::uint32_t index) const { return sources_[index].priority; }
 
@@ -254,6 +258,8 @@ private:
     std::vector<Vec3> extentOf(std::uint32_t index) const;
     Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
     void listLimits();
+    /// Counts copies by limit, and whether one of these was passed.
+    class LimitCount;
     /// Whether limits on copies are about it.
     static bool counts(const Moment& moment, const Heard& one);
     /// Who of what is heard gives way to whom; see GiveWay.
@@ -275,6 +281,7 @@ private:
     RoomField roomField_;
     Reflections reflections_;
     bool mayCrowd_ = false;
+    bool mayCrowdForEver_ = false;
     std::vector<Limit> limits_;              ///< the level's, then those of sounds and families that have one
     std::vector<std::uint32_t> soundLimits_; ///< by playable, into limits_
 };

@@ -155,7 +155,7 @@ private:
     {
         PostResult now = at(judged(level_, post_, found), {moment.feet.at, t_s});
         now.words = who + now.words;
-        worst_ = worst_ ? worse(*worst_, now) : std::move(now);
+        worst_ = worst_ ? worse(*worst_, now) : now;
     }
 
     /// What all copies of an emitter, or of all, give together.
@@ -207,7 +207,7 @@ private:
     void gap(const Place& here)
     {
         PostResult now = at(judged(level_, post_, here.t_s - heardAt_s_), here);
-        worst_ = worst_ ? worse(*worst_, now) : std::move(now);
+        worst_ = worst_ ? worse(*worst_, now) : now;
     }
 
     void addMasked()
