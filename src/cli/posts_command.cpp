@@ -1,3 +1,4 @@
+#include "analysis/words.h"
 #include "cli/commands.h"
 #include "cli/interrupt.h"
 #include "engine/offline.h"
@@ -52,19 +53,15 @@ private:
     std::filesystem::path path_;
 };
 
-/// As it may stand in XML; what may not is left out.
+/// As it may stand in an attribute of XML too; what may not is left out.
 std::string escaped(const std::string& text)
 {
     std::string out;
-    for (const char c : text) {
-        switch (c) {
-        case '&': out += "&amp;"; break;
-        case '<': out += "&lt;"; break;
-        case '>': out += "&gt;"; break;
-        case '"': out += "&quot;"; break;
-        case '\n': out += "&#10;"; break;
-        case '\t': out += "&#9;"; break;
-        default: out += static_cast<unsigned char>(c) >= 0x20 ? std::string(1, c) : std::string(); break;
+    for (const char c : escapedMarkup(text)) {
+        if (c == '\n' || c == '\t') {
+            out += c == '\n' ? "&#10;" : "&#9;";
+        } else if (static_cast<unsigned char>(c) >= 0x20) {
+            out += c;
         }
     }
     return out;

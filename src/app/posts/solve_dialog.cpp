@@ -3,7 +3,6 @@
 #include "acoustics/lane.h"
 #include "app/theme/theme.h"
 #include "app/widgets/typed_dialog.h"
-#include "project/edit.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -252,12 +251,7 @@ void SolveDialog::accepted()
     }
     const QString name = QString::fromStdString(emitter->name);
     // Into the document, not into what is heard otherwise.
-    Falloff falloff = falloffOf(session_.project(), *emitter);
-    falloff.lanes = solution_.lanes;
-    Project next = withFalloff(session_.project(), session_.levelId(), emitter_, falloff);
-    if (const double by_db = solution_.level_db; by_db != 0.0) {
-        next = withEmitter(std::move(next), session_.levelId(), emitter_, [by_db](Emitter& e) { e.level_db += by_db; });
-    }
+    Project next = withSolution(session_.project(), session_.levelId(), {emitter_}, solution_);
     try_->setChecked(false);
     session_.edit(std::move(next), tr("%1 as wished").arg(name));
 }

@@ -49,12 +49,7 @@ void MainWindow::evenOutFamily()
         banner_->say(tr("Fewer than two of %1 have a post of their own: a spot where their level is expected.").arg(name));
         return;
     }
-    Project next = session_.project();
-    for (const EvenOut::Of& of : even.members) {
-        next = withEmitter(std::move(next), session_.levelId(), of.emitter,
-                           [&](Emitter& emitter) { emitter.level_db = of.level_db; });
-    }
-    session_.edit(std::move(next), tr("%1 evened out").arg(name));
+    session_.edit(withEvened(session_.project(), session_.levelId(), even), tr("%1 evened out").arg(name));
     banner_->say(tr("%n of %1 are %2 dB at their posts now.", nullptr, static_cast<int>(even.members.size()))
                      .arg(name, theme::signedNumber(even.target_db, 1)));
 }

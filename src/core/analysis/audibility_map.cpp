@@ -1,12 +1,12 @@
 #include "analysis/audibility_map.h"
 
+#include "analysis/side_by_side.h"
 #include "level/mesh.h"
 
 #include <algorithm>
 #include <atomic>
 #include <cmath>
 #include <numeric>
-#include <thread>
 
 namespace stone
 {
@@ -73,14 +73,7 @@ bool mapCells(const HearingModel& model, const MapGrid& grid, const MapQuestion&
             }
         }
     };
-    std::vector<std::thread> others;
-    for (unsigned i = 1; i < threads; ++i) {
-        others.emplace_back(work);
-    }
-    work();
-    for (std::thread& other : others) {
-        other.join();
-    }
+    sideBySide(threads, work);
     return !stopped;
 }
 

@@ -86,7 +86,8 @@ private:
         }
         findSpots(grid, cells, stood, storey);
         findHoles(grid, floor, storey);
-        noteHeard(grid, floor);
+        noteHeard(grid, floor, cells);
+        findReaches(grid, floor);
         return true;
     }
 
@@ -95,7 +96,7 @@ private:
     {
         const auto leastCells = static_cast<std::size_t>(std::ceil(leastSpot_m2 / (grid.cell_m * grid.cell_m)));
         for (const MapShows what : {MapShows::silence, MapShows::masked}) {
-            std::vector<std::uint64_t> answers = mapAnswers(what, cells, level_.emitters.empty() ? 0 : 1);
+            std::vector<std::uint64_t> answers = mapAnswers(what, cells, 0);
             for (std::size_t i = 0; i < answers.size(); ++i) {
                 answers[i] = stood[i] ? answers[i] : 0;
             }
@@ -221,16 +222,16 @@ private:
         }
     }
 
-    /// Who could be heard in some cell, by reach and walls; and of whom only part of a room hears anything.
-    void noteHeard(const MapGrid& grid, const std::vector<std::uint32_t>& floor)
+    /// Who could be heard in some cell, by reach and walls.
+    void noteHeard(const MapGrid& grid, const std::vector<std::uint32_t>& floor, const std::vector<MapCell>& cells)
     {
-        const RoomMap& rooms = model_.world().rooms();
-        std::map<std::uint32_t, std::vector<Vec3>> places; // by room
+        // Of most the map says so: they are the loudest somewhere, or next to it.
         for (const std::uint32_t cell : floor) {
-            const Vec3 ears = grid.at(cell % grid.columns, cell / grid.columns);
-            const std::uint32_t room = rooms.roomAt(ears);
-            if (room != RoomMap::outside) {
-                places[room].push_back(ears);
+            const MapCell& here = cells[cell];
+            for (const auto& [emitter, level_db] : {std::pair(here.loudest, here.loudest_db), {here.second, here.second_db}}) {
+                if (level_db >= audible_db) {
+                    heard_[emitter] = true;
+                }
             }
         }
         for (std::uint32_t i = 0; i < level_.emitters.size(); ++i) {
@@ -254,15 +255,23 @@ private:
                 }
             }
         }
-        findReaches(places);
     }
 
-    void findReaches(const std::map<std::uint32_t, std::vector<Vec3>>& places)
+    /// Of whom only part of a room hears anything.
+    void findReaches(const MapGrid& grid, const std::vector<std::uint32_t>& floor)
     {
         constexpr double leastShare = 0.3;
         constexpr double mostShare = 0.7;
         constexpr std::size_t fewPlaces = 12;
         const RoomMap& rooms = model_.world().rooms();
+        std::map<std::uint32_t, std::vector<Vec3>> places; // by room
+        for (const std::uint32_t cell : floor) {
+            const Vec3 ears = grid.at(cell % grid.columns, cell / grid.columns);
+            const std::uint32_t room = rooms.roomAt(ears);
+            if (room != RoomMap::outside) {
+                places[room].push_back(ears);
+            }
+        }
         for (std::uint32_t i = 0; i < level_.emitters.size(); ++i) {
             const Emitter& emitter = *level_.emitters[i];
             const std::uint32_t room = emitter.kind == EmitterKind::point && emitter.riding.on == Riding::On::nothing

@@ -20,6 +20,23 @@ inline std::string number(const char* format, double value)
     return text;
 }
 
+/// Text as it stands in HTML or XML, whatever is in it.
+inline std::string escapedMarkup(const std::string& text)
+{
+    std::string out;
+    for (const char c : text) {
+        switch (c) {
+        case '&': out += "&amp;"; break;
+        case '<': out += "&lt;"; break;
+        case '>': out += "&gt;"; break;
+        case '"': out += "&quot;"; break;
+        case '\'': out += "&#39;"; break;
+        default: out += c;
+        }
+    }
+    return out;
+}
+
 /// A time as people read it: "1:02.4".
 inline std::string clock(double seconds)
 {

@@ -80,40 +80,38 @@ private:
         return !stopped_;
     }
 
-    void along(const WalkTaking& taking, const std::string& what, const std::vector<Post>& posts)
+    /// A take of it, for as long as it is looked at; nothing where that was stopped.
+    template <class Look> void withTake(const WalkTaking& taking, const std::string& what, Look&& look)
     {
         if (stopped_) {
             return;
         }
         const Scratch file{run_.folder / ("posts-" + std::to_string(takes_++) + ".take")};
-        if (!takeWalk(taking, file.path, [&](double part) { return goOn(what, part); })) {
-            return;
+        if (takeWalk(taking, file.path, [&](double part) { return goOn(what, part); })) {
+            look(Take(file.path));
         }
-        const Take take(file.path);
-        for (PostResult& result : judgeTake(take, level_, posts)) {
-            const auto known = results_.find(result.post);
-            if (known == results_.end()) {
-                results_.emplace(result.post, std::move(result));
-            } else {
-                known->second = worse(known->second, result);
+    }
+
+    void along(const WalkTaking& taking, const std::string& what, const std::vector<Post>& posts)
+    {
+        withTake(taking, what, [&](const Take& take) {
+            for (PostResult& result : judgeTake(take, level_, posts)) {
+                const auto known = results_.find(result.post);
+                if (known == results_.end()) {
+                    results_.emplace(result.post, std::move(result));
+                } else {
+                    known->second = worse(known->second, result);
+                }
             }
-        }
+        });
     }
 
     /// What is to be heard in time where one stands.
     void waitAt(const Post& post)
     {
-        Post waiting = post;
-        waiting.where = Post::Where::walk;
         WalkTaking taking{.scene = run_.scene, .feet = {post.at, post.heading_deg, 0.0, 0.0}, .rate = run_.rate};
         taking.seconds = post.expects == Post::Expects::every ? timesOver * post.within_s : post.within_s;
-        if (stopped_) {
-            return;
-        }
-        const Scratch file{run_.folder / ("posts-" + std::to_string(takes_++) + ".take")};
-        if (takeWalk(taking, file.path, [&](double part) { return goOn(post.name, part); })) {
-            results_[post.id] = judgeAlong(Take(file.path), level_, waiting);
-        }
+        withTake(taking, post.name, [&](const Take& take) { results_[post.id] = judgeAlong(take, level_, post); });
     }
 
     const PostRun& run_;

@@ -468,27 +468,19 @@ private:
         solution_.possible = true;
         solution_.lanes = lanes_;
         const Emitter& one = emitter();
-        Falloff falloff = falloffOf(model_.project(), one);
-        falloff.lanes = lanes_;
-        solution_.project = withFalloff(model_.project(), model_.level().id, one.id, falloff);
         std::vector<EmitterId> ours;
         for (const Wish& wish : solving_.wishes) {
             if (std::find(ours.begin(), ours.end(), wish.emitter) == ours.end()) {
                 ours.push_back(wish.emitter);
             }
         }
-        for (const EmitterId& id : ours) {
-            if (solution_.level_db != 0.0) {
-                solution_.project = withEmitter(std::move(solution_.project), model_.level().id, id,
-                                                [&](Emitter& e) { e.level_db += solution_.level_db; });
-            }
-        }
+        solution_.project = withSolution(model_.project(), model_.level().id, ours, solution_);
         if (const auto* shared = std::get_if<FalloffId>(&one.falloff)) {
             const int others = usersOf(model_.project(), *shared) - static_cast<int>(ours.size());
             if (others > 0) {
                 solution_.words.push_back(std::to_string(others) +
                                           (others == 1 ? " other emitter uses" : " other emitters use") + " the falloff \"" +
-                                          falloff.name + "\" and will change too");
+                                          falloffOf(model_.project(), one).name + "\" and will change too");
             }
         }
         const HearingModel after = modelOf(model_, solution_.project);
@@ -539,6 +531,32 @@ Solution solve(const HearingModel& model, const Solving& solving)
     return Solver(model, solving).solution();
 }
 
+Project withSolution(Project project, const LevelId& level, const std::vector<EmitterId>& of, const Solution& solution)
+{
+    const Level* found = project.levels.find(level);
+    const Emitter* first = found != nullptr && !of.empty() ? found->emitters.find(of.front()) : nullptr;
+    if (first == nullptr) {
+        return project;
+    }
+    Falloff falloff = falloffOf(project, *first);
+    falloff.lanes = solution.lanes;
+    project = withFalloff(std::move(project), level, of.front(), std::move(falloff));
+    for (const EmitterId& id : of) {
+        if (solution.level_db != 0.0) {
+            project = withEmitter(std::move(project), level, id, [&](Emitter& e) { e.level_db += solution.level_db; });
+        }
+    }
+    return project;
+}
+
+Project withEvened(Project project, const LevelId& level, const EvenOut& even)
+{
+    for (const EvenOut::Of& of : even.members) {
+        project = withEmitter(std::move(project), level, of.emitter, [&](Emitter& emitter) { emitter.level_db = of.level_db; });
+    }
+    return project;
+}
+
 EvenOut evenOut(const HearingModel& model, const FamilyId& family)
 {
     EvenOut even;
@@ -564,9 +582,8 @@ EvenOut evenOut(const HearingModel& model, const FamilyId& family)
     even.target_db = sum / static_cast<double>(even.members.size());
     for (EvenOut::Of& of : even.members) {
         of.level_db += even.target_db - of.before_db;
-        even.project = withEmitter(std::move(even.project), model.level().id, of.emitter,
-                                   [&](Emitter& emitter) { emitter.level_db = of.level_db; });
     }
+    even.project = withEvened(model.project(), model.level().id, even);
     return even;
 }
 

@@ -56,6 +56,9 @@ struct Solution {
 /// zones) counts as it is. Wishes in silence end the reach. The emitters must share one falloff, and be wholly in the world.
 /// The model's level. Any thread; takes milliseconds.
 Solution solve(const HearingModel& model, const Solving& solving);
+/// A document with a solution in it: of any that has the emitters, not only of that which was solved in. `of`: the wishes'
+/// emitters.
+Project withSolution(Project project, const LevelId& level, const std::vector<EmitterId>& of, const Solution& solution);
 
 /// Levels of a family such that each of its members is as loud at its own post (a spot post on its level) as the others: the
 /// mean of what they are now. Members without one are left alone; posts of members that are silent there too.
@@ -71,5 +74,7 @@ struct EvenOut {
     Project project{};
 };
 EvenOut evenOut(const HearingModel& model, const FamilyId& family);
+/// A document with those levels.
+Project withEvened(Project project, const LevelId& level, const EvenOut& even);
 
 } // namespace stone

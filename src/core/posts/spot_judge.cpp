@@ -1,13 +1,13 @@
 #include "posts/spot_judge.h"
 
 #include "analysis/map_asker.h"
+#include "analysis/side_by_side.h"
 #include "geometry/solid.h"
 #include "world/carriage.h"
 
 #include <algorithm>
 #include <atomic>
 #include <cmath>
-#include <thread>
 
 namespace stone
 {
@@ -153,14 +153,7 @@ std::vector<PostResult> judgeStanding(const HearingModel& model, const std::vect
             }
         }
     };
-    std::vector<std::thread> others;
-    for (unsigned i = 1; i < threads && i < posts.size(); ++i) {
-        others.emplace_back(work);
-    }
-    work();
-    for (std::thread& other : others) {
-        other.join();
-    }
+    sideBySide(std::min<unsigned>(threads, static_cast<unsigned>(posts.size())), work);
     return results;
 }
 

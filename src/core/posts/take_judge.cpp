@@ -155,28 +155,30 @@ private:
     {
         PostResult now = at(judged(level_, post_, found), {moment.feet.at, t_s});
         now.words = who + now.words;
-        worst_ = worst_ ? worse(*worst_, now) : now;
+        keepWorse(now);
     }
 
-    /// What all copies of an emitter, or of all, give together.
+    void keepWorse(const PostResult& now) { worst_ = worst_ ? worse(*worst_, now) : now; }
+
+    /// What all copies of whoever counts give together.
+    template <class Counts> double together(const TakenMoment& moment, Counts&& counts) const
+    {
+        double sum_db = silent_db;
+        for (const TakenCopy& copy : moment.copies) {
+            sum_db = counts(take_.copies()[copy.copy].emitter) ? together_db(sum_db, copy.level_db) : sum_db;
+        }
+        return sum_db;
+    }
+
+    /// Of an emitter, or of all.
     double levelOf(const TakenMoment& moment, const std::optional<std::uint32_t>& emitter) const
     {
-        double power = 0.0;
-        for (const TakenCopy& copy : moment.copies) {
-            if (!emitter || take_.copies()[copy.copy].emitter == *emitter) {
-                power += powered(copy.level_db);
-            }
-        }
-        return asLevel_db(power);
+        return together(moment, [&](std::uint32_t of) { return !emitter || of == *emitter; });
     }
 
     double levelOfOthers(const TakenMoment& moment) const
     {
-        double power = 0.0;
-        for (const TakenCopy& copy : moment.copies) {
-            power += take_.copies()[copy.copy].emitter != own_ ? powered(copy.level_db) : 0.0;
-        }
-        return asLevel_db(power);
+        return together(moment, [&](std::uint32_t of) { return of != own_; });
     }
 
     void addBlock(const TakenMoment& moment, double t_s)
@@ -204,11 +206,7 @@ private:
     }
 
     /// How long it has not been heard by then.
-    void gap(const Place& here)
-    {
-        PostResult now = at(judged(level_, post_, here.t_s - heardAt_s_), here);
-        worst_ = worst_ ? worse(*worst_, now) : now;
-    }
+    void gap(const Place& here) { keepWorse(at(judged(level_, post_, here.t_s - heardAt_s_), here)); }
 
     void addMasked()
     {
@@ -225,7 +223,7 @@ private:
             PostResult now = at(judged(level_, post_, to_s - from_s), {moment ? moment->feet.at : Vec3{0.0}, from_s});
             now.words = take_.emitters()[emitter].name + " under " + take_.emitters()[take_.copies()[masking.by].emitter].name +
                         " for " + now.words;
-            worst_ = worse(*worst_, now);
+            keepWorse(now);
         }
     }
 

@@ -72,14 +72,4 @@ Json toJson(const Post& post)
     return json;
 }
 
-std::span<const char* const> postWhereWords()
-{
-    return postWheres;
-}
-
-std::span<const char* const> postExpectsWords()
-{
-    return postExpects;
-}
-
 } // namespace stone

@@ -29,23 +29,6 @@ constexpr double planHeight = 420.0;
 constexpr std::size_t mostLayers = 24;
 constexpr double about_m = 6.0;
 
-/// Text as it stands in a page, whatever is in it.
-std::string safe(const std::string& text)
-{
-    std::string out;
-    for (const char c : text) {
-        switch (c) {
-        case '&': out += "&amp;"; break;
-        case '<': out += "&lt;"; break;
-        case '>': out += "&gt;"; break;
-        case '"': out += "&quot;"; break;
-        case '\'': out += "&#39;"; break;
-        default: out += c;
-        }
-    }
-    return out;
-}
-
 std::string number(double value, int decimals)
 {
     if (!std::isfinite(value)) {
@@ -137,7 +120,7 @@ public:
             for (const Vec2& corner : outline) {
                 rooms += point({corner, 0.0}) + ' ';
             }
-            rooms += "\"><title>" + safe(name) + "</title></polygon>";
+            rooms += "\"><title>" + escapedMarkup(name) + "</title></polygon>";
         }
         for (const auto& [from, to] : openings_) {
             rooms += "<polyline class=\"opening\" points=\"" + point({from, 0.0}) + ' ' + point({to, 0.0}) + "\"/>";
@@ -157,7 +140,7 @@ public:
                 continue;
             }
             out += "<g><circle r=\"4\" cx=\"" + plain(x) + "\" cy=\"" + plain(y) + "\" fill=\"" + colourOf(emitter->kind) +
-                   "\"/><title>" + safe(emitter->name) + "</title></g>";
+                   "\"/><title>" + escapedMarkup(emitter->name) + "</title></g>";
         }
         return out + "<g id=\"ears\"><circle r=\"8\"/><path d=\"M0 -8L0 -18\"/></g></svg>";
     }
@@ -247,7 +230,7 @@ std::string layerNames(const TakeLayers& layers, const std::vector<std::size_t>&
         });
         if (!taken) {
             written.push_back(box);
-            out += "<text x=\"" + plain(box.x) + "\" y=\"" + plain(box.y) + "\">" + safe(name) + "</text>";
+            out += "<text x=\"" + plain(box.x) + "\" y=\"" + plain(box.y) + "\">" + escapedMarkup(name) + "</text>";
         }
     }
     return out;
@@ -282,13 +265,13 @@ std::string strata(const Take& take)
         }
         const TakeLayers::Layer& layer = layers.layers()[i];
         out += "<polygon fill=\"" + std::string(colourOf(layer.kind)) + "\" points=\"" + upper + lower + "\"><title>" +
-               safe(layer.name) + "</title></polygon>";
+               escapedMarkup(layer.name) + "</title></polygon>";
     }
     out += layerNames(layers, which, edges, most);
     for (const TakeEvent& event : take.events()) {
         const std::string x = plain(event.t_s / seconds * width);
         out += "<line class=\"mark\" x1=\"" + x + "\" x2=\"" + x + "\" y1=\"0\" y2=\"" + plain(strataHeight) + "\"><title>" +
-               safe(event.name) + "</title></line>";
+               escapedMarkup(event.name) + "</title></line>";
     }
     return out + "<line id=\"now\" x1=\"0\" x2=\"0\" y1=\"0\" y2=\"" + plain(strataHeight) + "\"/></svg>";
 }
@@ -302,8 +285,8 @@ std::string totals(const Take& take, const Take* other)
 {
     const TakeTotals is = totalsOf(take);
     const std::optional<TakeTotals> was = other != nullptr ? std::optional(totalsOf(*other)) : std::nullopt;
-    std::string out = "<table><tr><th>The whole</th><th>" + safe(take.path().stem().string()) + "</th>" +
-                      (other != nullptr ? "<th>" + safe(other->path().stem().string()) + "</th>" : "") + "</tr>";
+    std::string out = "<table><tr><th>The whole</th><th>" + escapedMarkup(take.path().stem().string()) + "</th>" +
+                      (other != nullptr ? "<th>" + escapedMarkup(other->path().stem().string()) + "</th>" : "") + "</tr>";
     const auto line = [&](const char* what, double TakeTotals::*value, int decimals, const char* unit) {
         out += row(what, number(is.*value, decimals) + unit,
                    was ? std::optional(number((*was).*value, decimals) + unit) : std::nullopt);
@@ -329,12 +312,12 @@ std::string differencesOf(const Take& take, const Take& other, const std::functi
     const TakeComparison comparison = compareTakes(other, take, progress);
     std::string out = "<h2>What was changed in between</h2><ul>";
     for (const Difference& difference : comparison.changed) {
-        out += "<li>" + safe(inWords(difference)) + "</li>";
+        out += "<li>" + escapedMarkup(inWords(difference)) + "</li>";
     }
     out += comparison.changed.empty() ? "<li>nothing</li></ul>" : "</ul>";
     if (!comparison.stretches.empty()) {
-        out += "<h2>Part by part</h2><table><tr><th>Part of the way</th><th>" + safe(take.path().stem().string()) +
-               "</th><th>" + safe(other.path().stem().string()) + "</th></tr>";
+        out += "<h2>Part by part</h2><table><tr><th>Part of the way</th><th>" + escapedMarkup(take.path().stem().string()) +
+               "</th><th>" + escapedMarkup(other.path().stem().string()) + "</th></tr>";
         const auto said = [](const TakeStretch::Of& part) {
             return clock(part.to_s - part.from_s) + ", " + number(part.way_m, 1) + " m, bumps " + std::to_string(part.bumps) +
                    ", falls " + std::to_string(part.falls);
@@ -349,7 +332,7 @@ std::string differencesOf(const Take& take, const Take& other, const std::functi
     out += "<h2>What that did at the ears</h2><table><tr><th>Emitter</th><th>mean</th><th>most</th><th>at</th></tr>";
     for (const TakeDifference& one : comparison.emitters) {
         if (std::abs(one.mean_db) >= 0.05 || std::abs(one.largest_db) >= 0.05) {
-            out += "<tr class=\"go\" data-t=\"" + plain(one.inSecond_s) + "\"><td>" + safe(one.name) +
+            out += "<tr class=\"go\" data-t=\"" + plain(one.inSecond_s) + "\"><td>" + escapedMarkup(one.name) +
                    (one.cameNew    ? ", new"
                     : one.wentAway ? ", not heard any more"
                                    : "") +
@@ -367,7 +350,7 @@ std::string findings(const Take& take)
     for (const TakeFinding& finding : findInTake(take)) {
         any = true;
         out += "<tr class=\"go\" data-t=\"" + plain(finding.t_s) + "\"><td>" + clock(finding.t_s) + "</td><td>" +
-               safe(finding.what) + "</td></tr>";
+               escapedMarkup(finding.what) + "</td></tr>";
     }
     return out + (any ? "</table>" : "<tr><td>Nothing.</td></tr></table>");
 }
@@ -418,12 +401,12 @@ std::string takePage(const Take& take, const Take* other, const std::function<bo
         };
     };
     const TakeInfo& info = take.info();
-    const std::string title = safe(info.project.empty() ? std::string("A take") : info.project);
+    const std::string title = escapedMarkup(info.project.empty() ? std::string("A take") : info.project);
     std::string out = "<!DOCTYPE html>\n<html lang=\"en\"><head><meta charset=\"utf-8\"><title>" + title + "</title><style>" +
-                      style + "</style></head><body><h1>" + title + "</h1><p>" + safe(take.path().stem().string()) +
-                      (info.walk.empty() ? std::string(" · walked freely") : " · " + safe(info.walk)) + " · " +
-                      clock(take.seconds()) + " · " + safe(info.layout) + (info.note.empty() ? "" : " · " + safe(info.note)) +
-                      "</p>";
+                      style + "</style></head><body><h1>" + title + "</h1><p>" + escapedMarkup(take.path().stem().string()) +
+                      (info.walk.empty() ? std::string(" · walked freely") : " · " + escapedMarkup(info.walk)) + " · " +
+                      clock(take.seconds()) + " · " + escapedMarkup(info.layout) +
+                      (info.note.empty() ? "" : " · " + escapedMarkup(info.note)) + "</p>";
     // The sound in one file, of the stretches in which it was kept; beyond two channels few browsers play it.
     constexpr int playable = 2;
     if (take.hasSound() && info.channels <= playable) {
