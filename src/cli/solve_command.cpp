@@ -19,11 +19,11 @@ Wish wishIn(const std::string& text, Wish::Of of, const EmitterId& emitter)
 {
     Wish wish{.emitter = emitter, .of = of};
     char more = 0;
-    const char* const format = of == Wish::Of::silent ? "%lf,%lf,%lf%c" : "%lf,%lf,%lf=%lf%c";
-    const int read = of == Wish::Of::silent
-                         ? std::sscanf(text.c_str(), format, &wish.at.x, &wish.at.y, &wish.at.z, &more)
-                         : std::sscanf(text.c_str(), format, &wish.at.x, &wish.at.y, &wish.at.z, &wish.value, &more);
-    if (read != (of == Wish::Of::silent ? 3 : 4)) {
+    const bool understood =
+        of == Wish::Of::silent
+            ? std::sscanf(text.c_str(), "%lf,%lf,%lf%c", &wish.at.x, &wish.at.y, &wish.at.z, &more) == 3
+            : std::sscanf(text.c_str(), "%lf,%lf,%lf=%lf%c", &wish.at.x, &wish.at.y, &wish.at.z, &wish.value, &more) == 4;
+    if (!understood) {
         throw UsageError("\"" + text + "\" is no wish: write " +
                          (of == Wish::Of::silent  ? "X,Y,Z"
                           : of == Wish::Of::level ? "X,Y,Z=DB, such as 12,3,0=-20"

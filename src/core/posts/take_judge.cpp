@@ -56,7 +56,7 @@ public:
         own_ = numberOf(post.emitter);
         other_ = numberOf(post.other);
         if (post.expects == Post::Expects::jumps) {
-            jumps_ = std::make_unique<JumpCounter>(take, post.most_db + post.tolerance_db);
+            jumps_ = std::make_unique<JumpCounter>(post.most_db + post.tolerance_db);
         }
         heardAt_s_ = post.from_s;
     }

@@ -180,7 +180,7 @@ TakeTotals totalsOf(const Take& take)
     std::size_t moments = 0;
     std::optional<Vec3> before;
     std::set<std::uint32_t> out;
-    JumpCounter jumps(take);
+    JumpCounter jumps;
     take.eachMoment([&](const TakenMoment& moment) {
         totals.way_m += before ? glm::length(moment.feet.at - *before) : 0.0;
         before = moment.feet.at;

@@ -35,7 +35,7 @@ constexpr double rhythm_s = 2.5;
 class TakeExaminer
 {
 public:
-    explicit TakeExaminer(const Take& take) : take_(take), jumps_(take) {}
+    explicit TakeExaminer(const Take& take) : take_(take) {}
 
     void add(const TakenMoment& moment)
     {

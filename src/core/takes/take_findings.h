@@ -30,7 +30,7 @@ std::vector<TakeFinding> findInTake(const Take& take, const std::function<bool(d
 class JumpCounter
 {
 public:
-    explicit JumpCounter(const Take& take, double mostJump_db = most_db) : take_(take), mostJump_db_(mostJump_db) {}
+    explicit JumpCounter(double mostJump_db = most_db) : mostJump_db_(mostJump_db) {}
 
     void add(const TakenMoment& moment);
     int count() const { return count_; }
@@ -46,7 +46,6 @@ private:
         double quietUntil_s = -1.0;                    ///< one jump is not counted twice
     };
 
-    const Take& take_;
     double mostJump_db_;
     std::map<std::uint32_t, Past> past_; ///< by copy
     std::vector<std::pair<std::uint32_t, double>> jumped_;

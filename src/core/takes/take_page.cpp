@@ -83,7 +83,7 @@ const char* colourOf(EmitterKind kind)
 class PlanDrawing
 {
 public:
-    PlanDrawing(const Take& take) : take_(take)
+    explicit PlanDrawing(const Take& take)
     {
         take.eachMoment([this](const TakenMoment& moment) {
             const bool due = way_.empty() || moment.t_s - times_.back() >= 0.24;
@@ -193,7 +193,6 @@ private:
         return plain(x) + ',' + plain(y);
     }
 
-    const Take& take_;
     List<Emitter> emitters_;
     std::vector<std::pair<std::string, std::vector<Vec2>>> rooms_;
     std::vector<std::pair<Vec2, Vec2>> openings_;
