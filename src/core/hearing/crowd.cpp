@@ -108,9 +108,15 @@ bool HearingModel::crowded(const Moment& moment, std::span<const Heard> heard) c
 
 bool HearingModel::counts(const Moment& moment, const Heard& one)
 {
-    // What fades out makes room already. When all of time is asked for, only what goes on for ever is there together.
-    return one.audible && one.start.playable != Start::nothing && one.start.stopped_s > moment.when.to_s &&
-           (!moment.when.always() || !std::isfinite(one.start.ends_s));
+    if (!one.audible || one.start.playable == Start::nothing) {
+        return false;
+    }
+    // When all of time is asked for, only what goes on for ever is there together.
+    if (moment.when.always()) {
+        return !std::isfinite(one.start.ends_s) && !std::isfinite(one.start.stopped_s);
+    }
+    // What fades out makes room already.
+    return one.start.stopped_s > moment.when.to_s;
 }
 
 void HearingModel::letThrough(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const

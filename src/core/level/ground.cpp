@@ -25,6 +25,27 @@ std::array<double, 6> endsOf(const Vec3& from, const Vec3& to)
 
 Ground::Ground(std::shared_ptr<const Mesh> mesh) : mesh_(std::move(mesh)), rays_(*mesh_)
 {
+    const auto [low, high] = mesh_->bounds();
+    heights_m_ = {low.z, high.z};
+}
+
+void Ground::column(const Vec2& at, std::vector<Surface>& surfaces) const
+{
+    surfaces.clear();
+    thread_local std::vector<RayScene::Hit> hits;
+    constexpr double above_m = 1.0;
+    const double top_m = heights_m_[1] + above_m;
+    rays_.meetAll({at, top_m}, {0.0, 0.0, -1.0}, top_m - heights_m_[0] + above_m, hits);
+    for (const RayScene::Hit& hit : hits) {
+        // As the triangle has it: rays are met in single precision.
+        const auto& corners = mesh_->triangles[hit.triangle].corners;
+        const Vec3& a = mesh_->points[corners[0]];
+        const Vec3 normal = glm::cross(mesh_->points[corners[1]] - a, mesh_->points[corners[2]] - a);
+        const double height_m = std::abs(normal.z) > 1e-12
+                                    ? a.z - (normal.x * (at.x - a.x) + normal.y * (at.y - a.y)) / normal.z
+                                    : top_m - hit.distance_m;
+        surfaces.push_back({height_m, hit.triangle});
+    }
 }
 
 std::optional<Ground::Hit> Ground::meet(const Vec3& from, const Vec3& direction, double within_m) const

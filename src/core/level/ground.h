@@ -30,6 +30,13 @@ public:
     /// The highest floor at or below a place, no more than so far down. What faces down carries nobody.
     std::optional<Floor> floorBelow(const Vec3& from, double within_m) const;
 
+    /// Everything that is met straight above and below a place in the plan, the highest first. Clears `surfaces`.
+    struct Surface {
+        double height_m;
+        std::uint32_t triangle; ///< into mesh().triangles
+    };
+    void column(const Vec2& at, std::vector<Surface>& surfaces) const;
+
     /// How far the first surface is from a place in a direction (a unit vector), no more than so far; none when there is none.
     std::optional<double> distanceTo(const Vec3& from, const Vec3& direction, double within_m) const;
 
@@ -64,6 +71,7 @@ private:
 
     std::shared_ptr<const Mesh> mesh_;
     RayScene rays_;
+    std::array<double, 2> heights_m_; ///< lowest and highest corner
     mutable std::mutex waysMutex_;
     mutable std::map<std::array<double, 6>, Way> ways_; ///< by both ends
     mutable std::mutex obstaclesMutex_;

@@ -1,0 +1,47 @@
+#pragma once
+
+#include <cstdint>
+#include <numeric>
+#include <utility>
+#include <vector>
+
+namespace stone
+{
+
+/// Which floors hang together, and which can be fallen onto from which.
+class FloorIslands
+{
+public:
+    explicit FloorIslands(std::size_t triangles) : parent_(triangles) { std::iota(parent_.begin(), parent_.end(), 0U); }
+
+    std::uint32_t of(std::uint32_t i)
+    {
+        while (parent_[i] != i) {
+            parent_[i] = parent_[parent_[i]];
+            i = parent_[i];
+        }
+        return i;
+    }
+    void join(std::uint32_t a, std::uint32_t b) { parent_[of(a)] = of(b); }
+    void fall(std::uint32_t from, std::uint32_t onto) { falls_.emplace_back(from, onto); }
+
+    /// By triangle that stands for its island: whether it can be come to from one of those that are marked so.
+    void spread(std::vector<bool>& reached)
+    {
+        for (bool more = true; more;) {
+            more = false;
+            for (const auto& [from, onto] : falls_) {
+                if (reached[of(from)] && !reached[of(onto)]) {
+                    reached[of(onto)] = true;
+                    more = true;
+                }
+            }
+        }
+    }
+
+private:
+    std::vector<std::uint32_t> parent_;
+    std::vector<std::pair<std::uint32_t, std::uint32_t>> falls_;
+};
+
+} // namespace stone
