@@ -240,6 +240,14 @@ Command commandFrom(std::vector<std::string> arguments)
     takePage->add_option("--out", third, "the page to write, .html")->required();
     takePage->add_option("--against", second, "another take that it is compared with");
 
+    std::string ofLevel;
+    std::string ofKind;
+    CLI::App* edges = common(app.add_subcommand("edges", "the edges of a level's floor: drops, walls, kerbs, steps, water"));
+    edges->add_option("--level", ofLevel, "a level's name; the first one if left out");
+    edges->add_option("--kind", ofKind, "those of a kind alone")
+        ->check(CLI::IsMember({"drop", "wall", "kerb", "step", "water"}));
+    edges->add_flag("--json", json, "each with its points, its floor on the left of the way along it");
+
     CLI::App* merge = app.add_subcommand("merge", "puts together what two documents made of a third, by thing");
     merge->add_option("BASE", first, "what both were made of")->required();
     merge->add_option("OURS", second, "taken where both changed the same thing")->required();
@@ -283,6 +291,9 @@ Command commandFrom(std::vector<std::string> arguments)
             throw UsageError("solve needs --emitter NAME with wishes, or --even-out FAMILY");
         }
         return [=] { return cli::solve(solveOptions); };
+    }
+    if (edges->parsed()) {
+        return [=] { return cli::edges(project, ofLevel, ofKind, json); };
     }
     if (posts->parsed()) {
         postsOptions.project = project;

@@ -98,6 +98,9 @@ struct MapOptions {
 /// How loud it is where, cell by cell.
 int map(const MapOptions& options);
 
+/// The edges of a level's floor: how many of each kind, or all of them as JSON. `kind`: of that kind alone.
+int edges(const std::string& path, const std::string& level, const std::string& kind, bool json);
+
 struct PostsOptions {
     std::string project;
     std::string level;

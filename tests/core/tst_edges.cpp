@@ -1,4 +1,5 @@
-#include "level/floor_edges.h"
+#include "level/edge_finder.h"
+#include "geometry/pose.h"
 #include "support/boxes.h"
 
 #include <QTest>
@@ -54,7 +55,8 @@ double along(const std::vector<FloorEdge>& edges, EdgeKind kind, const Vec3& fro
         for (std::size_t i = 0; edge.kind == kind && i + (edge.closed ? 0 : 1) < n; ++i) {
             const Vec3& a = edge.points[i];
             const Vec3& b = edge.points[(i + 1) % n];
-            const bool onIt = glm::length(glm::cross(a - from, way)) < centimetre && glm::length(glm::cross(b - from, way)) < centimetre;
+            const bool onIt =
+                glm::length(glm::cross(a - from, way)) < centimetre && glm::length(glm::cross(b - from, way)) < centimetre;
             if (onIt && glm::dot(b - a, way) > 0.0) {
                 length_m += std::max(0.0, std::min(glm::dot(b - from, way), glm::length(to - from)) -
                                               std::max(glm::dot(a - from, way), 0.0));
@@ -64,7 +66,7 @@ double along(const std::vector<FloorEdge>& edges, EdgeKind kind, const Vec3& fro
     return length_m;
 }
 
-#define NEAR(value, wanted, within)                                                                                                \
+#define NEAR(value, wanted, within)                                                                                            \
     QVERIFY2(std::abs((value) - (wanted)) <= (within), qPrintable(QString("%1, not %2").arg(value).arg(wanted)))
 
 } // namespace
@@ -123,7 +125,7 @@ private slots:
         careful.step_m = 0.1;
         Mesh again = yard();
         addBox(again, {-10, 6, 0}, {10, 10, 0.12});
-        const auto drops = edgesOf(std::move(again), careful);
+        const auto drops = edgesOf(std::move(again), careful, Vec3{0, 8, 0.12});
         NEAR(along(drops, EdgeKind::drop, {-10, 6, 0.12}, {10, 6, 0.12}), 20.0, centimetre);
     }
 
@@ -138,13 +140,14 @@ private slots:
         addSheet(mesh, {{{0, 0, 0}, {10, 0, 0}, {10, foot, 0}, {0, foot, 0}}});
         addSheet(mesh, {{{0, foot, 0}, {10, foot, 0}, {10, 8, 2}, {0, 8, 2}}});
         const auto edges = edgesOf(std::move(mesh));
-        QCOMPARE(along(edges, EdgeKind::drop, {-10, 0, 0}, {0, 0, 0}) + along(edges, EdgeKind::wall, {-10, 0, 0}, {0, 0, 0}), 0.0);
+        QCOMPARE(along(edges, EdgeKind::drop, {-10, 0, 0}, {0, 0, 0}) + along(edges, EdgeKind::wall, {-10, 0, 0}, {0, 0, 0}),
+                 0.0);
         NEAR(along(edges, EdgeKind::wall, {10, foot, 0}, {0, foot, 0}), 10.0, centimetre);
         // Two metres down, over more than a stride of slope: it is still a drop.
         NEAR(along(edges, EdgeKind::drop, {0, 8, 2}, {10, 8, 2}), 10.0, centimetre);
         // Beside the ramp one steps down as long as it is low, and falls further up.
-        NEAR(along(edges, EdgeKind::kerb, {0, 0, 0}, {0, 2, 0.5}), 1.8, 2.0 * centimetre);
-        NEAR(along(edges, EdgeKind::drop, {0, 2, 0.5}, {0, 8, 2}), 5.66, 10.0 * centimetre);
+        NEAR(along(edges, EdgeKind::kerb, {0, 0, 0}, {0, 2, 0.5}), 1.8 * std::sqrt(1.0 + 1.0 / 16.0), 2.0 * centimetre);
+        NEAR(along(edges, EdgeKind::drop, {0, 2, 0.5}, {0, 8, 2}), 5.662 * std::sqrt(1.0 + 1.0 / 16.0), 2.0 * centimetre);
     }
 
     void waterHasAnEdgeWhateverItsShape()
@@ -185,8 +188,8 @@ private slots:
         const auto edges = edgesOf(std::move(mesh));
         NEAR(along(edges, EdgeKind::wall, {9.8, -10, 0}, {9.8, 10, 0}), 20.0, centimetre);
         QCOMPARE(along(edges, EdgeKind::drop, {10, -10, 0}, {10, 10, 0}), 0.0);
-        NEAR(along(edges, EdgeKind::wall, {6, -6, 0}, {-6, -6, 0}) + along(edges, EdgeKind::wall, {-6, -6, 0}, {6, -6, 0}), 12.0,
-             centimetre);
+        NEAR(along(edges, EdgeKind::wall, {6, -6, 0}, {-6, -6, 0}) + along(edges, EdgeKind::wall, {-6, -6, 0}, {6, -6, 0}),
+             12.0, centimetre);
         QCOMPARE(along(edges, EdgeKind::wall, {8, 4, 0}, {-8, 4, 0}), 0.0);
         QCOMPARE(along(edges, EdgeKind::wall, {8, 7, 0}, {-8, 7, 0}), 0.0);
     }
@@ -239,6 +242,104 @@ private slots:
                 NEAR(metresOf(turned, kind), metresOf(straight, kind), 8.0 * centimetre);
             }
         }
+    }
+
+    void whatLiesAheadIsTheNearestOfItsKind()
+    {
+        Mesh mesh = yard();
+        addBox(mesh, {-10, 4, 0}, {10, 4.2, 3}); // a wall to the north
+        addBox(mesh, {-10, 4.2, 0}, {10, 10, 0.3});
+        const FloorEdges edges(edgesOf(std::move(mesh)));
+        const auto ahead = [&](const Vec3& feet, double heading_deg, const char* kinds, double aside_deg = 15) {
+            EdgeKindSet wanted;
+            wanted[static_cast<std::size_t>(EdgeKind::drop)] = std::string(kinds).find('d') != std::string::npos;
+            wanted[static_cast<std::size_t>(EdgeKind::wall)] = std::string(kinds).find('w') != std::string::npos;
+            return edges.ahead(feet, heading_deg, aside_deg, wanted, 15.0);
+        };
+        const auto wall = ahead({2, 1, 0}, 0, "dw");
+        QVERIFY(wall && wall->kind == EdgeKind::wall);
+        NEAR(wall->distance_m, 3.0, centimetre);
+        NEAR(wall->at.x, 2.0, centimetre);
+        // Turned by 40 degrees the nearest place of the wall is at the border of what is ahead.
+        const auto slanting = ahead({2, 1, 0}, 40, "dw");
+        NEAR(slanting->distance_m, 3.0 / std::cos(radians(25.0)), centimetre);
+        const auto drop = ahead({2, 1, 0}, 180, "dw");
+        QVERIFY(drop && drop->kind == EdgeKind::drop);
+        NEAR(drop->distance_m, 11.0, centimetre);
+        QVERIFY(std::isinf(drop->by_m));
+        // The drop beyond the wall does not count, nor what is too far, nor what is behind.
+        QVERIFY(!ahead({2, 1, 0}, 0, "d"));
+        QVERIFY(!ahead({-9, 0, 0}, 90, "dw"));
+        QVERIFY(ahead({-4, 0, 0}, 90, "dw"));
+    }
+
+    void onAnUpperFloorWhatIsBelowDoesNotCount()
+    {
+        Mesh mesh = yard();
+        addBox(mesh, {-10, -10, 0}, {10, -9, 3}); // walls on the ground
+        addBox(mesh, {-10, 9, 0}, {10, 10, 3});
+        addBox(mesh, {-5, -5, 3.8}, {5, 5, 4});
+        const FloorEdges edges(edgesOf(std::move(mesh), {}, Vec3{0, 0, 4}));
+        EdgeKindSet walls;
+        walls.set(static_cast<std::size_t>(EdgeKind::wall));
+        EdgeKindSet all;
+        all.set();
+        QVERIFY(!edges.ahead({0, -3, 4}, 180, 15, walls, 20));
+        const auto drop = edges.ahead({0, -3, 4}, 180, 15, all, 20);
+        QVERIFY(drop && drop->kind == EdgeKind::drop);
+        NEAR(drop->distance_m, 2.0, centimetre);
+        NEAR(edges.ahead({0, -3, 0}, 180, 15, all, 20)->distance_m, 6.0, centimetre);
+    }
+
+    void aheadIsWhatAPlainSearchFinds()
+    {
+        Mesh mesh = yard();
+        addBox(mesh, {-3, -2, 0}, {1, 2, 1.1});
+        addBox(mesh, {4, 3, 0}, {6, 4, 2});
+        const auto found = edgesOf(std::move(mesh), {}, Vec3{0, 0, 1.1});
+        const FloorEdges edges(found);
+        int compared = 0;
+        for (int i = 0; i < 500; ++i) {
+            const Vec3 feet{-9.0 + 18.0 * ((i * 37) % 101) / 100.0, -9.0 + 18.0 * ((i * 53) % 97) / 96.0, 0.0};
+            const bool within = (feet.x > -3.1 && feet.x < 1.1 && std::abs(feet.y) < 2.1) ||
+                                (feet.x > 3.9 && feet.x < 6.1 && feet.y > 2.9 && feet.y < 4.1);
+            if (within) {
+                continue;
+            }
+            const double heading_deg = i * 71.0;
+            EdgeKindSet walls;
+            walls.set(static_cast<std::size_t>(EdgeKind::wall));
+            const auto ahead = edges.ahead(feet, heading_deg, 15.0, walls, 30.0);
+            // Every centimetre of every wall of the floor; what only just comes into view, or does not, is left out.
+            const auto nearest = [&](double aside_deg) {
+                double nearest_m = 1e9;
+                for (const FloorEdge& edge : found) {
+                    for (std::size_t p = 0; edge.kind == EdgeKind::wall && p < edge.points.size(); ++p) {
+                        const Vec3& a = edge.points[p];
+                        const Vec3& b = edge.points[(p + 1) % edge.points.size()];
+                        const Vec2 way = Vec2(b - a);
+                        if (way.x * (feet.y - a.y) - way.y * (feet.x - a.x) < 0.0) {
+                            continue;
+                        }
+                        for (double share = 0.0; share <= 1.0; share += centimetre / glm::length(way)) {
+                            const Vec2 off = Vec2(a) + share * way - Vec2(feet);
+                            const double turned = std::remainder(degrees(std::atan2(off.x, off.y)) - heading_deg, 360.0);
+                            nearest_m = std::abs(turned) <= aside_deg ? std::min(nearest_m, glm::length(off)) : nearest_m;
+                        }
+                    }
+                }
+                return nearest_m;
+            };
+            const double least_m = nearest(15.2);
+            const double most_m = nearest(14.8);
+            if (most_m - least_m > 0.3) {
+                continue;
+            }
+            ++compared;
+            QCOMPARE(ahead.has_value(), most_m < 1e8);
+            QVERIFY(!ahead || (ahead->distance_m > least_m - 2.0 * centimetre && ahead->distance_m < most_m + 2.0 * centimetre));
+        }
+        QVERIFY(compared > 300);
     }
 
     void stoppedItFindsNothing()

@@ -445,6 +445,10 @@ private:
             opening.extras = extras();
             made.openings.put(opening);
             made.outside.echoes_db = number(-96, 24);
+            made.edges.kerb_m = number(0.01, 0.3);
+            made.edges.step_m = number(0.31, 2);
+            made.edges.stride_m = number(0.1, 5);
+            made.edges.water = {name(), name()};
         }
         for (int i = below(20); i > 0; --i) {
             Emitter emitter;

@@ -37,13 +37,14 @@ std::vector<std::uint32_t> weldedPoints(const Mesh& mesh)
     std::vector<std::array<std::int64_t, 3>> cells;
     cells.reserve(order.size());
     for (const Vec3& point : mesh.points) {
-        cells.push_back({std::llround(point.x / weldSides_m), std::llround(point.y / weldSides_m),
-                         std::llround(point.z / weldSides_m)});
+        cells.push_back(
+            {std::llround(point.x / weldSides_m), std::llround(point.y / weldSides_m), std::llround(point.z / weldSides_m)});
     }
     std::sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) { return cells[a] < cells[b]; });
     std::vector<std::uint32_t> numbers(order.size());
     for (std::size_t i = 0; i < order.size(); ++i) {
-        numbers[order[i]] = i > 0 && cells[order[i]] == cells[order[i - 1]] ? numbers[order[i - 1]] : static_cast<std::uint32_t>(i);
+        numbers[order[i]] =
+            i > 0 && cells[order[i]] == cells[order[i - 1]] ? numbers[order[i - 1]] : static_cast<std::uint32_t>(i);
     }
     return numbers;
 }
@@ -68,9 +69,8 @@ public:
     {
         std::vector<EdgeLine> all;
         for (auto& [key, pieces] : byLine_) {
-            std::sort(pieces.begin(), pieces.end(), [](const Piece& a, const Piece& b) {
-                return std::tie(a.from, a.to) < std::tie(b.from, b.to);
-            });
+            std::sort(pieces.begin(), pieces.end(),
+                      [](const Piece& a, const Piece& b) { return std::tie(a.from, a.to) < std::tie(b.from, b.to); });
             std::vector<Piece> open;
             for (const Piece& piece : pieces) {
                 const auto over = std::find_if(open.begin(), open.end(), [&](const Piece& other) {
@@ -147,8 +147,7 @@ private:
         double straightest = -2.0;
         for (int dx = -1; dx <= 1; ++dx) {
             for (int dy = -1; dy <= 1; ++dy) {
-                const auto [first, last] =
-                    starts_.equal_range(cellOf(Vec2(line.to) + joins_m * Vec2{dx, dy}, joins_m));
+                const auto [first, last] = starts_.equal_range(cellOf(Vec2(line.to) + joins_m * Vec2{dx, dy}, joins_m));
                 for (auto start = first; start != last; ++start) {
                     const EdgeLine& other = lines_[start->second];
                     if (start->second == i || follows[start->second] || other.kind != line.kind ||
@@ -252,9 +251,8 @@ std::vector<FloorEdge> edgesOf(std::vector<EdgeLine> lines)
         return a.from != b.from ? byPlace(a.from, b.from) : byPlace(a.to, b.to);
     });
     std::vector<FloorEdge> edges = Chains(std::move(ones)).take();
-    std::stable_sort(edges.begin(), edges.end(), [&](const FloorEdge& a, const FloorEdge& b) {
-        return byPlace(a.points.front(), b.points.front());
-    });
+    std::stable_sort(edges.begin(), edges.end(),
+                     [&](const FloorEdge& a, const FloorEdge& b) { return byPlace(a.points.front(), b.points.front()); });
     return edges;
 }
 

@@ -1,6 +1,6 @@
 #pragma once
 
-#include "level/floor_edges.h"
+#include "level/edge_finder.h"
 
 #include <functional>
 

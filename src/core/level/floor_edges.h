@@ -1,9 +1,13 @@
 #pragma once
 
-#include "level/ground.h"
+#include "geometry/vec.h"
 #include "project/edge_rules.h"
 
-#include <atomic>
+#include <bitset>
+#include <cstdint>
+#include <optional>
+#include <unordered_map>
+#include <vector>
 
 namespace stone
 {
@@ -22,21 +26,44 @@ struct FloorEdge {
     bool operator==(const FloorEdge&) const = default;
 };
 
-/// How much of the body's height has to be free over a floor for it to count.
-constexpr double floorHeadroom_m = 1.8;
-/// Gaps no wider are stepped over.
-constexpr double narrowGap_m = 0.15;
+using EdgeKindSet = std::bitset<edgeKindCount>; ///< by EdgeKind
 
-/// The edges of what can be walked on: of all floors that rise by less than 45 degrees and have room over them, and that can be
-/// come to, on foot or by falling no more than WalkSurface::mostFall_m, from where the floor is largest, from a place that is
-/// given, or from what is large and has something over it: roofs do not. What is neither floor nor wall is slope: the ground beyond it counts where it
-/// begins within a stride. Edges lie where the level's corners and faces do; where they begin and end along these is found to
-/// a millimetre. Takes seconds for hundreds of thousands of triangles: not for a thread that somebody waits for. `stands`: a
-/// place whose floor can be stood on. `stop`: empty when it becomes true meanwhile.
-std::vector<FloorEdge> findFloorEdges(const Ground& ground, const EdgeRules& rules, const std::optional<Vec3>& stands = {},
-                                      const std::atomic<bool>* stop = nullptr);
+/// The edges of a level's floor, and what of them is near a place. Immutable: any number of threads may ask.
+class FloorEdges
+{
+public:
+    FloorEdges() = default;
+    explicit FloorEdges(std::vector<FloorEdge> edges);
 
-/// Whether a material counts as water by these rules.
-bool isWater(const EdgeRules& rules, const std::string& material);
+    const std::vector<FloorEdge>& all() const { return edges_; }
+
+    /// A place on an edge as it lies ahead of somebody.
+    struct Ahead {
+        EdgeKind kind = EdgeKind::drop;
+        Vec3 at{0.0};
+        double distance_m = 0.0; ///< in the plan
+        double by_m = 0.0;       ///< see FloorEdge
+        std::size_t edge = 0;    ///< into all()
+    };
+    /// The nearest place of an edge of those kinds for somebody who stands there, no further than so far in the plan and no
+    /// more than `aside_deg` (below 90) to either side of a heading (as a Pose has it). Only edges of the floor that one stands
+    /// on, and of what can be come to from it by slopes and steps, seen from their floor's side: what lies behind a wall, or
+    /// beyond a drop or water, does not count. Takes time with the edges within that distance, not with those of the level.
+    std::optional<Ahead> ahead(const Vec3& feet, double heading_deg, double aside_deg, EdgeKindSet kinds, double within_m) const;
+
+private:
+    struct Piece {
+        Vec3 from;
+        Vec3 to;
+        std::uint32_t edge;
+    };
+    /// Calls found(piece) for each that may lie within so far; some more than once.
+    template <class Found> void eachNear(const Vec2& at, double within_m, const Found& found) const;
+    bool hidden(const Vec3& feet, const Vec3& at, double within_m) const;
+
+    std::vector<FloorEdge> edges_;
+    std::vector<Piece> pieces_;
+    std::unordered_map<std::uint64_t, std::vector<std::uint32_t>> cells_; ///< pieces by square of the plan
+};
 
 } // namespace stone

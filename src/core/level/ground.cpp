@@ -1,5 +1,6 @@
 #include "level/ground.h"
 
+#include "level/edge_finder.h"
 #include "level/find_way.h"
 
 #include <cmath>
@@ -123,6 +124,27 @@ std::shared_ptr<const Obstacles> Ground::foundObstacles(double slender_m) const
 {
     const std::lock_guard lock(obstaclesMutex_);
     return obstacles_ && obstacles_->slender_m() == slender_m ? obstacles_ : nullptr;
+}
+
+std::shared_ptr<const FloorEdges> Ground::edges(const EdgeRules& rules, const Vec3& stands, const std::atomic<bool>* stop) const
+{
+    if (auto found = foundEdges(rules, stands)) {
+        return found;
+    }
+    auto made = std::make_shared<const FloorEdges>(findFloorEdges(*this, rules, stands, stop));
+    if (stop != nullptr && stop->load()) {
+        return nullptr;
+    }
+    const std::lock_guard lock(edgesMutex_);
+    edgeRules_ = rules;
+    stands_ = stands;
+    return edges_ = std::move(made);
+}
+
+std::shared_ptr<const FloorEdges> Ground::foundEdges(const EdgeRules& rules, const Vec3& stands) const
+{
+    const std::lock_guard lock(edgesMutex_);
+    return edges_ && edgeRules_ == rules && stands_ == stands ? edges_ : nullptr;
 }
 
 Ground::Way Ground::way(const Vec3& from, const Vec3& to) const

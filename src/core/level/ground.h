@@ -3,8 +3,10 @@
 #include "level/mesh.h"
 #include "level/obstacles.h"
 #include "level/ray_scene.h"
+#include "project/edge_rules.h"
 
 #include <array>
+#include <atomic>
 #include <map>
 #include <memory>
 #include <mutex>
@@ -13,6 +15,8 @@
 
 namespace stone
 {
+
+class FloorEdges;
 
 /// A level's geometry as rays meet it, and the ways on it that were asked for. Any number of threads may ask. Rays take time
 /// that grows with the logarithm of the number of triangles.
@@ -61,6 +65,13 @@ public:
     /// The same if it was asked for last; else null.
     std::shared_ptr<const Obstacles> foundObstacles(double slender_m) const;
 
+    /// The edges of the floor by findFloorEdges(), or those that were found before. The first time, and by other rules, it takes
+    /// milliseconds to seconds: not for a thread that somebody waits for. `stop`: null when it becomes true meanwhile.
+    std::shared_ptr<const FloorEdges> edges(const EdgeRules& rules, const Vec3& stands,
+                                            const std::atomic<bool>* stop = nullptr) const;
+    /// The same if they were asked for last; else null.
+    std::shared_ptr<const FloorEdges> foundEdges(const EdgeRules& rules, const Vec3& stands) const;
+
 private:
     struct Hit {
         double distance_m;
@@ -76,6 +87,10 @@ private:
     mutable std::map<std::array<double, 6>, Way> ways_; ///< by both ends
     mutable std::mutex obstaclesMutex_;
     mutable std::shared_ptr<const Obstacles> obstacles_; ///< of the last width that was asked for
+    mutable std::mutex edgesMutex_;
+    mutable std::shared_ptr<const FloorEdges> edges_; ///< of the last rules, and the last place to stand on
+    mutable EdgeRules edgeRules_;
+    mutable Vec3 stands_{0.0};
 };
 
 } // namespace stone

@@ -2,6 +2,7 @@
 
 #include "geometry/pose.h"
 #include "project/ambience.h"
+#include "project/edge_rules.h"
 #include "project/gaze.h"
 #include "project/lane.h"
 #include "project/list.h"
@@ -262,6 +263,7 @@ struct Level {
     Geometry geometry;
     double metresPerUnit = 1.0; ///< > 0
     Character character;
+    EdgeRules edges; ///< what counts as an edge of its floor
     std::vector<Storey> storeys;
     List<Emitter> emitters;
     List<Zone> zones;

@@ -252,6 +252,9 @@ private:
         if (reader.has("character")) {
             level.character = readCharacter(reader.object("character"));
         }
+        if (reader.has("edges")) {
+            level.edges = readEdgeRules(reader.object("edges"));
+        }
         reader.each("storeys", [&](ObjectReader& item) { level.storeys.push_back(readStorey(item)); });
         if (level.storeys.empty()) {
             level.storeys.push_back(Storey{.name = "Ground", .extras = {}});

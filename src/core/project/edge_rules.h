@@ -24,9 +24,9 @@ const char* wordOf(EdgeKind kind);
 
 /// What counts as an edge of a level's floor.
 struct EdgeRules {
-    double step_m = 0.5;   ///< what is lower by more is a drop, what is higher by more a wall; > kerb_m
-    double kerb_m = 0.05;  ///< differences below it are none; > 0
-    double stride_m = 0.8; ///< so far ahead of the edge it is looked for what the ground does; > 0
+    double step_m = 0.5;                     ///< what is lower by more is a drop, what is higher by more a wall; > kerb_m
+    double kerb_m = 0.05;                    ///< differences below it are none; > 0
+    double stride_m = 0.8;                   ///< so far ahead of the edge it is looked for what the ground does; > 0
     std::vector<std::string> water{"water"}; ///< materials that hold nobody: those whose name contains one of these
     Extras extras{};
 

@@ -43,6 +43,13 @@ template <class Io> void describe(Io io, const Character&)
     io.flag("collides", &Character::collides);
 }
 
+template <class Io> void describe(Io io, const EdgeRules&)
+{
+    io.number("step_m", &EdgeRules::step_m, {0.02, 10.0});
+    io.number("kerb_m", &EdgeRules::kerb_m, {0.01, 10.0});
+    io.number("stride_m", &EdgeRules::stride_m, {0.1, 5.0});
+}
+
 template <class Io> void describe(Io io, const Storey&)
 {
     io.number("floor_m", &Storey::floor_m, ranges::metres);
@@ -76,6 +83,11 @@ template <> Range rangeOf(double GeometryPicture::*member)
 }
 
 template <> Range rangeOf(double Character::*member)
+{
+    return describedRange(member);
+}
+
+template <> Range rangeOf(double EdgeRules::*member)
 {
     return describedRange(member);
 }
@@ -133,6 +145,27 @@ Character readCharacter(ObjectReader reader)
 Json toJson(const Character& character)
 {
     return jsonOf(character);
+}
+
+EdgeRules readEdgeRules(ObjectReader reader)
+{
+    EdgeRules rules;
+    describe(FieldReader(reader, rules), rules);
+    if (rules.kerb_m >= rules.step_m) {
+        reader.fail("kerb_m", "a kerb is lower than a step: the least difference has to be below \"step_m\"");
+    }
+    if (reader.has("water")) {
+        rules.water = reader.texts("water");
+    }
+    rules.extras = reader.rest();
+    return rules;
+}
+
+Json toJson(const EdgeRules& rules)
+{
+    Json json = jsonOf(rules);
+    addUnless(json, "water", rules.water, EdgeRules{}.water);
+    return json;
 }
 
 Storey readStorey(ObjectReader& reader)

@@ -13,6 +13,8 @@ Geometry readGeometry(ObjectReader reader);
 Json toJson(const Geometry& geometry);
 Character readCharacter(ObjectReader reader);
 Json toJson(const Character& character);
+EdgeRules readEdgeRules(ObjectReader reader);
+Json toJson(const EdgeRules& rules);
 Storey readStorey(ObjectReader& reader);
 Json toJson(const Storey& storey);
 Place readPlace(ObjectReader& reader);

@@ -40,6 +40,9 @@ Json toJson(const Level& level)
     }
     json["metres_per_unit"] = level.metresPerUnit;
     json["character"] = toJson(level.character);
+    if (!(level.edges == EdgeRules{})) {
+        json["edges"] = toJson(level.edges);
+    }
     json["storeys"] = Json::array();
     for (const Storey& storey : level.storeys) {
         json["storeys"].push_back(toJson(storey));
