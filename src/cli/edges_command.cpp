@@ -27,7 +27,7 @@ Json jsonOf(const FloorEdge& edge, const std::string& material)
     for (const Vec3& point : edge.points) {
         points.push_back({rounded(point.x), rounded(point.y), rounded(point.z)});
     }
-    return {{"kind", wordOf(edge.kind)}, {"by_m", rounded(edge.by_m)},          {"length_m", rounded(edge.length_m())},
+    return {{"kind", wordOf(edge.kind)}, {"by_m", rounded(edge.by_m)}, {"length_m", rounded(edge.length_m())},
             {"closed", edge.closed},     {"floor_material", material}, {"points", std::move(points)}};
 }
 

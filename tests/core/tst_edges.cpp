@@ -1,5 +1,5 @@
-#include "level/edge_finder.h"
 #include "geometry/pose.h"
+#include "level/edge_finder.h"
 #include "support/boxes.h"
 
 #include <QTest>
@@ -337,7 +337,8 @@ private slots:
             }
             ++compared;
             QCOMPARE(ahead.has_value(), most_m < 1e8);
-            QVERIFY(!ahead || (ahead->distance_m > least_m - 2.0 * centimetre && ahead->distance_m < most_m + 2.0 * centimetre));
+            QVERIFY(!ahead ||
+                    (ahead->distance_m > least_m - 2.0 * centimetre && ahead->distance_m < most_m + 2.0 * centimetre));
         }
         QVERIFY(compared > 300);
     }

@@ -17,7 +17,7 @@ namespace
 
 constexpr double steepestFloor = 0.7;  ///< least upward part of the normal of what is walked on
 constexpr double uprightFace = 0.02;   ///< a face whose normal points up or down by no more has one line in the plan
-constexpr double besideLine_m = 0.005;     ///< so far from a line it is looked on either side
+constexpr double besideLine_m = 0.005; ///< so far from a line it is looked on either side
 constexpr double sameHeight_m = 0.002; ///< surfaces that lie on each other
 constexpr double between_m = 0.25;     ///< along a line, what lies between two places that are alike is alike
 constexpr double bisected_m = 1e-3;
@@ -187,6 +187,7 @@ private:
             return found;
         }
         islands_.join(found.floor, ahead.triangle);
+        found.kind = EdgeKind::kerb;
         found.by_m = std::abs(lower_m);
         found.edge = lower_m > 0.0;
         return found;
@@ -287,7 +288,13 @@ private:
         if (!first.edge || (ends - begins) * glm::length(to - from) < bisected_m) {
             return;
         }
-        lines_.push_back({.kind = first.kind,
+        EdgeKind kind = first.kind;
+        if (kind == EdgeKind::kerb) {
+            const Vec2 way = glm::normalize(to - from);
+            const Vec3 middle{from + (begins + ends) / 2.0 * (to - from), (first.height_m + last.height_m) / 2.0};
+            kind = kerbOrStep(middle, {way.y, -way.x}, (first.by_m + last.by_m) / 2.0);
+        }
+        lines_.push_back({.kind = kind,
                           .from = {from + begins * (to - from), first.height_m},
                           .to = {from + ends * (to - from), last.height_m},
                           .by_m = std::max(first.by_m, last.by_m),
@@ -338,11 +345,7 @@ private:
             for (std::size_t i = 0; i < here_.size(); ++i) {
                 // By its height: near a corner the next triangle of the same floor may lie there.
                 if (std::abs(here_[i].height_m - at.z) <= besideLine_m && standsOn(here_, i)) {
-                    Found found = beyond(at, out, triangle);
-                    if (found.edge && found.kind == EdgeKind::drop && found.by_m <= rules_.step_m) {
-                        found.kind = kerbOrStep(at, out, found.by_m);
-                    }
-                    return found;
+                    return beyond(at, out, triangle);
                 }
             }
             return Found{};
@@ -397,7 +400,7 @@ private:
     {
         // A face that leans has its foot elsewhere.
         const double lean_m = std::abs(normal.z) > uprightFace ? std::abs(leans_m(normal, lowest_m, highest_m)) : 0.0;
-        for (const double ahead_m : {2.0 * besideLine_m, lean_m + 2.0 * besideLine_m}) {
+        for (double ahead_m = 2.0 * besideLine_m; ahead_m <= lean_m + 2.0 * besideLine_m; ahead_m += std::max(lean_m, besideLine_m)) {
             ground_.column(at + ahead_m * front, here_);
             for (std::size_t i = 0; i < here_.size(); ++i) {
                 const double floor_m = here_[i].height_m;

@@ -12,9 +12,9 @@ namespace
 {
 
 constexpr double edgeCell_m = 2.0;
-constexpr double onSlope = 1.0;        ///< a floor that is come to rises by no more than the way to it is long
-constexpr double sameFloor_m = 0.6;    ///< and by so much at once
-constexpr double behindEdge_m = 0.05;  ///< whoever is so far beyond an edge still stands on it
+constexpr double onSlope = 1.0;         ///< a floor that is come to rises by no more than the way to it is long
+constexpr double sameFloor_m = 0.6;     ///< and by so much at once
+constexpr double behindEdge_m = 0.05;   ///< whoever is so far beyond an edge still stands on it
 constexpr double beforeItself_m = 0.02; ///< an edge does not hide what lies on it
 
 std::uint64_t squareOf(int x, int y)
@@ -143,8 +143,8 @@ std::optional<FloorEdges::Ahead> FloorEdges::ahead(const Vec3& feet, double head
     std::sort(found.begin(), found.end(), [](const Ahead& a, const Ahead& b) {
         return a.distance_m != b.distance_m ? a.distance_m < b.distance_m : a.edge < b.edge;
     });
-    const auto seen = std::find_if(found.begin(), found.end(),
-                                   [&](const Ahead& one) { return !hidden(feet, one.at, one.distance_m); });
+    const auto seen =
+        std::find_if(found.begin(), found.end(), [&](const Ahead& one) { return !hidden(feet, one.at, one.distance_m); });
     return seen == found.end() ? std::nullopt : std::optional(*seen);
 }
 

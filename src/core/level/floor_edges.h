@@ -49,7 +49,8 @@ public:
     /// more than `aside_deg` (below 90) to either side of a heading (as a Pose has it). Only edges of the floor that one stands
     /// on, and of what can be come to from it by slopes and steps, seen from their floor's side: what lies behind a wall, or
     /// beyond a drop or water, does not count. Takes time with the edges within that distance, not with those of the level.
-    std::optional<Ahead> ahead(const Vec3& feet, double heading_deg, double aside_deg, EdgeKindSet kinds, double within_m) const;
+    std::optional<Ahead> ahead(const Vec3& feet, double heading_deg, double aside_deg, EdgeKindSet kinds,
+                               double within_m) const;
 
 private:
     struct Piece {

@@ -65,8 +65,8 @@ public:
     /// The same if it was asked for last; else null.
     std::shared_ptr<const Obstacles> foundObstacles(double slender_m) const;
 
-    /// The edges of the floor by findFloorEdges(), or those that were found before. The first time, and by other rules, it takes
-    /// milliseconds to seconds: not for a thread that somebody waits for. `stop`: null when it becomes true meanwhile.
+    /// The edges of the floor by findFloorEdges(), or those that were found before. The first time, and by other rules, it
+    /// takes milliseconds to seconds: not for a thread that somebody waits for. `stop`: null when it becomes true meanwhile.
     std::shared_ptr<const FloorEdges> edges(const EdgeRules& rules, const Vec3& stands,
                                             const std::atomic<bool>* stop = nullptr) const;
     /// The same if they were asked for last; else null.
