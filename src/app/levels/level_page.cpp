@@ -2,6 +2,7 @@
 
 #include "app/levels/project_form.h"
 #include "level/find_storeys.h"
+#include "level/floor_edges.h"
 
 #include <QFileInfo>
 #include <QGridLayout>
@@ -42,7 +43,7 @@ QHBoxLayout* sideBySide(std::initializer_list<QWidget*> widgets)
 } // namespace
 
 LevelPage::LevelPage(Session& session, Playback& playback, QWidget* parent)
-    : ThingForm(session, parent), playback_(playback), facts_(new QLabel),
+    : ThingForm(session, parent), playback_(playback), facts_(new QLabel), edges_(new QLabel),
       storeys_(new CellTable("storeys", tr("Storeys"),
                              {{tr("storey"), tr("Its name, as at the upper right of the Plan"), 150, true},
                               {tr("floor m"), tr("Height of its floor"), 60},
@@ -72,6 +73,8 @@ LevelPage::LevelPage(Session& session, Playback& playback, QWidget* parent)
     box->addWidget(makeCharacter());
     box->addWidget(theme::heading(tr("Storeys")));
     box->addWidget(makeStoreys());
+    box->addWidget(theme::heading(tr("Edges of the floor")));
+    box->addWidget(makeEdges());
     box->addWidget(theme::heading(tr("Saved places")));
     box->addWidget(makePlaces());
     box->addWidget(theme::heading(tr("The whole project")));
@@ -233,6 +236,88 @@ QWidget* LevelPage::makeStoreys()
          button("findStoreys", tr("Find in the level"), tr("From its geometry: heights at which much of it can be stood on"),
                 [this] { findStoreysInLevel(); })}));
     return page;
+}
+
+QWidget* LevelPage::makeEdges()
+{
+    auto* page = new QWidget;
+    auto* grid = new QGridLayout(page);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(3);
+    const auto length = [&](int column, const QString& label, const char* name, const QString& what, const QString& help,
+                            double EdgeRules::*member) {
+        grid->addWidget(labelled(label, number({name, "m", what, help}, NumberSteps{2, 0.05}.over(rangeOf(member)),
+                                               [member](Level& l) -> double& { return l.edges.*member; })),
+                        0, column);
+    };
+    length(0, tr("A step is up to"), "edgeStep", tr("a step is up to %1 m"),
+           tr("What is lower by more is a drop, what is higher by more a wall"), &EdgeRules::step_m);
+    length(1, tr("a kerb from"), "edgeKerb", tr("a kerb from %1 m"), tr("Smaller differences are no edges"), &EdgeRules::kerb_m);
+    length(2, tr("A stride is"), "edgeStride", tr("a stride of %1 m"),
+           tr("So far ahead of an edge it is looked for what the ground does, and for the next step of a flight"),
+           &EdgeRules::stride_m);
+    auto* water = new QLineEdit;
+    water->setObjectName("edgeWater");
+    water->setAccessibleName(tr("Materials that are water"));
+    water->setToolTip(tr("What has one of these in its material's name holds nobody; commas between"));
+    shows_.push_back([water](const Level& l) {
+        if (!water->hasFocus()) {
+            QStringList names;
+            for (const std::string& name : l.edges.water) {
+                names << QString::fromStdString(name);
+            }
+            water->setText(names.join(", "));
+        }
+    });
+    connect(water, &QLineEdit::editingFinished, this, [this, water] {
+        if (water->isModified()) {
+            water->setModified(false);
+            edit(tr("what is water"), {}, [&](Level& l) {
+                l.edges.water.clear();
+                for (const QString& name : water->text().split(',')) {
+                    if (!name.trimmed().isEmpty()) {
+                        l.edges.water.push_back(name.trimmed().toStdString());
+                    }
+                }
+            });
+        }
+    });
+    grid->addWidget(labelled(tr("Water is"), water), 1, 0, 1, 3);
+    edges_->setObjectName("edgeFacts");
+    edges_->setWordWrap(true);
+    grid->addWidget(edges_, 2, 0, 1, 3);
+    shows_.push_back([this](const Level&) { edges_->setText(edgeWords()); });
+    connect(&session_, &Session::edgesFound, this, [this] { edges_->setText(edgeWords()); });
+    for (int column = 0; column < 3; ++column) {
+        grid->setColumnStretch(column, 1);
+    }
+    return page;
+}
+
+/// What edges there are, in words.
+QString LevelPage::edgeWords() const
+{
+    if (!session_.loadedLevel().ground) {
+        return tr("Edges are found in a level's geometry: there is none yet.");
+    }
+    const auto edges = session_.floorEdges();
+    if (!edges) {
+        return tr("Being looked for…");
+    }
+    std::array<double, edgeKindCount> metres{};
+    for (const FloorEdge& edge : edges->all()) {
+        metres[static_cast<std::size_t>(edge.kind)] += edge.length_m();
+    }
+    const QString names[edgeKindCount] = {tr("drops"), tr("walls"), tr("kerbs"), tr("steps"), tr("water's edge")};
+    QStringList words;
+    for (std::size_t i = 0; i < edgeKindCount; ++i) {
+        if (metres[i] > 0.0) {
+            words << tr("%1 m of %2").arg(QLocale().toString(std::round(metres[i])), names[i]);
+        }
+    }
+    return words.isEmpty() ? tr("Its floor has no edges.")
+                           : tr("Found: %1. Show them with Alt+Shift+9.").arg(words.join(", "));
 }
 
 QWidget* LevelPage::makePlaces()

@@ -29,6 +29,8 @@ private:
     QWidget* makeSheet();
     QWidget* makeCharacter();
     QWidget* makeStoreys();
+    QWidget* makeEdges();
+    QString edgeWords() const;
     QWidget* makePlaces();
     void findStoreysInLevel();
     void storeyTyped(int row, int column, const QString& text);
@@ -36,6 +38,7 @@ private:
 
     Playback& playback_;
     QLabel* facts_;
+    QLabel* edges_;
     CellTable* storeys_;
     CellTable* places_;
     ProjectForm* project_;

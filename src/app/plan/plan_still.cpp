@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/plan/drawn_shape.h"
+#include "app/plan/edge_drawing.h"
 #include "app/theme/theme.h"
 
 #include <QPainter>
@@ -47,6 +48,7 @@ PlanView::Still PlanView::stillNow() const
                 .walk = playback_.walk(),
                 .sheet = sheet_.version(),
                 .underlay = underlay_ != nullptr ? underlay_->version() : 0,
+                .edges = shows(PlanPart::edges) ? session_.floorEdges() : nullptr,
                 .shown = shown_,
                 .numbers = {}};
     const auto add = [&](const Solid::Frame& frame) {
@@ -89,6 +91,9 @@ void PlanView::paintStill(QPainter& painter)
         if (underlay_ != nullptr) {
             underlay_->paint(onPicture, camera_);
         }
+        if (still_.edges) {
+            drawEdges(onPicture, *still_.edges);
+        }
         drawRooms(onPicture);
         drawZones(onPicture);
         drawAreas(onPicture);
@@ -100,6 +105,26 @@ void PlanView::paintStill(QPainter& painter)
         }
     }
     painter.drawPixmap(0, 0, stillPicture_);
+}
+
+void PlanView::drawEdges(QPainter& painter, const FloorEdges& edges) const
+{
+    const QRectF seen = QRectF({0, 0}, camera_.view).adjusted(-20, -20, 20, 20);
+    for (const FloorEdge& edge : edges.all()) {
+        if (!onStorey(edge.points.front().z)) {
+            continue;
+        }
+        QPolygonF line;
+        for (const Vec3& point : edge.points) {
+            line << camera_.toScreen(point);
+        }
+        if (edge.closed) {
+            line << line.front();
+        }
+        if (line.boundingRect().adjusted(-1, -1, 1, 1).intersects(seen)) {
+            drawEdge(painter, edge.kind, line);
+        }
+    }
 }
 
 void PlanView::drawRooms(QPainter& painter)

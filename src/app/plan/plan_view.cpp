@@ -54,6 +54,7 @@ PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
     connect(&session_, &Session::selectionChanged, this, [this] { markSide(-1); });
     connect(&session_, &Session::levelChanged, this, &PlanView::levelChanged);
     connect(&session_, &Session::waysFound, this, qOverload<>(&QWidget::update));
+    connect(&session_, &Session::edgesFound, this, qOverload<>(&QWidget::update));
     connect(&playback_, &Playback::moved, this, &PlanView::followEars);
     connect(&playback_, &Playback::listeningChanged, this, qOverload<>(&QWidget::update));
     connect(&playback_, &Playback::walkChanged, this, qOverload<>(&QWidget::update));

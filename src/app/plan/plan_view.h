@@ -22,6 +22,8 @@
 namespace stone
 {
 
+class FloorEdges;
+
 class BlindWalk;
 
 /// The Plan: the level as a sheet seen from above, with the emitters, the ears and the chosen walk on it.
@@ -194,6 +196,7 @@ private:
         WalkId walk;
         std::uint64_t sheet = 0;
         std::uint64_t underlay = 0;
+        std::shared_ptr<const FloorEdges> edges; ///< null while they are not shown
         PlanParts shown;
         std::vector<double> numbers; ///< of each zone whether it is entered, and where it is; where areas are
         bool operator==(const Still&) const = default;
@@ -269,6 +272,7 @@ private:
 
     Still stillNow() const;
     void paintStill(QPainter& painter);
+    void drawEdges(QPainter& painter, const FloorEdges& edges) const;
     void drawRooms(QPainter& painter);
     void drawZones(QPainter& painter);
     void drawAreas(QPainter& painter) const;

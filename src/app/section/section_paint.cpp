@@ -1,5 +1,6 @@
 #include "app/section/section_view.h"
 
+#include "app/plan/edge_drawing.h"
 #include "app/plan/label_layer.h"
 #include "app/plan/outline_distance.h"
 #include "app/plan/plan_sheet.h"
@@ -38,6 +39,7 @@ void SectionView::paintEvent(QPaintEvent*)
     for (const Storey& storey : session_.level().storeys) {
         labels.keepFree(QRectF(width() - 150, camera_.toScreen(Vec2{0.0, storey.floor_m}).y() - 13, 150, 13));
     }
+    paintEdges(painter);
     paintStoreys(painter);
     paintZones(painter, labels);
     paintShape(painter);
@@ -46,6 +48,35 @@ void SectionView::paintEvent(QPaintEvent*)
     paintCharacter(painter);
     labels.paint(painter);
     paintGrips(painter);
+}
+
+/// Edges of the floor that lie near the cut, as they are seen from before it.
+void SectionView::paintEdges(QPainter& painter) const
+{
+    const auto edges = edgesShown_ ? session_.floorEdges() : nullptr;
+    if (!edges) {
+        return;
+    }
+    const double cutAt_m = across_m();
+    for (const FloorEdge& edge : edges->all()) {
+        for (std::size_t i = 0; i + (edge.closed ? 0 : 1) < edge.points.size(); ++i) {
+            const Vec3& from = edge.points[i];
+            const Vec3& to = edge.points[(i + 1) % edge.points.size()];
+            const double near = std::min(nearness(from, cutAt_m), nearness(to, cutAt_m));
+            const double fromAcross = across(looking_, from) - cutAt_m;
+            const double toAcross = across(looking_, to) - cutAt_m;
+            if (fromAcross * toAcross < 0.0) {
+                // It goes through the sheet: a mark where it does, with the ticks of its kind.
+                const Vec3 at = from + (to - from) * (fromAcross / (fromAcross - toAcross));
+                const QPointF mark = toScreen(at);
+                drawEdge(painter, edge.kind, QPolygonF({mark + QPointF(-4, 0), mark + QPointF(4, 0)}));
+            } else if (near > 0.0) {
+                painter.setOpacity(near);
+                drawEdge(painter, edge.kind, QPolygonF({toScreen(from), toScreen(to)}));
+                painter.setOpacity(1.0);
+            }
+        }
+    }
 }
 
 void SectionView::paintStoreys(QPainter& painter) const

@@ -72,6 +72,12 @@ double SectionView::across_m() const
     return across(looking_, selectedPlace().value_or(playback_.feet().at));
 }
 
+void SectionView::showEdges(bool on)
+{
+    edgesShown_ = on;
+    update();
+}
+
 void SectionView::setLooking(Looking looking)
 {
     looking_ = looking;

@@ -26,6 +26,8 @@ public:
 
     Looking looking() const { return looking_; }
     void setLooking(Looking looking);
+    /// Whether edges of the floor are drawn.
+    void showEdges(bool on);
     /// Where the cut runs: metres north, or east.
     double across_m() const;
 
@@ -58,6 +60,7 @@ private:
     /// How strongly something is drawn that lies off the cut: 1 on it, 0 where it is left out.
     double nearness(const Vec3& p, double across_m) const;
 
+    void paintEdges(QPainter& painter) const;
     void paintStoreys(QPainter& painter) const;
     void paintZones(QPainter& painter, LabelLayer& labels) const;
     void paintShape(QPainter& painter) const;
@@ -84,6 +87,7 @@ private:
     std::size_t walkPoint_ = 0;
     std::optional<HeightGrip> grip_;
     int gestures_ = 0;
+    bool edgesShown_ = false;
 };
 
 } // namespace stone

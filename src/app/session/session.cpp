@@ -60,6 +60,7 @@ Session::Session(int rate, std::filesystem::path state, const std::filesystem::p
     });
     connect(this, &Session::soundsChanged, &examiner_, &Examiner::lookSoon);
     connect(&examiner_, &Examiner::changed, this, &Session::findingsChanged);
+    connect(&ways_, &WayFinder::edgesFound, this, &Session::edgesFound);
     connect(&ways_, &WayFinder::found, this, [this] {
         emit waysFound();
         examiner_.lookSoon();
@@ -75,6 +76,12 @@ Session::~Session()
 const Level& Session::level() const
 {
     return *levelOrFirst(project(), levelId_);
+}
+
+std::shared_ptr<const FloorEdges> Session::floorEdges() const
+{
+    const auto& ground = loadedLevel().ground;
+    return ground ? ground->foundEdges(level().edges, level().character.start) : nullptr;
 }
 
 void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::path path, std::vector<ReadNotice> notices)

@@ -135,6 +135,8 @@ public:
     const LoadedLevel& loadedLevel() const { return geometry_.loaded(); }
     bool loadingLevel() const { return geometry_.loading(); }
     /// Whether ways round walls are being looked for; Roamers go straight until then.
+    /// The edges of the level's floor; null where it has none, and until they have been found.
+    std::shared_ptr<const FloorEdges> floorEdges() const;
     bool findingWays() const { return ways_.looking(); }
     /// Names of the parts of the level that have surfaces.
     QStringList solidNodes() const { return geometry_.solidNodes(); }
@@ -205,6 +207,7 @@ signals:
     void geometryReloaded();
     /// Roamers' ways round walls, or what bends sound round corners, were found.
     void waysFound();
+    void edgesFound();
     void selectionChanged();
     /// A sound came into memory or could not be read.
     void soundsChanged();

@@ -9,13 +9,26 @@ namespace stone
 
 WayFinder::~WayFinder()
 {
-    watcher_.cancel();
+    stop();
     watcher_.waitForFinished();
+}
+
+void WayFinder::stop()
+{
+    watcher_.cancel();
+    if (stop_) {
+        stop_->store(true);
+    }
 }
 
 void WayFinder::look(const Project& project, const Level& level, const std::shared_ptr<const Ground>& ground)
 {
-    wanted_ = {ground, {}, project.occlusion.slender_m, {}};
+    wanted_ = {.ground = ground, .ends = {}, .slender_m = project.occlusion.slender_m, .cuts_m = {}};
+    if (ground && !ground->foundEdges(level.edges, level.character.start)) {
+        wanted_.edges = level.edges;
+        wanted_.stands = level.character.start;
+        wanted_.withEdges = true;
+    }
     if (ground && project.occlusion.on) {
         const auto obstacles = ground->foundObstacles(wanted_.slender_m);
         for (const Storey& storey : level.storeys) {
@@ -37,17 +50,18 @@ void WayFinder::look(const Project& project, const Level& level, const std::shar
     if (!looking()) {
         begin();
     } else if (wanted_ != running_) {
-        watcher_.cancel(); // the ways it has found by now are kept; done() goes on with what is wanted
+        stop(); // the ways it has found by now are kept; done() goes on with what is wanted
     }
 }
 
 void WayFinder::begin()
 {
     running_ = wanted_;
-    if (running_.nothing()) {
+    if (running_.noWays() && !running_.withEdges) {
         return;
     }
-    watcher_.setFuture(QtConcurrent::run([search = running_](QPromise<void>& promise) {
+    stop_ = std::make_shared<std::atomic<bool>>(false);
+    watcher_.setFuture(QtConcurrent::run([search = running_, stop = stop_](QPromise<void>& promise) {
         for (const double cut_m : search.cuts_m) {
             if (promise.isCanceled()) {
                 return;
@@ -60,13 +74,21 @@ void WayFinder::begin()
             }
             search.ground->way(from, to);
         }
+        if (search.withEdges && !promise.isCanceled()) {
+            search.ground->edges(search.edges, search.stands, stop.get());
+        }
     }));
 }
 
 void WayFinder::done()
 {
     const bool changed = wanted_ != running_;
-    emit found();
+    if (!running_.noWays()) {
+        emit found();
+    }
+    if (running_.withEdges) {
+        emit edgesFound();
+    }
     if (changed && !looking()) {
         begin();
     }

@@ -6,14 +6,14 @@
 #include <QFutureWatcher>
 #include <QObject>
 
+#include <atomic>
 #include <memory>
 
 namespace stone
 {
 
 /// Finds what takes a search of a level's geometry, on a thread of the pool: the ways round walls that its Roamers need, its
-/// obstacles, and the corners of each storey. It is kept in the Ground. Window
-/// thread only.
+/// obstacles, the corners of each storey, and the edges of its floor. It is kept in the Ground. Window thread only.
 class WayFinder : public QObject
 {
     Q_OBJECT
@@ -30,8 +30,9 @@ public:
     bool looking() const { return watcher_.isRunning(); }
 
 signals:
-    /// More is known.
+    /// More is known of ways and walls.
     void found();
+    void edgesFound();
 
 private:
     struct Search {
@@ -39,16 +40,21 @@ private:
         std::vector<std::pair<Vec3, Vec3>> ends;
         double slender_m = 0.0;
         std::vector<double> cuts_m; ///< at which corners are wanted
+        EdgeRules edges{};
+        Vec3 stands{0.0};
+        bool withEdges = false;
 
-        bool nothing() const { return ends.empty() && cuts_m.empty(); }
+        bool noWays() const { return ends.empty() && cuts_m.empty(); }
 
         bool operator==(const Search&) const = default;
     };
     void begin();
     void done();
+    void stop();
 
     Search wanted_;
     Search running_;
+    std::shared_ptr<std::atomic<bool>> stop_; ///< of what is running
     QFutureWatcher<void> watcher_;
 };
 

@@ -152,23 +152,30 @@ void MainWindow::makeShowMenu(QMenu* menu)
                                           tr("&Silent emitters"),
                                           tr("&Names"),
                                           tr("Gri&d"),
-                                          tr("Pos&ts")};
+                                          tr("Pos&ts"),
+                                          tr("&Edges of the floor")};
     const char* keys[planPartCount] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6",
-                                       "Y",     "Alt+7", "Alt+8", "Alt+9", "Alt+0", "Alt+Shift+0"};
+                                       "Y",     "Alt+7", "Alt+8", "Alt+9", "Alt+0", "Alt+Shift+0", "Alt+Shift+9"};
     for (std::size_t i = 0; i < planPartCount; ++i) {
         const QString key = QString("show/") + planPartKeys[i];
         QAction* action = add(menu, names[i], QKeySequence(keys[i]), [] {});
         action->setObjectName(key);
         action->setCheckable(true);
-        action->setChecked(QSettings().value(key, true).toBool());
-        plan_->show(static_cast<PlanPart>(i), action->isChecked());
-        connect(action, &QAction::toggled, this, [this, i, key](bool on) {
-            plan_->show(static_cast<PlanPart>(i), on);
+        action->setChecked(QSettings().value(key, usuallyShown(static_cast<PlanPart>(i))).toBool());
+        const auto show = [this, part = static_cast<PlanPart>(i)](bool on) {
+            plan_->show(part, on);
+            if (part == PlanPart::edges) {
+                sheets_->section().showEdges(on);
+            }
+        };
+        show(action->isChecked());
+        connect(action, &QAction::toggled, this, [show, key](bool on) {
+            show(on);
             QSettings().setValue(key, on);
         });
     }
     menu->addSeparator();
-    add(menu, tr("&Everything"), {}, [menu] {
+    add(menu, tr("E&verything"), {}, [menu] {
         for (QAction* action : menu->actions()) {
             if (action->isCheckable()) {
                 action->setChecked(true);
