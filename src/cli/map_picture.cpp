@@ -265,7 +265,7 @@ void writeMapPicture(const std::filesystem::path& file, const Level& level, cons
     }
     for (const auto& emitter : level.emitters) {
         const Vec2 at = sheet.place({emitter->at.x, emitter->at.y});
-        const bool placed = emitter->kind != EmitterKind::bed && emitter->kind != EmitterKind::steps;
+        const bool placed = emitter->kind != EmitterKind::bed && !isOfCharacter(emitter->kind);
         constexpr double r = 4.0;
         const std::array<Vec2, 5> corners{
             {{at.x, at.y - r}, {at.x + r, at.y}, {at.x, at.y + r}, {at.x - r, at.y}, {at.x, at.y - r}}};

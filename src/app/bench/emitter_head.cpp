@@ -111,7 +111,7 @@ QLayout* EmitterHead::nameRows()
     kind_->setObjectName("emitterKind");
     kind_->setAccessibleName(tr("Kind"));
     kind_->setToolTip(tr("What kind of emitter it is. What belongs to another kind is kept"));
-    kind_->addItems({tr("Point"), tr("Bed"), tr("Area"), tr("Sprinkle"), tr("Roamer"), tr("Steps")});
+    kind_->addItems({tr("Point"), tr("Bed"), tr("Area"), tr("Sprinkle"), tr("Roamer"), tr("Steps"), tr("Pulse")});
     auto* kindRow = new QHBoxLayout;
     kindRow->setSpacing(8);
     kindRow->addWidget(kind_);

@@ -1,6 +1,7 @@
 #include "app/bench/emitter_page.h"
 
 #include "app/ambience/kind_forms.h"
+#include "app/ambience/pulse_form.h"
 #include "app/ambience/roamer_form.h"
 #include "app/ambience/sprinkle_form.h"
 #include "app/ambience/start_form.h"
@@ -22,7 +23,7 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
       facing_(new FacingEditor(session, playback)), placement_(new PlacementEditor(session, playback)),
       area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
       sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
-      steps_(new StepsForm(session, playback)), starting_(new StartForm(session, playback))
+      steps_(new StepsForm(session, playback)), pulse_(new PulseForm(session, playback)), starting_(new StartForm(session, playback))
 {
     falloff_->setObjectName("falloffEditor");
     facing_->setObjectName("facingEditor");
@@ -36,7 +37,7 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     tabs_->setExpanding(false);
     tabs_->setUsesScrollButtons(false);
     for (Page* part :
-         std::initializer_list<Page*>{falloff_, facing_, placement_, area_, bed_, sprinkle_, roamer_, steps_, starting_}) {
+         std::initializer_list<Page*>{falloff_, facing_, placement_, area_, bed_, sprinkle_, roamer_, steps_, pulse_, starting_}) {
         parts_->addWidget(part);
         // Room that is left over stays below, not between the rows.
         if (auto* rows = qobject_cast<QBoxLayout*>(part->layout())) {
@@ -94,7 +95,8 @@ void EmitterPage::refreshTabs(const Emitter& emitter)
                        {tr("Area"), area_, tr("The shape that sounds; inside of it, all round.")},
                        {tr("Sprinkle"), sprinkle_, tr("Single sounds here and there: when, where, which.")},
                        {tr("Route"), roamer_, tr("Where it goes, how fast, what it plays at its stops.")},
-                       {tr("Steps"), steps_, tr("A sound for each step, by what lies under the feet.")}};
+                       {tr("Steps"), steps_, tr("A sound for each step, by what lies under the feet.")},
+                       {tr("Pulse"), pulse_, tr("A beat that quickens as an edge of the floor gets nearer.")}};
     if (const Tab& first = own[static_cast<std::size_t>(kind)]; first.part != nullptr) {
         wanted.push_back(first);
     }

@@ -19,6 +19,7 @@ class PlacementEditor;
 class RoamerForm;
 class SprinkleForm;
 class StartForm;
+class PulseForm;
 class StepsForm;
 
 /// The page of an emitter: its head, and a tab for each side of it.
@@ -55,6 +56,7 @@ private:
     SprinkleForm* sprinkle_;
     RoamerForm* roamer_;
     StepsForm* steps_;
+    PulseForm* pulse_;
     StartForm* starting_;
 };
 

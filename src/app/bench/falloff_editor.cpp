@@ -18,7 +18,7 @@ FalloffEditor::FalloffEditor(Session& session, Playback& playback, QWidget* pare
       more_(new QToolButton), comparing_(theme::caption({})),
       lanes_(new LaneStack(LaneInput::distance,
                            {LaneProperty::level, LaneProperty::lowPass, LaneProperty::highPass, LaneProperty::spread,
-                            LaneProperty::placement, LaneProperty::send},
+                            LaneProperty::placement, LaneProperty::send, LaneProperty::interval, LaneProperty::pitch},
                            source()))
 {
     which_->setObjectName("falloff");
@@ -122,6 +122,9 @@ void FalloffEditor::refresh()
     comparing_->setVisible(ghost_.has_value());
     comparing_->setText(hearsOther() ? tr("you hear the dashed one: %1 · X goes back").arg(ghostName_)
                                      : tr("dashed: %1 · X lets you hear it").arg(ghostName_));
+    // What is decided as a beat begins.
+    lanes_->withhold(emitter->kind == EmitterKind::pulse ? std::vector<LaneProperty>{}
+                                                         : std::vector{LaneProperty::interval, LaneProperty::pitch});
     lanes_->refresh();
 }
 

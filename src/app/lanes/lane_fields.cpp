@@ -291,7 +291,7 @@ void LaneFields::showLane(const Lane& lane, int point)
     for (NumberField* field : {inside_, behind_, y_}) {
         const double scale = percent && field == y_ ? 100.0 : 1.0;
         field->setRange(scale * values.least, scale * values.most);
-        field->setDecimals(lane.property == LaneProperty::nearness          ? 2
+        field->setDecimals(lane.property == LaneProperty::nearness || lane.property == LaneProperty::interval ? 2
                            : lanes::isLogarithmic(lane.property) || percent ? 0
                                                                             : 1);
     }

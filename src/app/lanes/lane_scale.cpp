@@ -26,6 +26,8 @@ Stretch valuesOf(const Lane& lane)
     case LaneProperty::placement: return {0.0, 1.05};
     case LaneProperty::nearness: return {0.0, 4.0};
     case LaneProperty::priority: return {-3.2, 3.2};
+    case LaneProperty::interval: return {0.0, 2.1};
+    case LaneProperty::pitch: return {-25.0, 25.0};
     }
     return {0.0, 1.0};
 }
@@ -97,6 +99,8 @@ QString propertyUnit(LaneProperty property)
     case LaneProperty::placement:
     case LaneProperty::nearness: return "";
     case LaneProperty::priority: return QObject::tr("grades");
+    case LaneProperty::interval: return "s";
+    case LaneProperty::pitch: return "st";
     }
     return {};
 }
@@ -135,7 +139,9 @@ QColor colourOf(LaneProperty property)
     case LaneProperty::spread: return theme::verdigris;
     case LaneProperty::placement: return theme::soft;
     case LaneProperty::nearness: return theme::verdigris;
-    case LaneProperty::priority: return theme::mallow;
+    case LaneProperty::priority:
+    case LaneProperty::pitch: return theme::mallow;
+    case LaneProperty::interval: return theme::rust;
     case LaneProperty::send: return theme::cinnabar;
     }
     return theme::ink;
@@ -167,6 +173,8 @@ double tidy(LaneProperty property, double value)
     case LaneProperty::placement: return std::clamp(rounded(value, 0.01), 0.0, 1.0);
     case LaneProperty::nearness: return std::clamp(rounded(value, 0.01), 0.05, 10.0);
     case LaneProperty::priority: return std::clamp(rounded(value, 0.1), -3.0, 3.0);
+    case LaneProperty::interval: return std::clamp(rounded(value, 0.01), 0.02, 10.0);
+    case LaneProperty::pitch: return std::clamp(rounded(value, 0.5), -48.0, 48.0);
     }
     return value;
 }

@@ -269,6 +269,11 @@ void LaneStack::setInput(LaneInput over, const GameValueId& value, const lanes::
     refresh();
 }
 
+void LaneStack::withhold(std::vector<LaneProperty> properties)
+{
+    withheld_ = std::move(properties);
+}
+
 void LaneStack::refresh()
 {
     const std::vector<Lane> lanes = mine();
@@ -314,7 +319,7 @@ void LaneStack::refreshPlace()
         rows_[i]->setVisible(each != nullptr);
         if (each != nullptr) {
             rows_[i]->showLane(*each, ruler, place, offered_[i] == large_, laidOver_ == offered_[i]);
-        } else {
+        } else if (std::find(withheld_.begin(), withheld_.end(), offered_[i]) == withheld_.end()) {
             missing << QString("<a href=\"%1\" style=\"color:%2\">%3</a>")
                            .arg(static_cast<int>(offered_[i]))
                            .arg(theme::verdigris.name(), lanes::name(offered_[i]).toLower());

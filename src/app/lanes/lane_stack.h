@@ -41,6 +41,8 @@ public:
     void refresh();
     /// `value` and the ends of what it can be: over a game value.
     void setInput(LaneInput over, const GameValueId& value = {}, const lanes::Stretch& ends = {0.0, 1.0});
+    /// Those that would have no effect are not offered, but shown where they are.
+    void withhold(std::vector<LaneProperty> properties);
     /// Only the ears' place and the values there.
     void refreshPlace();
 
@@ -63,6 +65,7 @@ private:
     GameValueId value_;
     lanes::Stretch ends_{0.0, 1.0};
     std::vector<LaneProperty> offered_;
+    std::vector<LaneProperty> withheld_;
     Source source_;
     LaneProperty large_;
     std::optional<LaneProperty> laidOver_;

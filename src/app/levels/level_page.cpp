@@ -253,7 +253,8 @@ QWidget* LevelPage::makeEdges()
     };
     length(0, tr("A step is up to"), "edgeStep", tr("a step is up to %1 m"),
            tr("What is lower by more is a drop, what is higher by more a wall"), &EdgeRules::step_m);
-    length(1, tr("a kerb from"), "edgeKerb", tr("a kerb from %1 m"), tr("Smaller differences are no edges"), &EdgeRules::kerb_m);
+    length(1, tr("a kerb from"), "edgeKerb", tr("a kerb from %1 m"), tr("Smaller differences are no edges"),
+           &EdgeRules::kerb_m);
     length(2, tr("A stride is"), "edgeStride", tr("a stride of %1 m"),
            tr("So far ahead of an edge it is looked for what the ground does, and for the next step of a flight"),
            &EdgeRules::stride_m);
@@ -316,8 +317,7 @@ QString LevelPage::edgeWords() const
             words << tr("%1 m of %2").arg(QLocale().toString(std::round(metres[i])), names[i]);
         }
     }
-    return words.isEmpty() ? tr("Its floor has no edges.")
-                           : tr("Found: %1. Show them with Alt+Shift+9.").arg(words.join(", "));
+    return words.isEmpty() ? tr("Its floor has no edges.") : tr("Found: %1. Show them with Alt+Shift+9.").arg(words.join(", "));
 }
 
 QWidget* LevelPage::makePlaces()

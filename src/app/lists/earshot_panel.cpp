@@ -46,6 +46,7 @@ QString whyNot(const HearingModel& model, const Heard& heard, const Emitter& emi
     if (!model.world().simple(heard.index) && std::isinf(heard.start.began_s)) {
         return emitter.kind == EmitterKind::sprinkle ? QObject::tr("nothing falls just now")
                : emitter.kind == EmitterKind::steps  ? QObject::tr("nobody walks")
+               : emitter.kind == EmitterKind::pulse  ? QObject::tr("nothing is near that it tells of")
                                                      : QObject::tr("waits for its start");
     }
     const TimeSpan sounds = model.sounds(heard.index);

@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/plan/drawn_shape.h"
+#include "app/ambience/pulse_form.h"
 #include "app/theme/haloed.h"
 #include "app/theme/theme.h"
 #include "world/carriage.h"
@@ -177,6 +178,35 @@ void PlanView::paintShots(QPainter& painter) const
                               (start.part == Start::Part::answer ? tr("answer ") : QString()) + theme::metres(distance),
                               theme::soft);
         }
+    }
+}
+
+/// What pulses measure: the way to the edge, how far it is, and the beat.
+void PlanView::paintPulses(QPainter& painter) const
+{
+    const WorldState* state = playback_.world();
+    if (state == nullptr) {
+        return;
+    }
+    constexpr double flash_s = 0.15;
+    const auto& emitters = playback_.hearing().level().emitters;
+    for (const auto& [emitter, pulse] : state->pulses) {
+        if (!pulse.hazard || emitter >= emitters.size()) {
+            continue;
+        }
+        const PulseState::Hazard& hazard = *pulse.hazard;
+        const QColor colour = theme::colourOf(EmitterKind::pulse);
+        const QPointF from = camera_.toScreen(state->feet.at);
+        const QPointF to = camera_.toScreen(hazard.at);
+        painter.setPen(QPen(colour, 1.4, Qt::DashLine));
+        painter.drawLine(from, to);
+        const double age = std::clamp((state->time_s - pulse.lastBeat_s) / flash_s, 0.0, 1.0);
+        painter.setBrush(Qt::NoBrush);
+        painter.setPen(QPen(colour, 1.4 + 2.2 * (1.0 - age)));
+        painter.drawEllipse(to, 4.0 + 3.0 * age, 4.0 + 3.0 * age);
+        painter.setFont(theme::number(7.5));
+        theme::drawHaloed(painter, (from + to) / 2.0 + QPointF(8, 3),
+                          tr("%1 · every %2 s").arg(toldOf(hazard)).arg(hazard.every_s, 0, 'f', 2), colour);
     }
 }
 

@@ -58,6 +58,7 @@ void PlanView::paintEvent(QPaintEvent*)
     nameZones(labels);
     paintAreas(painter);
     paintSprinkleRange(painter);
+    paintPulses(painter);
     if (shows(PlanPart::routes)) {
         paintRoutes(painter);
     }

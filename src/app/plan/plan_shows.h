@@ -12,8 +12,8 @@ constexpr std::size_t planPartCount = 13;
 using PlanParts = std::bitset<planPartCount>;
 
 /// As settings keep it: in the order of the parts.
-constexpr const char* planPartKeys[planPartCount] = {"zones", "rooms",  "openings", "walks", "places", "gaze",
-                                                     "rays",  "routes", "silent",   "names", "grid",   "posts", "edges"};
+constexpr const char* planPartKeys[planPartCount] = {"zones",  "rooms",  "openings", "walks", "places", "gaze", "rays",
+                                                     "routes", "silent", "names",    "grid",  "posts",  "edges"};
 /// Whether it is drawn until somebody says otherwise: edges of the floor are many.
 constexpr bool usuallyShown(PlanPart part)
 {

@@ -286,6 +286,7 @@ private:
     void paintAreas(QPainter& painter) const;
     void paintRoutes(QPainter& painter) const;
     void paintShots(QPainter& painter) const;
+    void paintPulses(QPainter& painter) const;
     void paintSprinkleRange(QPainter& painter) const;
     void paintGrips(QPainter& painter) const;
     void paintWalkGrips(QPainter& painter) const;

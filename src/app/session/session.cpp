@@ -60,7 +60,14 @@ Session::Session(int rate, std::filesystem::path state, const std::filesystem::p
     });
     connect(this, &Session::soundsChanged, &examiner_, &Examiner::lookSoon);
     connect(&examiner_, &Examiner::changed, this, &Session::findingsChanged);
-    connect(&ways_, &WayFinder::edgesFound, this, &Session::edgesFound);
+    connect(&ways_, &WayFinder::edgesFound, this, [this] {
+        emit edgesFound();
+        // Pulses begin to tell of them.
+        const auto& emitters = level().emitters;
+        if (std::any_of(emitters.begin(), emitters.end(), [](const auto& e) { return e->kind == EmitterKind::pulse; })) {
+            emit waysFound();
+        }
+    });
     connect(&ways_, &WayFinder::found, this, [this] {
         emit waysFound();
         examiner_.lookSoon();

@@ -22,7 +22,8 @@ void MainWindow::makeAddMenu()
         QString text;
     } kinds[] = {{EmitterKind::point, tr("&Point")},   {EmitterKind::bed, tr("&Bed")},
                  {EmitterKind::area, tr("&Area")},     {EmitterKind::sprinkle, tr("&Sprinkle")},
-                 {EmitterKind::roamer, tr("&Roamer")}, {EmitterKind::steps, tr("S&teps of the character")}};
+                 {EmitterKind::roamer, tr("&Roamer")}, {EmitterKind::steps, tr("S&teps of the character")},
+                 {EmitterKind::pulse, tr("P&ulse at edges")}};
     for (const auto& known : kinds) {
         add(menu, known.text, {}, [this, kind = known.kind] { addOfKind(kind); });
     }
@@ -46,7 +47,7 @@ void MainWindow::drawWalk()
 /// In the middle of what is seen of the Plan, with the sound that is chosen in the list.
 void MainWindow::addOfKind(EmitterKind kind)
 {
-    static const char* names[] = {"Point", "Bed", "Area", "Sprinkle", "Roamer", "Steps"};
+    static const char* names[] = {"Point", "Bed", "Area", "Sprinkle", "Roamer", "Steps", "Pulse"};
     const SoundId chosen = lists_->currentSound();
     const Sound* sound = session_.project().sounds.find(chosen);
     Emitter emitter;

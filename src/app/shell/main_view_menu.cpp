@@ -154,8 +154,8 @@ void MainWindow::makeShowMenu(QMenu* menu)
                                           tr("Gri&d"),
                                           tr("Pos&ts"),
                                           tr("&Edges of the floor")};
-    const char* keys[planPartCount] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6",
-                                       "Y",     "Alt+7", "Alt+8", "Alt+9", "Alt+0", "Alt+Shift+0", "Alt+Shift+9"};
+    const char* keys[planPartCount] = {"Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5",       "Alt+6",      "Y",
+                                       "Alt+7", "Alt+8", "Alt+9", "Alt+0", "Alt+Shift+0", "Alt+Shift+9"};
     for (std::size_t i = 0; i < planPartCount; ++i) {
         const QString key = QString("show/") + planPartKeys[i];
         QAction* action = add(menu, names[i], QKeySequence(keys[i]), [] {});

@@ -45,6 +45,7 @@ bool onHatch(EmitterKind kind, int x, int y)
     case EmitterKind::sprinkle: return x % 4 == 0 && y % 4 == x / 4 % 2 * 2;
     case EmitterKind::roamer: return (x - y + 6'000) % 6 == 0;
     case EmitterKind::steps: return x % 5 == 0;
+    case EmitterKind::pulse: return x % 8 == 0 || x % 8 == 2;
     }
     return false;
 }

@@ -253,6 +253,7 @@ QColor colourOf(EmitterKind kind)
     case EmitterKind::sprinkle: return mallow;
     case EmitterKind::roamer: return malachite;
     case EmitterKind::steps: return umber;
+    case EmitterKind::pulse: return rust;
     case EmitterKind::point: break;
     }
     return ochre;
@@ -299,6 +300,12 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size
         painter.setBrush(colour);
         painter.drawEllipse(QPointF(c.x() - r * 0.45, c.y() + r * 0.3), r * 0.32, r * 0.62);
         painter.drawEllipse(QPointF(c.x() + r * 0.45, c.y() - r * 0.3), r * 0.32, r * 0.62);
+    } else if (kind == EmitterKind::pulse) {
+        // Beats that come closer to each other.
+        painter.setPen(QPen(colour, std::max(1.4, size / 7.0), Qt::SolidLine, Qt::FlatCap));
+        for (const double x : {-0.95, -0.1, 0.45, 0.9}) {
+            painter.drawLine(QPointF(c.x() + r * x, c.y() - r * 0.75), QPointF(c.x() + r * x, c.y() + r * 0.75));
+        }
     } else {
         const QPolygonF diamond{
             {QPointF(c.x(), c.y() - r), QPointF(c.x() + r, c.y()), QPointF(c.x(), c.y() + r), QPointF(c.x() - r, c.y())}};

@@ -36,6 +36,7 @@ inline QColor lapis{"#345590"};     ///< areas and zones
 inline QColor mallow{"#74497F"};    ///< sprinkles
 inline QColor malachite{"#5B7A2A"}; ///< Roamers
 inline QColor umber{"#7B5B45"};     ///< steps
+inline QColor rust{"#9C4F2E"};      ///< pulses
 inline QColor cinnabar{"#AE3A2C"};  ///< errors
 inline QColor sulphur{"#E2B33C"};   ///< warnings
 

@@ -44,6 +44,8 @@ double neutralOf(LaneProperty property)
     case LaneProperty::level:
     case LaneProperty::send:
     case LaneProperty::priority:
+    case LaneProperty::interval:
+    case LaneProperty::pitch:
     case LaneProperty::spread: return 0.0;
     case LaneProperty::lowPass: return openLowPass_hz;
     case LaneProperty::highPass: return openHighPass_hz;
@@ -70,6 +72,8 @@ void LaneValues::add(LaneProperty property, double value)
     case LaneProperty::send: send_db += value; break;
     case LaneProperty::nearness: nearness *= value; break;
     case LaneProperty::priority: priority += value; break;
+    case LaneProperty::interval:
+    case LaneProperty::pitch: break; // decided as a beat begins
     }
 }
 

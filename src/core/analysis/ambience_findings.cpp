@@ -66,6 +66,7 @@ public:
             case EmitterKind::sprinkle: lookAtSprinkle(emitter); break;
             case EmitterKind::roamer: lookAtRoamer(emitter, i); break;
             case EmitterKind::steps: lookAtSteps(emitter, i); break;
+            case EmitterKind::pulse: lookAtPulse(emitter); break;
             case EmitterKind::point: break;
             }
         }
@@ -279,6 +280,30 @@ private:
         const bool nodeGone = riding.on == Riding::On::node && mesh_ != nullptr && mesh_->node(riding.node) == nullptr;
         if (roamerGone || nodeGone) {
             add(emitter, "carrier-gone", Severity::error, "what it rides on is not there", "choose another carrier, or none");
+        }
+    }
+
+    void lookAtPulse(const Emitter& emitter)
+    {
+        const Pulsing& how = emitter.pulsing;
+        const std::pair<bool, const SoundId*> tells[] = {{how.drops, &how.dropSound},
+                                                         {how.walls, &how.wallSound},
+                                                         {how.water, &how.waterSound},
+                                                         {how.kerbs, &how.kerbSound},
+                                                         {how.steps, &how.stepSound}};
+        if (std::none_of(std::begin(tells), std::end(tells), [](const auto& tell) { return tell.first; })) {
+            add(emitter, "pulse-of-nothing", Severity::error, "it tells of no kind of edge",
+                "choose what it tells of: drops, walls, water");
+        }
+        if (std::any_of(std::begin(tells), std::end(tells), [&](const auto& tell) {
+                return tell.first && project_.sounds.find(tell.second->empty() ? emitter.sound : *tell.second) == nullptr;
+            })) {
+            add(emitter, "pulse-silent", Severity::error, "it has no sound for something that it tells of",
+                "choose a sound, or one for each kind");
+        }
+        if (mesh_ == nullptr) {
+            add(emitter, "pulse-without-floor", Severity::warning,
+                "it tells of edges of the level's floor, and the level has no geometry", "bring in the level's geometry");
         }
     }
 

@@ -29,7 +29,7 @@ MapGrid gridOf(const Level& level, std::size_t storey, const Mesh* mesh, std::ui
         include(start - about_m);
         include(start + about_m);
         for (const auto& emitter : level.emitters) {
-            if (emitter->kind != EmitterKind::bed && emitter->kind != EmitterKind::steps) {
+            if (emitter->kind != EmitterKind::bed && !isOfCharacter(emitter->kind)) {
                 include(Vec2{emitter->at.x, emitter->at.y} - about_m);
                 include(Vec2{emitter->at.x, emitter->at.y} + about_m);
             }

@@ -22,7 +22,7 @@ constexpr int usualLimit = 4;
 
 bool goesOn(const Project& project, const Emitter& emitter)
 {
-    return looped(project, emitter) && emitter.kind != EmitterKind::sprinkle && emitter.kind != EmitterKind::steps;
+    return looped(project, emitter) && !givesShots(emitter.kind);
 }
 
 /// How many copies of its sound an emitter may have going at once, where that is without a limit: 0 when it is bounded.

@@ -278,7 +278,7 @@ private:
         const std::string where = "emitter " + quoted(emitter.name);
         Finding finding{.code = "", .where = where, .level = level.id, .emitter = emitter.id};
         const Sound* sound = e_.project.sounds.find(emitter.sound);
-        if (sound == nullptr && emitter.kind != EmitterKind::steps) {
+        if (sound == nullptr && !isOfCharacter(emitter.kind)) {
             finding.code = "emitter-without-sound";
             finding.severity = Severity::error;
             finding.what = emitter.sound.empty() ? quoted(emitter.name) + " has no sound"

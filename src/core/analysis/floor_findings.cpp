@@ -236,7 +236,7 @@ private:
         }
         for (std::uint32_t i = 0; i < level_.emitters.size(); ++i) {
             const Emitter& emitter = *level_.emitters[i];
-            if (heard_[i] || emitter.kind == EmitterKind::steps) {
+            if (heard_[i] || isOfCharacter(emitter.kind)) {
                 continue;
             }
             // One place is enough: asked for it alone until there is one.
@@ -304,7 +304,7 @@ private:
     {
         for (std::uint32_t i = 0; i < level_.emitters.size(); ++i) {
             const Emitter& emitter = *level_.emitters[i];
-            if (!heard_[i] && emitter.kind != EmitterKind::steps && !emitter.muted) {
+            if (!heard_[i] && !isOfCharacter(emitter.kind) && !emitter.muted) {
                 found_.push_back({.code = "heard-nowhere",
                                   .severity = Finding::Severity::warning,
                                   .what = "it is heard nowhere on the floor that one can walk on",

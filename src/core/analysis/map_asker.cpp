@@ -21,11 +21,6 @@ constexpr double spreadLeftOut = 0.01;
 /// Less than this is nothing: -100 dB, far below what is audible.
 constexpr double nothing = 1e-10;
 
-bool isOneShot(EmitterKind kind)
-{
-    return kind == EmitterKind::sprinkle || kind == EmitterKind::steps;
-}
-
 double asLevel_db(double power)
 {
     return power > nothing ? 10.0 * std::log10(power) : MapCell::silent_db;
@@ -100,7 +95,7 @@ void MapAsker::gather(const Moment& moment, Scratch& scratch) const
         }
         if (world.simple(index)) {
             add(index, world.simpleStart(index), true);
-        } else if ((question_.mean || moment.state == nullptr) && !isOneShot(model_->level().emitters[index]->kind)) {
+        } else if ((question_.mean || moment.state == nullptr) && !givesShots(model_->level().emitters[index]->kind)) {
             add(index, world.simpleStart(index), false); // what waits for its start, as if it sounded
         }
     }

@@ -69,10 +69,10 @@ void HearingModel::listLimits()
     for (const Source& source : sources_) {
         const Emitter& emitter = *source.emitter;
         const bool again = emitter.starting.second == SecondStart::another;
-        constexpr int mostSteps = 8; // of those that are still heard as others come
+        constexpr int mostSteps = 8; // and beats: of those that are still heard as others come
         most += again                                   ? all.voices + 1
                 : emitter.kind == EmitterKind::sprinkle ? 2 * emitter.sprinkling.atOnce
-                : emitter.kind == EmitterKind::steps    ? mostSteps
+                : isOfCharacter(emitter.kind)           ? mostSteps
                                                         : 2;
         most = std::min(most, all.voices + 1);
     }

@@ -26,12 +26,6 @@ constexpr double staleBy_m = 0.15;
 /// The last part of a reach, over which what a source gives to rooms fades out.
 constexpr double fadingReach = 0.2;
 
-/// One-shots have no place of their own before they start.
-bool isShot(EmitterKind kind)
-{
-    return kind == EmitterKind::sprinkle || kind == EmitterKind::steps;
-}
-
 bool isEverywhere(const Emitter& emitter, const std::optional<std::uint32_t>& zone)
 {
     return emitter.kind == EmitterKind::bed && !zone;
@@ -127,7 +121,7 @@ void HearingModel::shareVoices()
 Sphere HearingModel::askedWithin(std::uint32_t index) const
 {
     const Source& source = sources_[index];
-    if (isShot(source.kind)) {
+    if (givesShots(source.kind)) {
         return {Vec3{1e12}, 0.0};
     }
     const double within_m = isEverywhere(*source.emitter, source.zone) ? boundless : parts_[index]->audibleWithin_m;
@@ -544,8 +538,8 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
 
 bool HearingModel::soundless(std::uint32_t index, const Start& start) const
 {
-    if (start.playable == Start::nothing && sources_[index].kind == EmitterKind::steps) {
-        return false; // what is walked on has the sounds
+    if (start.playable == Start::nothing && isOfCharacter(sources_[index].kind)) {
+        return false; // what is walked on, and what lies ahead, has the sounds
     }
     const std::uint32_t playable =
         start.playable != Start::nothing ? start.playable : world_->playableOf(index).value_or(Start::nothing);
@@ -584,7 +578,7 @@ void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScr
 Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const
 {
     // All of time at once: as if it were started.
-    if (world_->simple(index) || (moment.when.always() && moment.state == nullptr && !isShot(sources_[index].kind))) {
+    if (world_->simple(index) || (moment.when.always() && moment.state == nullptr && !givesShots(sources_[index].kind))) {
         return hearFrom(frame, moment, index, world_->simpleStart(index), scratch);
     }
     std::optional<Heard> loudest;

@@ -106,6 +106,10 @@ std::string timingReason(const HearingModel& model, const Heard& heard)
     if (emitter.kind == EmitterKind::steps) {
         return "nobody walks just now";
     }
+    if (emitter.kind == EmitterKind::pulse) {
+        return model.world().edges() == nullptr ? "the level has no floor whose edges it could tell of"
+                                                : "no beat just now: nothing that it tells of is near";
+    }
     if (!model.world().simple(heard.index)) {
         return "nothing has started it yet, or it is over";
     }
@@ -201,6 +205,8 @@ const char* propertyName(LaneProperty property)
     case LaneProperty::send: return "Reverb send";
     case LaneProperty::nearness: return "Nearness";
     case LaneProperty::priority: return "Priority";
+    case LaneProperty::interval: return "Beat";
+    case LaneProperty::pitch: return "Pitch";
     }
     return "";
 }
@@ -231,6 +237,8 @@ std::string valueText(LaneProperty property, double value)
     case LaneProperty::placement: return text("%.0f %%", 100.0 * value);
     case LaneProperty::nearness: return text("\u00d7 %.2f", value);
     case LaneProperty::priority: return text("%+.1f grades", value);
+    case LaneProperty::interval: return text("%.2f s", value);
+    case LaneProperty::pitch: return text("%+.1f semitones", value);
     }
     return {};
 }

@@ -26,8 +26,8 @@ bool HearingModel::screens(std::uint32_t index) const
 
 bool HearingModel::screens(const Emitter& emitter) const
 {
-    // Beds surround, and steps fall where the listener's own body is.
-    const bool stands = emitter.kind != EmitterKind::bed && emitter.kind != EmitterKind::steps;
+    // Beds surround, steps fall where the listener's own body is, and a pulse lies on the wall that it tells of.
+    const bool stands = emitter.kind != EmitterKind::bed && !isOfCharacter(emitter.kind);
     return occluder_.active() && stands && emitter.screening.on;
 }
 

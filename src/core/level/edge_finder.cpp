@@ -400,7 +400,8 @@ private:
     {
         // A face that leans has its foot elsewhere.
         const double lean_m = std::abs(normal.z) > uprightFace ? std::abs(leans_m(normal, lowest_m, highest_m)) : 0.0;
-        for (double ahead_m = 2.0 * besideLine_m; ahead_m <= lean_m + 2.0 * besideLine_m; ahead_m += std::max(lean_m, besideLine_m)) {
+        for (double ahead_m = 2.0 * besideLine_m; ahead_m <= lean_m + 2.0 * besideLine_m;
+             ahead_m += std::max(lean_m, besideLine_m)) {
             ground_.column(at + ahead_m * front, here_);
             for (std::size_t i = 0; i < here_.size(); ++i) {
                 const double floor_m = here_[i].height_m;

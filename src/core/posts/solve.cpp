@@ -260,7 +260,7 @@ private:
             if (whose == nullptr) {
                 return fail("the emitter \"" + wish.emitter.text + "\" does not exist");
             }
-            if (whose->kind == EmitterKind::bed || whose->kind == EmitterKind::steps || whose->kind == EmitterKind::sprinkle) {
+            if (whose->kind == EmitterKind::bed || isOfCharacter(whose->kind) || whose->kind == EmitterKind::sprinkle) {
                 return fail(whose->name + " has no place of its own to be near or far from");
             }
             const Falloff& own = falloffOf(project, *whose);

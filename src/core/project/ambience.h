@@ -126,6 +126,36 @@ struct Stepping {
     bool operator==(const Stepping&) const = default;
 };
 
+/// A beat for whoever does not see: it quickens as an edge of the floor gets nearer, and is heard from there. Of all that is
+/// near in the ways that it looks, the nearest counts.
+struct Pulsing {
+    enum class Looks {
+        ahead, ///< the way that the character faces
+        sides, ///< that, and to the left and the right
+        all    ///< all round
+    };
+
+    bool drops = true;
+    bool walls = true;
+    bool water = true;
+    bool kerbs = false;
+    bool steps = false;
+    Looks looks = Looks::sides;
+    double aside_deg = 15.0; ///< what lies so far to either side of a way counts for it; all round: of any; 1 to 80
+    double within_m = 6.0;   ///< farther away there is no beat; > 0
+    double margin_m = 0.3;   ///< another one counts when it is nearer by so much; >= 0
+    double nearest_s = 0.12; ///< from beat to beat at an edge, where the falloff has no lane for it; > 0
+    double farthest_s = 1.0; ///< and at `within_m`; straight between them
+    SoundId dropSound;       ///< of each kind; empty: the emitter's own
+    SoundId wallSound;
+    SoundId waterSound;
+    SoundId kerbSound;
+    SoundId stepSound;
+    Extras extras{};
+
+    bool operator==(const Pulsing&) const = default;
+};
+
 /// What something is carried by. Its place is then an offset: aside, ahead and up as the carrier faces if it turns along,
 /// else east, north and up.
 struct Riding {

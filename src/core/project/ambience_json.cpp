@@ -10,6 +10,8 @@ namespace
 {
 
 constexpr const char* wheres[] = {"ring", "box", "shape", "zone"};
+constexpr const char* pulseLooks[] = {"ahead", "sides", "all"};
+constexpr Range beats{0.02, 10.0}; ///< seconds from one to the next
 constexpr const char* orders[] = {"in_turn", "there_and_back", "shuffled"};
 constexpr const char* roundEnds[] = {"travels_back", "starts_over"};
 constexpr const char* carriers[] = {"nothing", "character", "roamer", "node"};
@@ -53,6 +55,26 @@ template <class Io> void describe(Io io, const Sprinkling&)
     io.number("answer_least_s", &Sprinkling::answerLeast_s, longTime);
     io.upper("answer_most_s", &Sprinkling::answerMost_s, longTime, &Sprinkling::answerLeast_s);
     io.number("answer_chance", &Sprinkling::answerChance, ranges::share);
+}
+
+template <class Io> void describe(Io io, const Pulsing&)
+{
+    io.flag("drops", &Pulsing::drops);
+    io.flag("walls", &Pulsing::walls);
+    io.flag("water", &Pulsing::water);
+    io.flag("kerbs", &Pulsing::kerbs);
+    io.flag("steps", &Pulsing::steps);
+    io.word("looks", &Pulsing::looks, pulseLooks);
+    io.number("aside_deg", &Pulsing::aside_deg, {1.0, 80.0});
+    io.number("within_m", &Pulsing::within_m, {0.1, 200.0});
+    io.number("margin_m", &Pulsing::margin_m, {0.0, 100.0});
+    io.number("nearest_s", &Pulsing::nearest_s, beats);
+    io.number("farthest_s", &Pulsing::farthest_s, beats);
+    io.id("drop_sound", &Pulsing::dropSound);
+    io.id("wall_sound", &Pulsing::wallSound);
+    io.id("water_sound", &Pulsing::waterSound);
+    io.id("kerb_sound", &Pulsing::kerbSound);
+    io.id("step_sound", &Pulsing::stepSound);
 }
 
 template <class Io> void describe(Io io, const Roaming&)
@@ -246,6 +268,25 @@ Stepping readStepping(ObjectReader reader, const SoundReference& sound)
     }
     stepping.extras = reader.rest();
     return stepping;
+}
+
+Pulsing readPulsing(ObjectReader reader, const SoundReference& sound)
+{
+    auto pulsing = readThing<Pulsing>(reader);
+    for (SoundId* id : {&pulsing.dropSound, &pulsing.wallSound, &pulsing.waterSound, &pulsing.kerbSound, &pulsing.stepSound}) {
+        *id = id->empty() ? SoundId{} : sound(id->text);
+    }
+    return pulsing;
+}
+
+Json toJson(const Pulsing& pulsing)
+{
+    return jsonOf(pulsing);
+}
+
+template <> Range rangeOf(double Pulsing::*member)
+{
+    return describedRange(member);
 }
 
 Json toJson(const Stepping& stepping)

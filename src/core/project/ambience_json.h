@@ -16,6 +16,8 @@ Sprinkling readSprinkling(ObjectReader reader, const SoundReference& sound);
 Json toJson(const Sprinkling& sprinkling);
 Roaming readRoaming(ObjectReader reader, const SoundReference& sound);
 Json toJson(const Roaming& roaming);
+Pulsing readPulsing(ObjectReader reader, const SoundReference& sound);
+Json toJson(const Pulsing& pulsing);
 Stepping readStepping(ObjectReader reader, const SoundReference& sound);
 Json toJson(const Stepping& stepping);
 

@@ -43,8 +43,20 @@ enum class EmitterKind {
     sprinkle, ///< irregular one-shots at places of chance
     roamer,   ///< moves along stops
     steps,    ///< of the walking character
+    pulse,    ///< a beat that quickens as an edge of the floor gets nearer
 };
-constexpr std::size_t emitterKindCount = 6;
+constexpr std::size_t emitterKindCount = 7;
+
+/// Whether it gives one-shots that have no place before they start.
+constexpr bool givesShots(EmitterKind kind)
+{
+    return kind == EmitterKind::sprinkle || kind == EmitterKind::steps || kind == EmitterKind::pulse;
+}
+/// Whether what it gives lies with the character and not at a place of its own.
+constexpr bool isOfCharacter(EmitterKind kind)
+{
+    return kind == EmitterKind::steps || kind == EmitterKind::pulse;
+}
 
 /// The kind as the document and the command line write it.
 const char* wordOf(EmitterKind kind);
@@ -106,6 +118,7 @@ struct EmitterSettings {
     Sprinkling sprinkling;
     Roaming roaming;
     Stepping stepping;
+    Pulsing pulsing;
     Screening screening;
 
     bool operator==(const EmitterSettings&) const = default;
@@ -128,9 +141,10 @@ enum class Setting : std::uint8_t {
     sprinkling,
     roaming,
     stepping,
+    pulsing,
     screening
 };
-constexpr std::size_t settingCount = 16;
+constexpr std::size_t settingCount = 17;
 using SettingSet = std::bitset<settingCount>;
 
 struct Emitter : EmitterSettings {

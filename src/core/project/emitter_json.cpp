@@ -13,7 +13,7 @@ namespace stone
 namespace
 {
 
-constexpr const char* emitterKinds[] = {"point", "bed", "area", "sprinkle", "roamer", "steps"};
+constexpr const char* emitterKinds[] = {"point", "bed", "area", "sprinkle", "roamer", "steps", "pulse"};
 constexpr const char* priorities[] = {"background", "ordinary", "notable", "vital"};
 constexpr const char* channelUses[] = {"undecided", "mid", "equal_power", "left", "right", "image"};
 
@@ -200,6 +200,9 @@ SettingSet readSettings(ObjectReader& reader, const References& references, Emit
     if (given(Setting::stepping, "steps")) {
         settings.stepping = readStepping(reader.object("steps"), references.sound);
     }
+    if (given(Setting::pulsing, "pulse")) {
+        settings.pulsing = readPulsing(reader.object("pulse"), references.sound);
+    }
     return own;
 }
 
@@ -267,6 +270,9 @@ void addSettings(Json& json, const EmitterSettings& settings, SettingSet which, 
     }
     if (written(Setting::stepping, !(settings.stepping == usual.stepping))) {
         json["steps"] = toJson(settings.stepping);
+    }
+    if (written(Setting::pulsing, !(settings.pulsing == usual.pulsing))) {
+        json["pulse"] = toJson(settings.pulsing);
     }
 }
 

@@ -65,6 +65,8 @@ enum class LaneProperty {
     send,
     nearness, ///< a factor on the distance; only over the gaze
     priority, ///< grades by which it matters more; only over the gaze
+    interval, ///< seconds from beat to beat of a pulse; only over distance
+    pitch,    ///< semitones, decided as a beat of a pulse begins; only over distance
 };
 
 /// What a lane may follow.

@@ -13,7 +13,7 @@ namespace
 
 constexpr std::size_t mostPoints = 1000;
 
-constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send", "nearness", "priority"};
+constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send", "nearness", "priority", "interval", "pitch"};
 constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed", "time", "depth", "game_value", "gaze"};
 constexpr const char* models[] = {"inverse", "linear", "exponential"};
 constexpr const char* shapes[] = {"formula", "two_angles", "curve"};
@@ -94,6 +94,8 @@ Range rangeOf(LaneProperty property)
     case LaneProperty::placement: return ranges::share;
     case LaneProperty::nearness: return {0.01, 100.0};
     case LaneProperty::priority: return {-3.0, 3.0};
+    case LaneProperty::interval: return {0.02, 10.0};
+    case LaneProperty::pitch: return ranges::semitones;
     }
     return ranges::metres;
 }
@@ -124,6 +126,11 @@ Lane readLane(ObjectReader& reader)
     if (nears || (lane.property == LaneProperty::priority && lane.over != LaneInput::gaze)) {
         reader.fail("over",
                     "nearness and priority follow the gaze, nearness of a family a game value; draw this lane over \"gaze\"");
+    }
+    const bool ofBeats = lane.property == LaneProperty::interval || lane.property == LaneProperty::pitch;
+    if (ofBeats && lane.over != LaneInput::distance) {
+        reader.fail("over", "interval and pitch are of a pulse's beats, over the distance to what they tell of; draw this lane "
+                            "over \"distance\"");
     }
     const LaneShape usualShape = formulaFits ? LaneShape::formula : anglesFit ? LaneShape::twoAngles : LaneShape::curve;
     lane.shape = word(reader, "shape", reader.has("points") ? LaneShape::curve : usualShape, shapes);

@@ -49,6 +49,12 @@ template <class Settings, class See> void seeSettingReferences(Settings& setting
     for (auto& surface : settings.stepping.surfaces) {
         see(surface.sound);
     }
+    auto& pulsing = settings.pulsing;
+    see(pulsing.dropSound);
+    see(pulsing.wallSound);
+    see(pulsing.waterSound);
+    see(pulsing.kerbSound);
+    see(pulsing.stepSound);
 }
 
 /// Of any thing of a document: one overload for each kind, for const things and others.

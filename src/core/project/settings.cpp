@@ -28,6 +28,7 @@ template <class A, class B, class Visit> void forEachSetting(A& a, B& b, Visit&&
     visit(Setting::sprinkling, a.sprinkling, b.sprinkling);
     visit(Setting::roaming, a.roaming, b.roaming);
     visit(Setting::stepping, a.stepping, b.stepping);
+    visit(Setting::pulsing, a.pulsing, b.pulsing);
     visit(Setting::screening, a.screening, b.screening);
 }
 
@@ -54,7 +55,7 @@ const char* settingName(Setting setting)
 {
     static constexpr const char* names[settingCount] = {
         "Kind",      "Sound", "Falloff", "Level",    "Pitch",  "Start", "Family", "Priority", "Facing and lanes",
-        "Placement", "Zone",  "Area",    "Sprinkle", "Roamer", "Steps", "Walls"};
+        "Placement", "Zone",  "Area",    "Sprinkle", "Roamer", "Steps", "Pulse", "Walls"};
     return names[static_cast<std::size_t>(setting)];
 }
 
@@ -86,6 +87,14 @@ TwoAngles usualAngles(LaneProperty property)
         break;
     case LaneProperty::priority:
         angles.inside = 1.0;
+        angles.behind = 0.0;
+        break;
+    case LaneProperty::interval:
+        angles.inside = 0.12;
+        angles.behind = 1.0;
+        break;
+    case LaneProperty::pitch:
+        angles.inside = 7.0;
         angles.behind = 0.0;
         break;
     }

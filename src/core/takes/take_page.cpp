@@ -75,6 +75,7 @@ const char* colourOf(EmitterKind kind)
     case EmitterKind::sprinkle: return "#74497F";
     case EmitterKind::roamer: return "#5B7A2A";
     case EmitterKind::steps: return "#7B5B45";
+    case EmitterKind::pulse: return "#9C4F2E";
     }
     return "#6B665C";
 }
@@ -132,7 +133,7 @@ public:
         }
         out += "\"/>";
         for (const auto& emitter : emitters_) {
-            if (emitter->kind == EmitterKind::bed || emitter->kind == EmitterKind::steps) {
+            if (emitter->kind == EmitterKind::bed || isOfCharacter(emitter->kind)) {
                 continue;
             }
             const auto [x, y] = at(emitter->at);

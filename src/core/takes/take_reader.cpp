@@ -114,7 +114,7 @@ void Take::readAll()
     const auto text = [](const Statement& row, int column) { return std::string(row.text(column)); };
     eachRow("SELECT key, text FROM info", [&](Statement& row) { takeWord(info_, row.text(0), text(row, 1)); });
     eachRow("SELECT id, name, kind, family, family_name FROM emitters ORDER BY number", [&](Statement& row) {
-        const auto kind = std::clamp<std::int64_t>(row.whole(2), 0, static_cast<std::int64_t>(EmitterKind::steps));
+        const auto kind = std::clamp<std::int64_t>(row.whole(2), 0, static_cast<std::int64_t>(emitterKindCount) - 1);
         emitters_.push_back({{text(row, 0)}, text(row, 1), static_cast<EmitterKind>(kind), {text(row, 3)}, text(row, 4)});
     });
     eachRow("SELECT emitter, part, start, sound, sound_name, began_s FROM copies ORDER BY number", [&](Statement& row) {

@@ -158,6 +158,9 @@ void World::end(WorldState& state, std::uint32_t emitter, double time_s, double 
     if (const auto sprinkle = state.sprinkles.find(emitter); sprinkle != state.sprinkles.end()) {
         sprinkle->second.on = false;
     }
+    if (const auto pulse = state.pulses.find(emitter); pulse != state.pulses.end()) {
+        pulse->second.on = false;
+    }
 }
 
 void World::startOrSecond(WorldState& state, std::uint32_t emitter, double time_s) const
@@ -169,7 +172,9 @@ void World::startOrSecond(WorldState& state, std::uint32_t emitter, double time_
     const auto playing = [&](const Start& start) { return sounds(start, emitter, time_s); };
     const auto copies = std::count_if(state.starts.begin(), state.starts.end(), playing);
     const auto sprinkle = state.sprinkles.find(emitter);
-    const bool on = copies > 0 || (sprinkle != state.sprinkles.end() && sprinkle->second.on);
+    const auto pulse = state.pulses.find(emitter);
+    const bool on = copies > 0 || (sprinkle != state.sprinkles.end() && sprinkle->second.on) ||
+                    (pulse != state.pulses.end() && pulse->second.on);
     if (!on) {
         if (!heldOff && !ruled.spent && conditionsHold(state, starting, time_s)) {
             begin(state, emitter, time_s, after_s);
@@ -240,6 +245,12 @@ void World::begin(WorldState& state, std::uint32_t emitter, double time_s, doubl
         sprinkle.origin_s = time_s + after_s;
         const SprinkleChance chance{project_->seed, what.id.text};
         sprinkle.next_s = sprinkle.origin_s + sprinkleInterval_s(what.sprinkling, chance, sprinkle.next);
+        return;
+    }
+    if (what.kind == EmitterKind::pulse) {
+        PulseState& pulse = state.pulses[emitter];
+        pulse.on = true;
+        pulse.origin_s = time_s + after_s;
         return;
     }
     if (!own_[emitter]) {
@@ -489,6 +500,9 @@ void World::beLively(WorldState& state, double from_s, double to_s) const
     };
     for (const std::uint32_t emitter : livelyEverywhere_) {
         look(emitter);
+    }
+    for (const std::uint32_t emitter : pulses_) {
+        beat(state, emitter, from_s, to_s);
     }
     for (const Presence& presence : state.zones.counted) {
         for (const std::uint32_t emitter : livelyInZone_[presence.zone]) {

@@ -20,8 +20,7 @@ bool startsWithTheLevel(const Starting& s)
 
 Rounds roundsOf(const Emitter& emitter)
 {
-    const bool oneShots = emitter.kind == EmitterKind::sprinkle || emitter.kind == EmitterKind::steps;
-    return oneShots ? Rounds::once : emitter.starting.rounds;
+    return givesShots(emitter.kind) ? Rounds::once : emitter.starting.rounds;
 }
 
 /// Whether a sound has to be played otherwise than it says.
@@ -51,6 +50,12 @@ template <class Visit> void forEachSound(const Emitter& emitter, Visit&& visit)
     if (emitter.kind == EmitterKind::steps) {
         for (const SurfaceSound& surface : emitter.stepping.surfaces) {
             visit(surface.sound, Rounds::once);
+        }
+    }
+    if (emitter.kind == EmitterKind::pulse) {
+        const Pulsing& how = emitter.pulsing;
+        for (const SoundId& id : {how.dropSound, how.wallSound, how.waterSound, how.kerbSound, how.stepSound}) {
+            visit(id, Rounds::once);
         }
     }
 }
@@ -136,7 +141,7 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
         const Emitter& emitter = *emitters[i];
         own_.push_back(playable(emitter.sound, roundsOf(emitter)));
-        const bool shots = emitter.kind == EmitterKind::sprinkle || emitter.kind == EmitterKind::steps;
+        const bool shots = givesShots(emitter.kind);
         ofItself_.push_back(startsWithTheLevel(emitter.starting));
         simple_.push_back(!shots && ofItself_.back());
         if (emitter.kind == EmitterKind::area) {
@@ -169,8 +174,15 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
         if (emitter.kind == EmitterKind::steps) {
             steps_.push_back(i);
         }
+        if (emitter.kind == EmitterKind::pulse) {
+            pulses_.push_back(i);
+        }
     }
     livelyIndex_ = SphereIndex(livelySpheres);
+    if (!pulses_.empty() && ground_ != nullptr) {
+        const Vec3& stands = level_->character.start;
+        edges_ = ways == Ways::find ? ground_->edges(level_->edges, stands) : ground_->foundEdges(level_->edges, stands);
+    }
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
         const Emitter& emitter = *emitters[i];
         simpleStarts_.push_back(startOf(i, Start::Part::own, own_[i].value_or(Start::nothing), 0, emitter.startAfter_s, {}));
@@ -263,6 +275,7 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
         }
     };
     renumber(now.sprinkles, state.sprinkles);
+    renumber(now.pulses, state.pulses);
     renumber(now.ruled, state.ruled);
     now.near.clear();
     for (const auto& [watched, near] : state.near) {
@@ -274,6 +287,9 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
     for (auto& [emitter, sprinkle] : now.sprinkles) {
         sprinkle.files.reset();
         sprinkle.answers.reset();
+    }
+    for (auto& [emitter, pulse] : now.pulses) {
+        pulse.files.clear();
     }
     for (auto& [emitter, ruled] : now.ruled) {
         ruled.files.reset();
@@ -446,7 +462,7 @@ Sphere World::rangeOf(std::uint32_t emitter) const
         const auto zone = zones_.indexOf(what.zone);
         return zone && zones_.zone(*zone).riding.on == Riding::On::nothing ? zones_.solid(*zone).bounds()
                                                                            : Sphere{Vec3{0.0}, boundless};
-    } else if (what.kind == EmitterKind::steps) {
+    } else if (isOfCharacter(what.kind)) {
         return {Vec3{0.0}, boundless};
     }
     const auto roundStops = [](const std::vector<Vec3>& points) {

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "level/floor_edges.h"
 #include "level/ground.h"
 #include "project/document.h"
 #include "world/moment.h"
@@ -56,6 +57,8 @@ public:
     const std::shared_ptr<const Project>& sharedProject() const { return project_; }
     const ZoneMap& zones() const { return zones_; }
     const RoomMap& rooms() const { return rooms_; }
+    /// The edges that pulses measure; null where there are none.
+    const FloorEdges* edges() const { return edges_.get(); }
     /// Whether what takes a search round walls is looked for, or only taken where it has been found before.
     Ways ways() const { return ways_; }
     /// Whether a gaze counts at a moment. `gaze`: into the project's.
@@ -150,6 +153,8 @@ private:
     void sprinkle(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const;
     /// When it ends; nothing when it did not start.
     std::optional<double> sprinkleStart(WorldState& state, std::uint32_t emitter, SprinkleState& sprinkle) const;
+    void beat(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const;
+    std::optional<PulseState::Hazard> hazardOf(const WorldState& state, std::uint32_t emitter, const PulseState& pulse) const;
     void answer(WorldState& state, std::uint32_t emitter, SprinkleState& sprinkle, const Start& call) const;
     std::optional<Vec3> sprinkleAt(const WorldState& state, std::uint32_t emitter, const SprinkleChance& chance,
                                    std::uint64_t number, std::size_t sector, unsigned firstAttempt) const;
@@ -193,6 +198,8 @@ private:
     SphereIndex livelyIndex_; ///< of those
     std::vector<std::uint32_t> livelyEverywhere_;
     std::vector<std::uint32_t> steps_;
+    std::vector<std::uint32_t> pulses_;
+    std::shared_ptr<const FloorEdges> edges_; ///< null while no pulse needs them, and until they have been found
     std::vector<std::pair<std::uint32_t, double>> nearness_; ///< see WorldState::near
     std::vector<std::uint32_t> doors_;                       ///< openings that wait for a signal
     bool watchesGround_ = false;
@@ -200,5 +207,10 @@ private:
 
 /// The document's events on a walk's time line as happenings at (from_s, to_s]; the first stretch includes its beginning.
 std::vector<Happening> happeningsOf(const Walk& walk, double from_s, double to_s);
+
+/// From one beat of a pulse to the next where what it tells of is so far away in the plan, seconds: the falloff's lane, or what
+/// the pulse itself says.
+constexpr double leastInterval_s = 0.02;
+double beatInterval_s(const Project& project, const Emitter& emitter, double distance_m);
 
 } // namespace stone

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "geometry/pose.h"
+#include "project/edge_rules.h"
 #include "project/picker.h"
 #include "world/moment.h"
 #include "world/stance.h"
@@ -121,6 +122,26 @@ struct SprinkleState {
     std::optional<std::uint64_t> firstRepeat; ///< after how many starts a file came again
 };
 
+/// What a pulse has done so far.
+struct PulseState {
+    bool on = false;        ///< it was started
+    double origin_s = 0.0;  ///< when
+    double phase = 1.0;     ///< how much of the time to the next beat is over; runs on whatever is heard
+    std::uint64_t beats = 0;
+    std::map<std::uint32_t, Picker> files; ///< by playable
+
+    /// What it measures.
+    struct Hazard {
+        EdgeKind kind = EdgeKind::drop;
+        std::size_t way = 0; ///< in which of the ways that it looks
+        Vec3 at{0.0};        ///< the nearest place of the edge
+        double distance_m = 0.0;
+        double every_s = 0.0; ///< from beat to beat
+    };
+    std::optional<Hazard> hazard; ///< none: nothing is near
+    double lastBeat_s = -1.0;
+};
+
 /// Everything that has happened in a level so far: a value, so that a moment can be kept and gone back to.
 struct WorldState {
     static constexpr double notBegun = -1.0;
@@ -149,6 +170,7 @@ struct WorldState {
     std::map<std::pair<std::uint32_t, double>, bool> near;
     std::vector<Start> starts; ///< that sound, of emitters that are not simply started with the level
     std::map<std::uint32_t, SprinkleState> sprinkles;
+    std::map<std::uint32_t, PulseState> pulses;
     /// Of emitters with start rules.
     struct Ruled {
         std::uint64_t count = 0; ///< starts so far
