@@ -387,6 +387,21 @@ private slots:
         QVERIFY(silencedBy(byLevel, one[1]).find("1 at once in the level: the newest gives way") != std::string::npos);
     }
 
+    /// Without a moment in mind what goes on for ever is there together, and too many of it give way as they do at a moment.
+    void forEverTooManyGiveWay()
+    {
+        const auto sounding = [](const std::vector<Heard>& heard) {
+            return std::count_if(heard.begin(), heard.end(), [](const Heard& one) { return one.audible; });
+        };
+        for (const int limit : {0, 1}) {
+            const HearingModel model(std::make_shared<const Project>(twoLamps(limit)), {"level"});
+            const Ears ears{{-1, 0, 1.6}, 0, 0, 0};
+            const auto always = model.hearAll(ears, TimeSpan{});
+            QCOMPARE(sounding(always), limit == 0 ? 2 : 1);
+            QCOMPARE(sounding(always), sounding(model.hearAll(ears, TimeSpan::at(1.0))));
+        }
+    }
+
     /// In what comes out: one of two at a time, each where it would be, and no click as they change over.
     void whatComesBackMakesNoClick()
     {

@@ -35,7 +35,8 @@ SharedBuffer tick()
     buffer->rate = 48'000;
     buffer->channels.assign(1, std::vector<float>(frames));
     for (std::size_t i = 0; i < frames; ++i) {
-        buffer->channels[0][i] = static_cast<float>(0.5 * std::cos(2.0 * 3.14159265 * 2000.0 * static_cast<double>(i) / 48'000.0));
+        buffer->channels[0][i] =
+            static_cast<float>(0.5 * std::cos(2.0 * 3.14159265 * 2000.0 * static_cast<double>(i) / 48'000.0));
     }
     return buffer;
 }
@@ -100,7 +101,7 @@ std::vector<double> onsets(const std::vector<float>& sound, std::size_t channel)
     return found;
 }
 
-#define NEAR(value, wanted, within)                                                                                                \
+#define NEAR(value, wanted, within)                                                                                            \
     QVERIFY2(std::abs((value) - (wanted)) <= (within), qPrintable(QString("%1, not %2").arg(value).arg(wanted)))
 
 } // namespace
@@ -178,17 +179,21 @@ private slots:
         // Going east along the wall to the north, 3 m to the left: the drop ahead takes over when it is half a metre nearer.
         double changedAt_m = 0.0;
         bool wallFirst = false;
-        const auto beats = beatsOf(project, 8.0, [](double t) { return Pose{{-6.0 + 0.7 * t, 1, 0}, 90, 0, 0}; },
-                                   [&](const WorldState& state) {
-                                       const PulseState& pulse = state.pulses.at(0);
-                                       if (!pulse.hazard) {
-                                           return;
-                                       }
-                                       wallFirst = wallFirst || (pulse.hazard->kind == EdgeKind::wall && changedAt_m == 0.0);
-                                       if (pulse.hazard->kind == EdgeKind::drop && changedAt_m == 0.0) {
-                                           changedAt_m = -state.feet.at.x;
-                                       }
-                                   });
+        const auto beats = beatsOf(
+            project, 8.0,
+            [](double t) {
+                return Pose{{-6.0 + 0.7 * t, 1, 0}, 90, 0, 0};
+            },
+            [&](const WorldState& state) {
+                const PulseState& pulse = state.pulses.at(0);
+                if (!pulse.hazard) {
+                    return;
+                }
+                wallFirst = wallFirst || (pulse.hazard->kind == EdgeKind::wall && changedAt_m == 0.0);
+                if (pulse.hazard->kind == EdgeKind::drop && changedAt_m == 0.0) {
+                    changedAt_m = -state.feet.at.x;
+                }
+            });
         QVERIFY(wallFirst);
         NEAR(changedAt_m, 2.5, 0.01);
         // The phase runs on where it changes: no interval is out of the range of its neighbours.
@@ -210,8 +215,7 @@ private slots:
         const auto scene = fixture::sceneOf(project, {tick()}, platform());
         const auto soundOf = [&](const Pose& feet) {
             const auto beats = beatsOf(project, 1.0, [&](double) { return feet; });
-            return beats.empty() ? std::string()
-                                 : scene->model.world().playables()[beats.front().playable].sound->id.text;
+            return beats.empty() ? std::string() : scene->model.world().playables()[beats.front().playable].sound->id.text;
         };
         QCOMPARE(QString::fromStdString(soundOf({{-10, 2, 0}, 90, 0, 0})), QString("knock"));
         QCOMPARE(QString::fromStdString(soundOf({{-2, -10, 0}, 90, 0, 0})), QString("tone"));
@@ -233,8 +237,8 @@ private slots:
 
     void levelFilterAndPitchFollowTheDistance()
     {
-        const Project project =
-            withPulse({}, {laneOf(LaneProperty::pitch, {{0, 12}, {6, 0}}), laneOf(LaneProperty::lowPass, {{0, 20'000}, {6, 500}})});
+        const Project project = withPulse(
+            {}, {laneOf(LaneProperty::pitch, {{0, 12}, {6, 0}}), laneOf(LaneProperty::lowPass, {{0, 20'000}, {6, 500}})});
         const auto beats = beatsOf(project, 2.0, [](double) { return Pose{{-3, -10, 0}, 90, 0, 0}; });
         NEAR(beats.front().pitch_st, 6.0, 1e-6);
         const auto peak = [&](double away_m) {
@@ -260,9 +264,9 @@ private slots:
             return !beatsOf(withPulse(how), 1.0, [&](double) { return Pose{{-2, -10, 0}, heading_deg, 0, 0}; }).empty();
         };
         // The drop is to the east.
-        for (const auto& [looks, ahead, left, right, behind] :
-             {std::tuple{Pulsing::Looks::ahead, true, false, false, false}, {Pulsing::Looks::sides, true, true, true, false},
-              {Pulsing::Looks::all, true, true, true, true}}) {
+        for (const auto& [looks, ahead, left, right, behind] : {std::tuple{Pulsing::Looks::ahead, true, false, false, false},
+                                                                {Pulsing::Looks::sides, true, true, true, false},
+                                                                {Pulsing::Looks::all, true, true, true, true}}) {
             QCOMPARE(heard(looks, 90), ahead);
             QCOMPARE(heard(looks, 180), left);
             QCOMPARE(heard(looks, 0), right);
@@ -297,8 +301,8 @@ private slots:
             if (step == 200 || step == 400) {
                 happenings.push_back({Cause::signal, {step == 200 ? "on" : "off"}});
             }
-            scene->model.world().advance(
-                state, {.to_s = step * step_s, .feet = {{-1, -10, 0}, 90, 0, 0}, .happenings = happenings});
+            scene->model.world().advance(state,
+                                         {.to_s = step * step_s, .feet = {{-1, -10, 0}, 90, 0, 0}, .happenings = happenings});
             for (const Start& start : state.starts) {
                 beats.insert(start.number);
                 QVERIFY(start.began_s > 198.9 * step_s && start.began_s < 400.1 * step_s);

@@ -203,6 +203,10 @@ private:
         made.lanes.front().extras = extras();
         if (flip()) {
             made.lanes.push_back(lane(static_cast<stone::LaneProperty>(1 + below(5)), stone::LaneInput::distance));
+            if (flip()) {
+                made.lanes.push_back(lane(flip() ? stone::LaneProperty::interval : stone::LaneProperty::pitch,
+                                          stone::LaneInput::distance));
+            }
         }
         made.extras = extras();
         return made;
@@ -216,7 +220,8 @@ private:
         made.on = flip();
         made.shape = over == stone::LaneInput::offFront && flip() ? stone::LaneShape::twoAngles : stone::LaneShape::curve;
         const bool cutoff = property == stone::LaneProperty::lowPass || property == stone::LaneProperty::highPass;
-        const double least = property == stone::LaneProperty::nearness ? 0.01 : 0.0;
+        const bool aboveNothing = property == stone::LaneProperty::nearness || property == stone::LaneProperty::interval;
+        const double least = aboveNothing ? 0.02 : 0.0;
         const auto value = [&] { return cutoff ? number(20, 20'000) : number(least, 1); };
         if (made.shape == stone::LaneShape::twoAngles) {
             made.angles = {number(0, 360), number(0, 360), value(), value()};
@@ -323,6 +328,18 @@ private:
         }
         if (flip()) {
             made.area = {shape(), number(1, 99), flip(), flip(), extras()};
+            Pulsing& pulsing = made.pulsing;
+            pulsing.drops = flip();
+            pulsing.kerbs = flip();
+            pulsing.looks = static_cast<Pulsing::Looks>(below(3));
+            pulsing.aside_deg = number(1, 80);
+            pulsing.within_m = number(0.1, 200);
+            pulsing.margin_m = number(0, 3);
+            pulsing.nearest_s = number(0.02, 1);
+            pulsing.farthest_s = number(0.02, 10);
+            pulsing.wallSound = sound;
+            pulsing.stepSound = sound;
+            pulsing.extras = extras();
             made.stepping = {{{name(), sound, number(-9, 9)}}, {{1, number(0.1, 1)}, {3, number(1, 2)}}, extras()};
         }
         if (flip()) {
@@ -394,7 +411,8 @@ private:
             made.geometry = GeometryPicture{name() + ".png", number(0.1, 500), Vec2{number(-9, 9), number(-9, 9)}, extras()};
         }
         made.metresPerUnit = number(0.001, 100);
-        made.character = {place(), number(-360, 360), number(0, 5), number(0.1, 20), flip(), extras()};
+        made.character = {place(), number(-360, 360), number(0, 5), number(0.1, 20), flip(),
+                          static_cast<Character::Moves>(below(3)), number(0.1, 9), extras()};
         for (int i = below(3); i >= 0; --i) {
             made.storeys.push_back({name(), number(-20, 20), number(-20, 20), extras()});
         }

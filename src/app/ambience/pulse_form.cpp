@@ -11,9 +11,9 @@ PulseForm::PulseForm(Session& session, Playback& playback) : EmitterForm(session
 {
     now_->setObjectName("pulseNow");
     now_->setWordWrap(true);
-    box_->addWidget(theme::explained(
-        tr("For players who do not see: the nearest edge of the floor is told by a beat from where it is. Level, pitch, tone and "
-           "beat over the distance are lanes of the falloff.")));
+    box_->addWidget(theme::explained(tr(
+        "For players who do not see: the nearest edge of the floor is told by a beat from where it is. Level, pitch, tone and "
+        "beat over the distance are lanes of the falloff.")));
     box_->addWidget(now_);
 
     head(tr("What it tells of, and the sound for it"));
@@ -34,8 +34,7 @@ PulseForm::PulseForm(Session& session, Playback& playback) : EmitterForm(session
                   &Pulsing::kerbSound},
                  {"pulseSteps", "pulseStepSound", tr("steps"), tr("Stairs"), &Pulsing::steps, &Pulsing::stepSound}};
     for (const auto& kind : kinds) {
-        row({flag(kind.name, kind.label, kind.help,
-                  [tells = kind.tells](Emitter& e) -> bool& { return e.pulsing.*tells; }),
+        row({flag(kind.name, kind.label, kind.help, [tells = kind.tells](Emitter& e) -> bool& { return e.pulsing.*tells; }),
              sound(kind.soundName, tr("Sound for %1").arg(kind.label), tr("the one above"),
                    [which = kind.sound](Emitter& e) -> std::string& { return (e.pulsing.*which).text; })});
         allow(findChild<QWidget*>(kind.soundName), [tells = kind.tells](const Emitter& e) {

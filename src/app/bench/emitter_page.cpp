@@ -23,7 +23,8 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
       facing_(new FacingEditor(session, playback)), placement_(new PlacementEditor(session, playback)),
       area_(new AreaForm(session, playback)), bed_(new BedForm(session, playback)),
       sprinkle_(new SprinkleForm(session, playback)), roamer_(new RoamerForm(session, playback)),
-      steps_(new StepsForm(session, playback)), pulse_(new PulseForm(session, playback)), starting_(new StartForm(session, playback))
+      steps_(new StepsForm(session, playback)), pulse_(new PulseForm(session, playback)),
+      starting_(new StartForm(session, playback))
 {
     falloff_->setObjectName("falloffEditor");
     facing_->setObjectName("facingEditor");
@@ -36,8 +37,8 @@ EmitterPage::EmitterPage(Session& session, Playback& playback, QWidget* parent)
     tabs_->setDrawBase(false);
     tabs_->setExpanding(false);
     tabs_->setUsesScrollButtons(false);
-    for (Page* part :
-         std::initializer_list<Page*>{falloff_, facing_, placement_, area_, bed_, sprinkle_, roamer_, steps_, pulse_, starting_}) {
+    for (Page* part : std::initializer_list<Page*>{falloff_, facing_, placement_, area_, bed_, sprinkle_, roamer_, steps_,
+                                                   pulse_, starting_}) {
         parts_->addWidget(part);
         // Room that is left over stays below, not between the rows.
         if (auto* rows = qobject_cast<QBoxLayout*>(part->layout())) {

@@ -292,8 +292,8 @@ void LaneFields::showLane(const Lane& lane, int point)
         const double scale = percent && field == y_ ? 100.0 : 1.0;
         field->setRange(scale * values.least, scale * values.most);
         field->setDecimals(lane.property == LaneProperty::nearness || lane.property == LaneProperty::interval ? 2
-                           : lanes::isLogarithmic(lane.property) || percent ? 0
-                                                                            : 1);
+                           : lanes::isLogarithmic(lane.property) || percent                                   ? 0
+                                                                                                              : 1);
     }
     inside_->present(lane.angles.inside);
     behind_->present(lane.angles.behind);

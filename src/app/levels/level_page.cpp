@@ -189,6 +189,21 @@ QWidget* LevelPage::makeCharacter()
     grid->addWidget(flag("startCollides", tr("walls stop it"), tr("Else it walks through them"),
                          [](Level& l) -> bool& { return l.character.collides; }),
                     1, 2, 1, 2, Qt::AlignBottom);
+    grid->addWidget(labelled(tr("Keys move it"),
+                             choice(
+                                 "characterMoves", tr("How keys move it"),
+                                 {tr("freely"), tr("cell by cell as it faces"), tr("cell by cell, a key a side")},
+                                 [](const Level& l) { return static_cast<int>(l.character.moves); },
+                                 [](Level& l, int index) { l.character.moves = static_cast<Character::Moves>(index); })),
+                    2, 0, 1, 2);
+    auto* cell = number({"characterCell", "m", tr("cells of %1 m"),
+                         tr("As large as a step on the grid; a cell's middle is where the level begins")},
+                        NumberSteps{2, 0.25}.over(rangeOf(&Character::cell_m)),
+                        [](Level& l) -> double& { return l.character.cell_m; });
+    grid->addWidget(labelled(tr("A cell is"), cell), 2, 2);
+    allow(cell, [](const Level& l) {
+        return l.character.moves == Character::Moves::freely ? tr("it moves freely") : QString();
+    });
     grid->addLayout(sideBySide({button("startHere", tr("Begin where I am"),
                                        tr("The level begins where the character is now, facing as it does"),
                                        [this] {
@@ -198,7 +213,7 @@ QWidget* LevelPage::makeCharacter()
                                                l.character.heading_deg = feet.heading_deg;
                                            });
                                        })}),
-                    2, 0, 1, 4);
+                    3, 0, 1, 4);
     for (int column = 0; column < 4; ++column) {
         grid->setColumnStretch(column, 1);
     }

@@ -1,7 +1,7 @@
 #include "app/plan/plan_view.h"
 
-#include "app/plan/drawn_shape.h"
 #include "app/ambience/pulse_form.h"
+#include "app/plan/drawn_shape.h"
 #include "app/theme/haloed.h"
 #include "app/theme/theme.h"
 #include "world/carriage.h"

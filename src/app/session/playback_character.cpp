@@ -102,7 +102,7 @@ void Playback::putFeet(const Pose& feet, bool jumped)
 
 void Playback::setWalkInput(const WalkInput& input)
 {
-    player_.walker().setInput(input, feet().heading_deg);
+    player_.walker().setInput(input, feet().heading_deg, session_.level().character.moves);
     if (!input.still() && walking_ && !player_.flies()) {
         setWalking(false);
     }

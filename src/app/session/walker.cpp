@@ -31,11 +31,14 @@ void Walker::setLevel(const std::shared_ptr<const PlanCutter>& cutter, const std
     stopped_ = false;
 }
 
-void Walker::setInput(const WalkInput& input, double heading_deg)
+void Walker::setInput(const WalkInput& input, double heading_deg, Character::Moves moves)
 {
-    if (quarterTurns_ && input.turn != 0 && input.turn != input_.turn) {
+    if (moves == Character::Moves::freely && quarterTurns_ && input.turn != 0 && input.turn != input_.turn) {
         const double from = turnTo_deg_.value_or(heading_deg);
         turnTo_deg_ = wrapDegrees((std::round(from / 90.0) + input.turn) * 90.0);
+    }
+    if (input.pressesMoreThan(input_)) {
+        pressed_ = input;
     }
     input_ = input;
 }
@@ -44,6 +47,8 @@ void Walker::stand()
 {
     leap_ = {};
     turnTo_deg_.reset();
+    pressed_.reset();
+    cell_.reset();
 }
 
 void Walker::turn(Pose& feet, double seconds)
@@ -69,29 +74,106 @@ Vec3 Walker::walked(const Vec3& ground, double heading_deg, const Character& cha
     const Vec2 direction =
         glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
     const Vec2 way = direction * (speed * seconds);
-    const Vec3 next = character.collides && surface_ ? surface_->step(ground, way) : ground + Vec3{way.x, way.y, 0.0};
+    const Vec3 next = moved(ground, way, character);
     const bool stops = std::hypot(next.x - ground.x, next.y - ground.y) < bumpShare * speed * seconds;
     bumps_ += stops && !stopped_ ? 1 : 0;
     stopped_ = stops;
-    falls_ += ground.z - next.z > fall_m ? 1 : 0;
     return next;
+}
+
+Vec3 Walker::moved(const Vec3& ground, const Vec2& way, const Character& character)
+{
+    return character.collides && surface_ ? surface_->step(ground, way) : ground + Vec3{way.x, way.y, 0.0};
+}
+
+void Walker::land(Pose& feet, const Vec3& before, const Vec3& ground, double seconds)
+{
+    falls_ += before.z - ground.z > fall_m ? 1 : 0;
+    leap_.lose(before.z - ground.z);
+    leap_.pass(seconds);
+    feet.at = ground + Vec3{0.0, 0.0, leap_.above_m};
+}
+
+/// Begins to turn, or to go to the next cell.
+void Walker::press(const WalkInput& input, const Pose& feet, const Character& character)
+{
+    constexpr double quarter_deg = 90.0;
+    const double facing = std::round(turnTo_deg_.value_or(feet.heading_deg) / quarter_deg) * quarter_deg;
+    const bool byDirection = character.moves == Character::Moves::directions;
+    const int aside = byDirection && input.right == 0 ? input.turn : input.right;
+    if (!byDirection && input.turn != 0) {
+        turnTo_deg_ = wrapDegrees(facing + input.turn * (input.fast ? 2.0 : 1.0) * quarter_deg);
+        return;
+    }
+    if (input.ahead == 0 && aside == 0) {
+        return;
+    }
+    // One way at a time: ahead and back before aside.
+    const double turned = input.ahead > 0 ? 0.0 : input.ahead < 0 ? 180.0 : aside > 0 ? quarter_deg : -quarter_deg;
+    const double towards = byDirection ? turned : facing + turned;
+    if (byDirection) {
+        turnTo_deg_ = wrapDegrees(towards);
+    }
+    const double heading = radians(towards);
+    const Vec2 start = Vec2(character.start);
+    const Vec2 cells = (Vec2(feet.at) - start) / character.cell_m;
+    const Vec2 cell = start + character.cell_m * Vec2{std::round(cells.x + std::sin(heading)), std::round(cells.y + std::cos(heading))};
+    const Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
+    const Vec3 there = moved(ground, cell - Vec2(ground), character);
+    // What ends elsewhere was stopped, or slid along something.
+    constexpr double missed = 0.3;
+    if (glm::length(Vec2(there) - cell) > missed * character.cell_m) {
+        ++bumps_;
+        return;
+    }
+    cell_ = cell;
+}
+
+bool Walker::stepByCells(Pose& feet, const Character& character, double seconds)
+{
+    if (!cell_ && !turnTo_deg_) {
+        // What is held goes on; turning needs a press for each turn.
+        WalkInput held = input_;
+        held.turn = character.moves == Character::Moves::directions ? held.turn : 0;
+        if (pressed_ || !held.still()) {
+            press(pressed_.value_or(held), feet, character);
+        }
+        pressed_.reset();
+    }
+    if (!cell_ && !turnTo_deg_ && !leap_.aloft()) {
+        return false;
+    }
+    if (turnTo_deg_) {
+        turn(feet, seconds);
+    }
+    const Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
+    Vec3 next = ground;
+    if (cell_) {
+        const Vec2 left = *cell_ - Vec2(ground);
+        const double most_m = character.speed_m_s * (input_.fast ? fastFactor : 1.0) * seconds;
+        const double left_m = glm::length(left);
+        next = moved(ground, left_m > most_m ? left * (most_m / left_m) : left, character);
+        if (left_m <= most_m) {
+            cell_.reset();
+        }
+    }
+    land(feet, ground, next, seconds);
+    return true;
 }
 
 bool Walker::step(Pose& feet, const Character& character, double seconds)
 {
+    if (character.moves != Character::Moves::freely) {
+        return stepByCells(feet, character, seconds);
+    }
+    pressed_.reset();
     const bool walks = input_.ahead != 0 || input_.right != 0;
     if (!walks && input_.turn == 0 && !leap_.aloft() && !turnTo_deg_) {
         return false;
     }
     turn(feet, seconds);
-    Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
-    if (walks) {
-        const Vec3 next = walked(ground, feet.heading_deg, character, seconds);
-        leap_.lose(ground.z - next.z);
-        ground = next;
-    }
-    leap_.pass(seconds);
-    feet.at = ground + Vec3{0.0, 0.0, leap_.above_m};
+    const Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
+    land(feet, ground, walks ? walked(ground, feet.heading_deg, character, seconds) : ground, seconds);
     return true;
 }
 

@@ -21,10 +21,16 @@ struct WalkInput {
 
     bool operator==(const WalkInput&) const = default;
     bool still() const { return ahead == 0 && right == 0 && turn == 0 && up == 0; }
+    /// Whether something is pressed that was not before.
+    bool pressesMoreThan(const WalkInput& before) const
+    {
+        const auto pressed = [](int now, int then) { return now != 0 && now != then; };
+        return pressed(ahead, before.ahead) || pressed(right, before.right) || pressed(turn, before.turn);
+    }
 };
 
-/// Moves the character as hands on the keys do: on floors and along walls, turned steadily or by quarters, jumping and
-/// falling. Window thread only.
+/// Moves the character as hands on the keys do: on floors and along walls, turned steadily or by quarters, from cell to cell
+/// where the level says so, jumping and falling. Window thread only.
 class Walker
 {
 public:
@@ -32,7 +38,7 @@ public:
     void setLevel(const std::shared_ptr<const PlanCutter>& cutter, const std::shared_ptr<const Ground>& ground);
 
     /// `heading_deg`: of the character, from where a quarter turn begins.
-    void setInput(const WalkInput& input, double heading_deg);
+    void setInput(const WalkInput& input, double heading_deg, Character::Moves moves);
     const WalkInput& input() const { return input_; }
     /// Turns by a quarter at a time, as in games on a grid; the ear gets it as a quick turn, not as a jump.
     void setQuarterTurns(bool on) { quarterTurns_ = on; }
@@ -51,6 +57,12 @@ public:
 private:
     void turn(Pose& feet, double seconds);
     Vec3 walked(const Vec3& ground, double heading_deg, const Character& character, double seconds);
+    bool stepByCells(Pose& feet, const Character& character, double seconds);
+    void press(const WalkInput& input, const Pose& feet, const Character& character);
+    /// Where the floor takes somebody who goes so far.
+    Vec3 moved(const Vec3& ground, const Vec2& way, const Character& character);
+    /// Puts the character down there after what was under it before.
+    void land(Pose& feet, const Vec3& before, const Vec3& ground, double seconds);
 
     std::shared_ptr<const PlanCutter> cutter_;
     std::shared_ptr<const Ground> ground_;
@@ -59,6 +71,8 @@ private:
     Leap leap_;
     bool quarterTurns_ = false;
     std::optional<double> turnTo_deg_; ///< a quarter turn on its way
+    std::optional<WalkInput> pressed_; ///< by cells: what was pressed and has not been gone yet
+    std::optional<Vec2> cell_;         ///< the middle of the cell that it is on its way to
     bool stopped_ = false;             ///< by something that was counted
     int bumps_ = 0;
     int falls_ = 0;

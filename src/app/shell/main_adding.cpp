@@ -20,9 +20,9 @@ void MainWindow::makeAddMenu()
     const struct {
         EmitterKind kind;
         QString text;
-    } kinds[] = {{EmitterKind::point, tr("&Point")},   {EmitterKind::bed, tr("&Bed")},
-                 {EmitterKind::area, tr("&Area")},     {EmitterKind::sprinkle, tr("&Sprinkle")},
-                 {EmitterKind::roamer, tr("&Roamer")}, {EmitterKind::steps, tr("S&teps of the character")},
+    } kinds[] = {{EmitterKind::point, tr("&Point")},         {EmitterKind::bed, tr("&Bed")},
+                 {EmitterKind::area, tr("&Area")},           {EmitterKind::sprinkle, tr("&Sprinkle")},
+                 {EmitterKind::roamer, tr("&Roamer")},       {EmitterKind::steps, tr("S&teps of the character")},
                  {EmitterKind::pulse, tr("P&ulse at edges")}};
     for (const auto& known : kinds) {
         add(menu, known.text, {}, [this, kind = known.kind] { addOfKind(kind); });

@@ -261,11 +261,19 @@ using Geometry = std::variant<std::monostate, GeometryFile, GeometryPicture>;
 
 /// The walking character.
 struct Character {
+    enum class Moves {
+        freely,
+        cells,     ///< a cell at a time the way it faces, or back, or aside; turned by quarters
+        directions ///< a key for each side of the sheet: it faces there and goes one cell
+    };
+
     Vec3 start{0.0}; ///< feet
     double heading_deg = 0.0;
     double earsHeight_m = 1.6; ///< of its head, above the feet
     double speed_m_s = 1.4;
     bool collides = true;
+    Moves moves = Moves::freely;
+    double cell_m = 1.0; ///< of a grid with a middle of a cell where the level begins; > 0
     Extras extras{};
 
     bool operator==(const Character&) const = default;

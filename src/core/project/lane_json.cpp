@@ -13,7 +13,8 @@ namespace
 
 constexpr std::size_t mostPoints = 1000;
 
-constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread", "placement", "send", "nearness", "priority", "interval", "pitch"};
+constexpr const char* properties[] = {"level", "low_pass", "high_pass", "spread",   "placement",
+                                      "send",  "nearness", "priority",  "interval", "pitch"};
 constexpr const char* inputs[] = {"distance", "off_front", "direction", "speed", "time", "depth", "game_value", "gaze"};
 constexpr const char* models[] = {"inverse", "linear", "exponential"};
 constexpr const char* shapes[] = {"formula", "two_angles", "curve"};

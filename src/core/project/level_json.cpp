@@ -11,6 +11,7 @@ namespace
 {
 
 constexpr const char* upAxes[] = {"y", "z"};
+constexpr const char* characterMoves[] = {"freely", "cells", "directions"};
 constexpr double usualCut_m = 1.5; ///< above a storey's floor
 
 } // namespace
@@ -41,6 +42,8 @@ template <class Io> void describe(Io io, const Character&)
     io.number("ears_height_m", &Character::earsHeight_m, {0.0, 1000.0});
     io.number("speed_m_s", &Character::speed_m_s, {0.01, 100.0});
     io.flag("collides", &Character::collides);
+    io.word("moves", &Character::moves, characterMoves);
+    io.number("cell_m", &Character::cell_m, {0.1, 100.0});
 }
 
 template <class Io> void describe(Io io, const EdgeRules&)

@@ -55,7 +55,7 @@ const char* settingName(Setting setting)
 {
     static constexpr const char* names[settingCount] = {
         "Kind",      "Sound", "Falloff", "Level",    "Pitch",  "Start", "Family", "Priority", "Facing and lanes",
-        "Placement", "Zone",  "Area",    "Sprinkle", "Roamer", "Steps", "Pulse", "Walls"};
+        "Placement", "Zone",  "Area",    "Sprinkle", "Roamer", "Steps", "Pulse",  "Walls"};
     return names[static_cast<std::size_t>(setting)];
 }
 

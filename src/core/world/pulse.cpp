@@ -36,8 +36,8 @@ const SoundId& soundOf(const Emitter& emitter, EdgeKind kind)
 const Lane* laneOf(const Project& project, const Emitter& emitter, LaneProperty property)
 {
     const std::vector<Lane>& lanes = falloffOf(project, emitter).lanes;
-    const auto found = std::find_if(lanes.begin(), lanes.end(),
-                                    [&](const Lane& lane) { return lane.on && lane.property == property; });
+    const auto found =
+        std::find_if(lanes.begin(), lanes.end(), [&](const Lane& lane) { return lane.on && lane.property == property; });
     return found == lanes.end() ? nullptr : &*found;
 }
 
@@ -71,7 +71,8 @@ std::optional<PulseState::Hazard> World::hazardOf(const WorldState& state, std::
             if ((kinds & kindsOf(how)).none()) {
                 continue;
             }
-            const auto ahead = edges_->ahead(state.feet.at, state.feet.heading_deg + turns_deg[way], aside_deg, kinds, how.within_m);
+            const auto ahead =
+                edges_->ahead(state.feet.at, state.feet.heading_deg + turns_deg[way], aside_deg, kinds, how.within_m);
             if (!ahead) {
                 continue;
             }

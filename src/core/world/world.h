@@ -199,7 +199,7 @@ private:
     std::vector<std::uint32_t> livelyEverywhere_;
     std::vector<std::uint32_t> steps_;
     std::vector<std::uint32_t> pulses_;
-    std::shared_ptr<const FloorEdges> edges_; ///< null while no pulse needs them, and until they have been found
+    std::shared_ptr<const FloorEdges> edges_;                ///< null while no pulse needs them, and until they have been found
     std::vector<std::pair<std::uint32_t, double>> nearness_; ///< see WorldState::near
     std::vector<std::uint32_t> doors_;                       ///< openings that wait for a signal
     bool watchesGround_ = false;

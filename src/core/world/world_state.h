@@ -124,9 +124,9 @@ struct SprinkleState {
 
 /// What a pulse has done so far.
 struct PulseState {
-    bool on = false;        ///< it was started
-    double origin_s = 0.0;  ///< when
-    double phase = 1.0;     ///< how much of the time to the next beat is over; runs on whatever is heard
+    bool on = false;       ///< it was started
+    double origin_s = 0.0; ///< when
+    double phase = 1.0;    ///< how much of the time to the next beat is over; runs on whatever is heard
     std::uint64_t beats = 0;
     std::map<std::uint32_t, Picker> files; ///< by playable
 
