@@ -102,7 +102,8 @@ void whatLiesAhead(benchmark::State& state)
     for (auto _ : state) {
         const Vec2 at{place(chance), place(chance)};
         ground->column(at, surfaces);
-        benchmark::DoNotOptimize(edges.ahead({at, surfaces.empty() ? 0.0 : surfaces.front().height_m}, turn(chance), 15.0, kinds, 6.0));
+        benchmark::DoNotOptimize(
+            edges.ahead({at, surfaces.empty() ? 0.0 : surfaces.front().height_m}, turn(chance), 15.0, kinds, 6.0));
     }
 }
 

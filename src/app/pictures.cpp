@@ -4,7 +4,6 @@
 #include "app/eyes/eyes_view.h"
 #include "app/lanes/lane_stack.h"
 #include "app/lists/row_list.h"
-#include "app/rooms/decay_view.h"
 #include "app/section/section_view.h"
 #include "app/session/take_desk.h"
 #include "app/shell/findings_dialog.h"
@@ -261,15 +260,18 @@ std::map<QString, Scene> scenes()
              s.playback.takes().setCursor(8.0);
              wait(1500);
          }},
-        {"decay",
+        {"pulse",
          [](Stage& s) {
-             s.window.plan().showStorey(2);
-             s.session.selectThing<Room>({"underpass"});
-             s.playback.placeFeet({{-10, 34, -4}, 0, 0, 0});
-             auto* dialog = new DecayView(s.session, s.playback, &s.window);
-             dialog->move(s.window.mapToGlobal(QPoint(270, 110)));
-             dialog->show();
-             wait(4000);
+             s.window.findChild<QAction*>("show/edges")->setChecked(true);
+             s.session.selectOnly({"edges"});
+             s.playback.setListening(true);
+             s.window.banner().hide();
+             // On platform 1, coming to its edge.
+             s.playback.placeFeet({{8, 26.5, 0}, 20, 0, 0});
+             wait(500);
+             s.playback.send({"feel-the-edge"});
+             s.window.plan().zoomBy(4.0);
+             wait(2500);
          }},
     };
 }

@@ -157,7 +157,8 @@ private slots:
         };
         QVERIFY(energy(1.0) > 1e-6);
         QVERIFY(f.pulse() != nullptr && f.pulse()->hazard && f.pulse()->hazard->kind == EdgeKind::drop);
-        QVERIFY2(f.find<QLabel>("pulseNow")->text().contains("drop 2.0 m ahead"), qPrintable(f.find<QLabel>("pulseNow")->text()));
+        QVERIFY2(f.find<QLabel>("pulseNow")->text().contains("drop 2.0 m ahead"),
+                 qPrintable(f.find<QLabel>("pulseNow")->text()));
         const std::uint64_t beats = f.pulse()->beats;
         f.type("pulseWithin", "1.5");
         energy(1.0);
@@ -194,7 +195,8 @@ private slots:
         };
         const auto isAt = [&](double x, double y, double heading_deg) {
             const Pose& feet = f.playback->feet();
-            return glm::length(Vec2(feet.at) - Vec2{x, y}) < 1e-6 && std::abs(wrapDegrees(feet.heading_deg - heading_deg)) < 1e-6;
+            return glm::length(Vec2(feet.at) - Vec2{x, y}) < 1e-6 &&
+                   std::abs(wrapDegrees(feet.heading_deg - heading_deg)) < 1e-6;
         };
         QTest::keyClick(&f.plan(), Qt::Key_W);
         ticks(2.0);

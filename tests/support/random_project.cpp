@@ -204,8 +204,8 @@ private:
         if (flip()) {
             made.lanes.push_back(lane(static_cast<stone::LaneProperty>(1 + below(5)), stone::LaneInput::distance));
             if (flip()) {
-                made.lanes.push_back(lane(flip() ? stone::LaneProperty::interval : stone::LaneProperty::pitch,
-                                          stone::LaneInput::distance));
+                made.lanes.push_back(
+                    lane(flip() ? stone::LaneProperty::interval : stone::LaneProperty::pitch, stone::LaneInput::distance));
             }
         }
         made.extras = extras();
@@ -411,8 +411,9 @@ private:
             made.geometry = GeometryPicture{name() + ".png", number(0.1, 500), Vec2{number(-9, 9), number(-9, 9)}, extras()};
         }
         made.metresPerUnit = number(0.001, 100);
-        made.character = {place(), number(-360, 360), number(0, 5), number(0.1, 20), flip(),
-                          static_cast<Character::Moves>(below(3)), number(0.1, 9), extras()};
+        made.character = {
+            place(),        number(-360, 360), number(0, 5), number(0.1, 20), flip(), static_cast<Character::Moves>(below(3)),
+            number(0.1, 9), extras()};
         for (int i = below(3); i >= 0; --i) {
             made.storeys.push_back({name(), number(-20, 20), number(-20, 20), extras()});
         }

@@ -196,14 +196,13 @@ QWidget* LevelPage::makeCharacter()
                                  [](const Level& l) { return static_cast<int>(l.character.moves); },
                                  [](Level& l, int index) { l.character.moves = static_cast<Character::Moves>(index); })),
                     2, 0, 1, 2);
-    auto* cell = number({"characterCell", "m", tr("cells of %1 m"),
-                         tr("As large as a step on the grid; a cell's middle is where the level begins")},
-                        NumberSteps{2, 0.25}.over(rangeOf(&Character::cell_m)),
-                        [](Level& l) -> double& { return l.character.cell_m; });
+    auto* cell =
+        number({"characterCell", "m", tr("cells of %1 m"),
+                tr("As large as a step on the grid; a cell's middle is where the level begins")},
+               NumberSteps{2, 0.25}.over(rangeOf(&Character::cell_m)), [](Level& l) -> double& { return l.character.cell_m; });
     grid->addWidget(labelled(tr("A cell is"), cell), 2, 2);
-    allow(cell, [](const Level& l) {
-        return l.character.moves == Character::Moves::freely ? tr("it moves freely") : QString();
-    });
+    allow(cell,
+          [](const Level& l) { return l.character.moves == Character::Moves::freely ? tr("it moves freely") : QString(); });
     grid->addLayout(sideBySide({button("startHere", tr("Begin where I am"),
                                        tr("The level begins where the character is now, facing as it does"),
                                        [this] {

@@ -117,7 +117,8 @@ void Walker::press(const WalkInput& input, const Pose& feet, const Character& ch
     const double heading = radians(towards);
     const Vec2 start = Vec2(character.start);
     const Vec2 cells = (Vec2(feet.at) - start) / character.cell_m;
-    const Vec2 cell = start + character.cell_m * Vec2{std::round(cells.x + std::sin(heading)), std::round(cells.y + std::cos(heading))};
+    const Vec2 cell =
+        start + character.cell_m * Vec2{std::round(cells.x + std::sin(heading)), std::round(cells.y + std::cos(heading))};
     const Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
     const Vec3 there = moved(ground, cell - Vec2(ground), character);
     // What ends elsewhere was stopped, or slid along something.
