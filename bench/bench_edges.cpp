@@ -103,7 +103,7 @@ void whatLiesAhead(benchmark::State& state)
         const Vec2 at{place(chance), place(chance)};
         ground->column(at, surfaces);
         benchmark::DoNotOptimize(
-            edges.ahead({at, surfaces.empty() ? 0.0 : surfaces.front().height_m}, turn(chance), 15.0, kinds, 6.0));
+            edges.aheadOfEach({at, surfaces.empty() ? 0.0 : surfaces.front().height_m}, turn(chance), 15.0, kinds, 6.0));
     }
 }
 

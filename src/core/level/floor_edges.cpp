@@ -112,13 +112,26 @@ template <class Found> void FloorEdges::eachNear(const Vec2& at, double within_m
 std::optional<FloorEdges::Ahead> FloorEdges::ahead(const Vec3& feet, double heading_deg, double aside_deg, EdgeKindSet kinds,
                                                    double within_m) const
 {
+    std::optional<Ahead> nearest;
+    for (const auto& one : aheadOfEach(feet, heading_deg, aside_deg, kinds, within_m)) {
+        if (one && (!nearest || one->distance_m < nearest->distance_m)) {
+            nearest = one;
+        }
+    }
+    return nearest;
+}
+
+std::array<std::optional<FloorEdges::Ahead>, edgeKindCount>
+FloorEdges::aheadOfEach(const Vec3& feet, double heading_deg, double aside_deg, EdgeKindSet kinds, double within_m) const
+{
     const auto direction = [](double degrees) {
         const double turned = radians(degrees);
         return Vec2{std::sin(turned), std::cos(turned)};
     };
     const Vec2 right = direction(heading_deg + aside_deg);
     const Vec2 left = direction(heading_deg - aside_deg);
-    std::vector<Ahead> found;
+    thread_local std::vector<Ahead> found;
+    found.clear();
     eachNear(Vec2(feet), within_m, [&](const Piece& piece) {
         const EdgeKind kind = edges_[piece.edge].kind;
         const Vec2 from = Vec2(piece.from - feet);
@@ -143,9 +156,14 @@ std::optional<FloorEdges::Ahead> FloorEdges::ahead(const Vec3& feet, double head
     std::sort(found.begin(), found.end(), [](const Ahead& a, const Ahead& b) {
         return a.distance_m != b.distance_m ? a.distance_m < b.distance_m : a.edge < b.edge;
     });
-    const auto seen =
-        std::find_if(found.begin(), found.end(), [&](const Ahead& one) { return !hidden(feet, one.at, one.distance_m); });
-    return seen == found.end() ? std::nullopt : std::optional(*seen);
+    std::array<std::optional<Ahead>, edgeKindCount> nearest;
+    for (const Ahead& one : found) {
+        auto& ofKind = nearest[static_cast<std::size_t>(one.kind)];
+        if (!ofKind && !hidden(feet, one.at, one.distance_m)) {
+            ofKind = one;
+        }
+    }
+    return nearest;
 }
 
 bool FloorEdges::hidden(const Vec3& feet, const Vec3& at, double within_m) const

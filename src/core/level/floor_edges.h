@@ -3,6 +3,7 @@
 #include "geometry/vec.h"
 #include "project/edge_rules.h"
 
+#include <array>
 #include <bitset>
 #include <cstdint>
 #include <optional>
@@ -51,6 +52,9 @@ public:
     /// beyond a drop or water, does not count. Takes time with the edges within that distance, not with those of the level.
     std::optional<Ahead> ahead(const Vec3& feet, double heading_deg, double aside_deg, EdgeKindSet kinds,
                                double within_m) const;
+    /// The same of each kind by itself, by EdgeKind, at hardly more cost.
+    std::array<std::optional<Ahead>, edgeKindCount> aheadOfEach(const Vec3& feet, double heading_deg, double aside_deg,
+                                                                EdgeKindSet kinds, double within_m) const;
 
 private:
     struct Piece {

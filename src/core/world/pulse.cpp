@@ -65,14 +65,8 @@ std::optional<PulseState::Hazard> World::hazardOf(const WorldState& state, std::
     std::optional<PulseState::Hazard> nearest;
     std::optional<PulseState::Hazard> same;
     for (std::size_t way = 0; way < ways; ++way) {
-        for (std::size_t k = 0; k < edgeKindCount; ++k) {
-            EdgeKindSet kinds;
-            kinds.set(k);
-            if ((kinds & kindsOf(how)).none()) {
-                continue;
-            }
-            const auto ahead =
-                edges_->ahead(state.feet.at, state.feet.heading_deg + turns_deg[way], aside_deg, kinds, how.within_m);
+        for (const auto& ahead : edges_->aheadOfEach(state.feet.at, state.feet.heading_deg + turns_deg[way], aside_deg,
+                                                     kindsOf(how), how.within_m)) {
             if (!ahead) {
                 continue;
             }
