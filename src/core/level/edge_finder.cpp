@@ -380,7 +380,10 @@ private:
         const Vec2 from = foot + left * way;
         const Vec2 to = foot + right * way;
         std::vector<double> floors;
-        for (const double share : {0.02, 0.5, 0.98}) {
+        constexpr double narrow_m = 1.0;
+        const bool narrow = right - left < narrow_m;
+        for (const double share :
+             narrow ? std::initializer_list<double>{0.5} : std::initializer_list<double>{0.02, 0.5, 0.98}) {
             floorsBefore(from + share * (to - from), front, normal, lowest_m, highest_m, floors);
         }
         for (const double floor_m : floors) {

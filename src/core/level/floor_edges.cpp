@@ -1,5 +1,6 @@
 #include "level/floor_edges.h"
 
+#include "geometry/nearest.h"
 #include "geometry/pose.h"
 
 #include <algorithm>
@@ -77,16 +78,16 @@ FloorEdges::FloorEdges(std::vector<FloorEdge> edges) : edges_(std::move(edges))
             const Vec3& to = edge.points[(i + 1) % n];
             const auto piece = static_cast<std::uint32_t>(pieces_.size());
             pieces_.push_back({from, to, number});
-            // Every square that it passes through: sought in steps of half a square, a square to each side at the least.
-            const double length_m = glm::length(Vec2(to - from));
-            const auto steps = static_cast<int>(std::ceil(2.0 * length_m / edgeCell_m)) + 1;
-            std::uint64_t last = ~std::uint64_t{0};
-            for (int step = 0; step <= steps; ++step) {
-                const Vec3 at = from + (to - from) * (static_cast<double>(step) / steps);
-                const std::uint64_t square = squareOf(cellAt(at.x), cellAt(at.y));
-                if (square != last) {
-                    cells_[square].push_back(piece);
-                    last = square;
+            // Every square that it passes through, and some that it only comes near to.
+            const Vec2 a = Vec2(from);
+            const Vec2 b = Vec2(to);
+            constexpr double halfDiagonal_m = 0.7072 * edgeCell_m;
+            for (int x = cellAt(std::min(a.x, b.x)); x <= cellAt(std::max(a.x, b.x)); ++x) {
+                for (int y = cellAt(std::min(a.y, b.y)); y <= cellAt(std::max(a.y, b.y)); ++y) {
+                    const Vec2 middle = edgeCell_m * (Vec2{x, y} + 0.5);
+                    if (glm::length(nearestOnSegment(a, b, middle) - middle) <= halfDiagonal_m) {
+                        cells_[squareOf(x, y)].push_back(piece);
+                    }
                 }
             }
         }
@@ -95,10 +96,8 @@ FloorEdges::FloorEdges(std::vector<FloorEdge> edges) : edges_(std::move(edges))
 
 template <class Found> void FloorEdges::eachNear(const Vec2& at, double within_m, const Found& found) const
 {
-    // A square more on each side: a corner that a piece only grazes is not noted for it.
-    const double reach_m = within_m + edgeCell_m;
-    for (int x = cellAt(at.x - reach_m); x <= cellAt(at.x + reach_m); ++x) {
-        for (int y = cellAt(at.y - reach_m); y <= cellAt(at.y + reach_m); ++y) {
+    for (int x = cellAt(at.x - within_m); x <= cellAt(at.x + within_m); ++x) {
+        for (int y = cellAt(at.y - within_m); y <= cellAt(at.y + within_m); ++y) {
             const auto cell = cells_.find(squareOf(x, y));
             if (cell != cells_.end()) {
                 for (const std::uint32_t piece : cell->second) {
