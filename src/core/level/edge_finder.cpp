@@ -381,10 +381,11 @@ private:
         const Vec2 to = foot + right * way;
         std::vector<double> floors;
         constexpr double narrow_m = 1.0;
-        const bool narrow = right - left < narrow_m;
-        for (const double share :
-             narrow ? std::initializer_list<double>{0.5} : std::initializer_list<double>{0.02, 0.5, 0.98}) {
-            floorsBefore(from + share * (to - from), front, normal, lowest_m, highest_m, floors);
+        floorsBefore((from + to) / 2.0, front, normal, lowest_m, highest_m, floors);
+        if (right - left > narrow_m) {
+            for (const double share : {0.02, 0.98}) {
+                floorsBefore(from + share * (to - from), front, normal, lowest_m, highest_m, floors);
+            }
         }
         for (const double floor_m : floors) {
             wallOver(triangle, from, to, floor_m);
