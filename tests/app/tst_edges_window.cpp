@@ -77,9 +77,9 @@ struct Yard : WindowFixture {
 
     const PulseState* pulse() const
     {
-        const WorldState* state = playback->world();
-        const auto found = state != nullptr ? state->pulses.find(0) : std::map<std::uint32_t, PulseState>::const_iterator{};
-        return state != nullptr && found != state->pulses.end() ? &found->second : nullptr;
+        const WorldState* now = playback->world();
+        const auto found = now != nullptr ? now->pulses.find(0) : std::map<std::uint32_t, PulseState>::const_iterator{};
+        return now != nullptr && found != now->pulses.end() ? &found->second : nullptr;
     }
 };
 

@@ -57,7 +57,7 @@ const std::string oneOfEach = R"({
   "materials": [{"id": "felt", "words": ["felt"], "absorption": [0.1, 0.1, 0.1, 0.1, 0.1, 0.1, 0.1, 0.1],
                  "loss_db": [1, 2, 3, 4, 5, 6, 7, 8]}],
   "levels": [
-    {"id": "yard", "storeys": [{"name": "Ground", "floor_m": 0, "cut_m": 1.5}], "places": [{"name": "Gate", "at": [3, 3, 0]}],
+    {"id": "yard", "character": {"moves": "cells"}, "storeys": [{"name": "Ground", "floor_m": 0, "cut_m": 1.5}], "places": [{"name": "Gate", "at": [3, 3, 0]}],
      "emitters": [
        {"id": "point", "sound": "one", "falloff": "shared", "family": "all", "at": [1, 2, 1],
         "lanes": [{"over": "off_front", "shape": "two_angles"}],
@@ -77,6 +77,7 @@ const std::string oneOfEach = R"({
        {"id": "birds", "kind": "sprinkle", "sound": "one", "falloff": "shared", "sprinkle": {"where": "shape", "shape": {"is": "sphere", "radius_m": 4}}},
        {"id": "cat", "kind": "roamer", "sound": "run", "falloff": "shared", "roamer": {"arriving": "one", "by_time": true, "stops": [{"at": [1, 8, 0]}, {"at": [5, 8, 0]}]}},
        {"id": "dog", "kind": "roamer", "sound": "run", "falloff": "shared", "roamer": {"stops": [{"at": [1, 8, 0]}, {"at": [5, 8, 0]}]}},
+       {"id": "beat", "kind": "pulse", "sound": "one", "falloff": "shared", "pulse": {"kerbs": true, "steps": true}},
        {"id": "feet", "kind": "steps", "sound": "one", "steps": {"surfaces": [{"surface": "planks", "sound": "one"}]}}],
      "zones": [{"id": "yard", "at": [4, -6, 0], "shape": {"is": "box", "size_m": [8, 8, 3]}},
                {"id": "cart", "at": [4, 6, 0], "riding": {"on": "roamer", "roamer": "cat"}, "shape": {"is": "prism", "points": [[0, 0], [3, 0], [0, 3]], "height_m": 3}},

@@ -130,19 +130,26 @@ private slots:
         const auto document = std::make_shared<const Project>(project_);
         SoundBank bank(48'000);
         const HearingModel model = makeScene(document, level().id, bank, filesInside(DEMO), Loading::now, ground())->model;
-        const Walk& walk = *level().walks[0];
-        QVERIFY(walk.seconds() >= 60.0 && walk.seconds() <= 120.0);
-        std::vector<double> loudest(level().emitters.size(), -300.0);
-        Replay replay(model.sharedWorld(), walk, 256.0 / 48'000.0);
-        for (double t = 0.0; t < walk.seconds(); t += 0.25) {
-            const WorldState state = replay.at(t);
-            const Ears ears = headOf(level().character, walkPose(walk, t));
-            for (const Heard& heard : model.hearAll(model.world().momentOf(state, ears, TimeSpan::at(t)))) {
-                loudest[heard.index] = std::max(loudest[heard.index], heard.level_db);
+        const double seconds = level().walks[0]->seconds();
+        QVERIFY(seconds >= 60.0 && seconds <= 120.0);
+        // The first passes all that belongs to the halt; what is for those who do not see has a walk of its own.
+        const auto loudestAlong = [&](const Walk& walk) {
+            std::vector<double> loudest(level().emitters.size(), -300.0);
+            Replay replay(model.sharedWorld(), walk, 256.0 / 48'000.0);
+            for (double t = 0.0; t < walk.seconds(); t += 0.25) {
+                const WorldState state = replay.at(t);
+                const Ears ears = headOf(level().character, walkPose(walk, t));
+                for (const Heard& heard : model.hearAll(model.world().momentOf(state, ears, TimeSpan::at(t)))) {
+                    loudest[heard.index] = std::max(loudest[heard.index], heard.level_db);
+                }
             }
-        }
-        for (std::size_t i = 0; i < loudest.size(); ++i) {
-            QVERIFY2(loudest[i] > -45.0, level().emitters[i]->name.c_str());
+            return loudest;
+        };
+        const auto round = loudestAlong(*level().walks[0]);
+        const auto byEar = loudestAlong(*level().walks.find({"edge-by-ear"}));
+        for (std::size_t i = 0; i < round.size(); ++i) {
+            const bool pulse = level().emitters[i]->kind == EmitterKind::pulse;
+            QVERIFY2((pulse ? byEar : round)[i] > -45.0, level().emitters[i]->name.c_str());
         }
     }
 

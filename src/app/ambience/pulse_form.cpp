@@ -47,19 +47,20 @@ PulseForm::PulseForm(Session& session, Playback& playback) : EmitterForm(session
         "pulseLooks", tr("Where it looks"), {tr("ahead"), tr("ahead and to both sides"), tr("all round")},
         [](const Emitter& e) { return static_cast<int>(e.pulsing.looks); },
         [](Emitter& e, int index) { e.pulsing.looks = static_cast<Pulsing::Looks>(index); });
-    row({labelled(tr("It looks"), looks),
-         part(tr("To either side"), &EmitterSettings::pulsing, &Pulsing::aside_deg,
+    row({labelled(tr("It looks"), looks)});
+    row({part(tr("To either side"), &EmitterSettings::pulsing, &Pulsing::aside_deg,
               {"pulseAside", QStringLiteral("°"), tr("looks %1° to either side"),
                tr("What lies so far to either side of a way that it looks counts for it")},
               {0, 5}),
          part(tr("Silent beyond"), &EmitterSettings::pulsing, &Pulsing::within_m,
-              {"pulseWithin", "m", tr("tells of what is within %1 m"), tr("Farther away there is no beat")}, {1, 0.5})});
+              {"pulseWithin", "m", tr("tells of what is within %1 m"), tr("Farther away there is no beat")}, {1, 0.5}),
+         part(tr("Changes by"), &EmitterSettings::pulsing, &Pulsing::margin_m,
+              {"pulseMargin", "m", tr("changes by %1 m"),
+               tr("Another edge counts when it is nearer by so much: it does not go to and fro between two that are as near")},
+              {2, 0.1})});
     allow(findChild<QWidget*>("pulseAside"), [](const Emitter& e) {
         return e.pulsing.looks == Pulsing::Looks::all ? tr("all round each way has its quarter") : QString();
     });
-    row({part(tr("Another counts when nearer by"), &EmitterSettings::pulsing, &Pulsing::margin_m,
-              {"pulseMargin", "m", tr("changes by %1 m"), tr("So that it does not go to and fro between two that are as near")},
-              {2, 0.1})});
 
     head(tr("From beat to beat"));
     row({part(tr("At the edge"), &EmitterSettings::pulsing, &Pulsing::nearest_s,

@@ -60,7 +60,7 @@ void drawEdge(QPainter& painter, EdgeKind kind, const QPolygonF& line)
         drawTicks(painter, line, 7.0, 5.0);
         break;
     case EdgeKind::wall:
-        pen(theme::soft, 2.6, Qt::SolidLine);
+        pen(theme::soft, 1.8, Qt::SolidLine);
         painter.drawPolyline(line);
         break;
     case EdgeKind::kerb:

@@ -163,7 +163,7 @@ void PlanView::paintShots(QPainter& painter) const
         colour.setAlphaF(static_cast<float>(1.0 - 0.75 * age));
         painter.setPen(Qt::NoPen);
         painter.setBrush(colour);
-        if (emitter.kind == EmitterKind::steps) {
+        if (isOfCharacter(emitter.kind)) {
             painter.drawEllipse(at, 2.2, 2.2);
             continue;
         }
@@ -205,7 +205,7 @@ void PlanView::paintPulses(QPainter& painter) const
         painter.setPen(QPen(colour, 1.4 + 2.2 * (1.0 - age)));
         painter.drawEllipse(to, 4.0 + 3.0 * age, 4.0 + 3.0 * age);
         painter.setFont(theme::number(7.5));
-        theme::drawHaloed(painter, (from + to) / 2.0 + QPointF(8, 3),
+        theme::drawHaloed(painter, to + QPointF(11, to.y() > from.y() ? 17 : -9),
                           tr("%1 · every %2 s").arg(toldOf(hazard)).arg(hazard.every_s, 0, 'f', 2), colour);
     }
 }

@@ -151,8 +151,8 @@ private:
                 for (auto start = first; start != last; ++start) {
                     const EdgeLine& other = lines_[start->second];
                     if (start->second == i || follows[start->second] || other.kind != line.kind ||
-                        other.material != line.material || glm::length(Vec2(other.from - line.to)) > joins_m ||
-                        std::abs(other.from.z - line.to.z) > joinsUp_m) {
+                        other.material != line.material || std::isfinite(other.by_m) != std::isfinite(line.by_m) ||
+                        glm::length(Vec2(other.from - line.to)) > joins_m || std::abs(other.from.z - line.to.z) > joinsUp_m) {
                         continue;
                     }
                     const double straight = glm::dot(way, glm::normalize(Vec2(other.to - other.from)));

@@ -32,7 +32,8 @@ struct EdgeLine {
     std::uint32_t floor; ///< triangle
 };
 
-/// Pieces of a kind that lie on each other made one, and those that follow each other joined; points within straight runs left
+/// Pieces of a kind that lie on each other made one, and those that follow each other joined where one falls to a ground in
+/// both or in neither; points within straight runs left
 /// out. In the order of their first points, from west to east.
 std::vector<FloorEdge> edgesOf(std::vector<EdgeLine> lines);
 
