@@ -175,6 +175,19 @@ private slots:
         NEAR(along(shore, EdgeKind::water, {-10, 0, 0}, {10, 0, 0}), 20.0, centimetre);
     }
 
+    void waterLaidOnAFloorHasAnEdge()
+    {
+        Mesh mesh = yard();
+        addBox(mesh, {-10, 4, -0.5}, {0, 10, 0.12});
+        addBox(mesh, {0, 4, -0.5}, {10, 10, 0.001}, 1);
+        const auto edges = edgesOf(std::move(mesh));
+        NEAR(along(edges, EdgeKind::water, {10, 4, 0}, {0, 4, 0}), 10.0, centimetre);
+        NEAR(along(edges, EdgeKind::water, {0, 4, 0.12}, {0, 10, 0.12}) +
+                 along(edges, EdgeKind::water, {0, 10, 0.12}, {0, 4, 0.12}),
+             6.0, centimetre);
+        NEAR(metresOf(edges, EdgeKind::water), 16.0, 2.0 * centimetre);
+    }
+
     void aWallOfSheetsAndAParapetStopOne()
     {
         Mesh mesh = yard();

@@ -321,7 +321,9 @@ private:
                 }
             }
             for (; i < end; ++i) {
-                if (!wet(sides[i].triangle)) {
+                if (wet(sides[i].triangle)) {
+                    waterBorder(sides[i].triangle, sides[i].side);
+                } else {
                     border(sides[i].triangle, sides[i].side);
                 }
             }
@@ -346,6 +348,35 @@ private:
                 // By its height: near a corner the next triangle of the same floor may lie there.
                 if (std::abs(here_[i].height_m - at.z) <= besideLine_m && standsOn(here_, i)) {
                     return beyond(at, out, triangle);
+                }
+            }
+            return Found{};
+        });
+    }
+
+    /// Water that ends level with a floor that goes on below it: seen from the floor.
+    void waterBorder(std::uint32_t triangle, std::size_t side)
+    {
+        const Vec3 a = corner(triangle, (side + 1) % 3);
+        const Vec3 b = corner(triangle, side);
+        const Vec2 way = Vec2(b) - Vec2(a);
+        const double length_m = glm::length(way);
+        if (length_m < 2.0 * bisected_m) {
+            return;
+        }
+        const Vec2 out = Vec2{way.y, -way.x} / length_m; // into the water
+        along(Vec2(a), Vec2(b), [&](double share) {
+            const Vec3 at = a + share * (b - a);
+            ground_.column(Vec2(at) + besideLine_m * out, there_);
+            const Ground::Surface* water = groundIn(there_, at.z + rules_.step_m);
+            if (water == nullptr || !wet(water->triangle) || std::abs(water->height_m - at.z) > besideLine_m) {
+                return Found{};
+            }
+            ground_.column(Vec2(at) - besideLine_m * out, here_);
+            for (std::size_t i = 0; i < here_.size(); ++i) {
+                if (std::abs(here_[i].height_m - at.z) < rules_.kerb_m && standsOn(here_, i)) {
+                    return Found{
+                        .edge = true, .kind = EdgeKind::water, .height_m = here_[i].height_m, .floor = here_[i].triangle};
                 }
             }
             return Found{};
