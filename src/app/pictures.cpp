@@ -267,10 +267,10 @@ std::map<QString, Scene> scenes()
              s.playback.setListening(true);
              s.window.banner().hide();
              // On platform 1, coming to its edge.
-             s.playback.placeFeet({{8, 26.5, 0}, 20, 0, 0});
+             s.playback.placeFeet({{26, 27, 0}, 20, 0, 0});
              wait(500);
              s.playback.send({"feel-the-edge"});
-             s.window.plan().zoomBy(4.0);
+             s.window.plan().zoomBy(2.4);
              wait(2500);
          }},
     };

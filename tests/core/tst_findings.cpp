@@ -147,6 +147,13 @@ private slots:
         QTest::newRow("signal gone") << "gaze-gone"
                                      << R"("when": "signal", "from": "no", )" + lane(40, 120, -2)
                                      << R"("when": "signal", "from": "ring", )" + lane(40, 120, -2);
+        QTest::newRow("pulse of nothing") << "pulse-of-nothing"
+                                          << emitter(R"("pulse": {"drops": false, "walls": false, "water": false})", "pulse",
+                                                     "once")
+                                          << emitter(R"("pulse": {"drops": false, "walls": false})", "pulse", "once");
+        QTest::newRow("pulse without a sound") << "pulse-silent" << emitter({}, "pulse", "") << emitter({}, "pulse", "once");
+        QTest::newRow("pulse without a floor") << "pulse-without-floor" << emitter({}, "pulse", "once")
+                                               << R"("geometry": {"file": "yard.obj"}, )" + emitter({}, "pulse", "once");
         QTest::newRow("zone gone") << "gaze-gone"
                                    << R"("when": "zone", "zone": "no", )" + lane(40, 120, -2)
                                    << R"("when": "zone", "zone": "z", )" + lane(40, 120, -2);

@@ -301,7 +301,7 @@ private:
             add(emitter, "pulse-silent", Severity::error, "it has no sound for something that it tells of",
                 "choose a sound, or one for each kind");
         }
-        if (mesh_ == nullptr) {
+        if (!std::holds_alternative<GeometryFile>(level_.geometry)) {
             add(emitter, "pulse-without-floor", Severity::warning,
                 "it tells of edges of the level's floor, and the level has no geometry", "bring in the level's geometry");
         }

@@ -70,7 +70,7 @@ public:
             return {};
         }
         keepReached(stands);
-        return edgesOf(std::move(lines_));
+        return edgesOf(lines_);
     }
 
 private:
@@ -214,12 +214,10 @@ private:
     double rises(const Vec3& at, const Vec2& out)
     {
         ground_.column(Vec2(at) + 2.0 * besideLine_m * out, there_);
-        for (auto surface = there_.rbegin(); surface != there_.rend(); ++surface) {
-            if (surface->height_m > at.z + rules_.step_m && normals_[surface->triangle].z > 0.0) {
-                return surface->height_m - at.z;
-            }
-        }
-        return endless;
+        const auto top = std::find_if(there_.rbegin(), there_.rend(), [&](const Ground::Surface& surface) {
+            return surface.height_m > at.z + rules_.step_m && normals_[surface.triangle].z > 0.0;
+        });
+        return top == there_.rend() ? endless : top->height_m - at.z;
     }
 
     /// A lone difference or one of several: whether within a stride another one follows, up behind or down ahead.

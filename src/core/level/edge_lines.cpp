@@ -239,7 +239,7 @@ std::vector<TriangleSide> sidesOf(const Mesh& mesh, const std::function<bool(std
     return sides;
 }
 
-std::vector<FloorEdge> edgesOf(std::vector<EdgeLine> lines)
+std::vector<FloorEdge> edgesOf(const std::vector<EdgeLine>& lines)
 {
     Overlaps overlaps;
     for (const EdgeLine& line : lines) {

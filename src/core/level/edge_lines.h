@@ -35,6 +35,6 @@ struct EdgeLine {
 /// Pieces of a kind that lie on each other made one, and those that follow each other joined where one falls to a ground in
 /// both or in neither; points within straight runs left
 /// out. In the order of their first points, from west to east.
-std::vector<FloorEdge> edgesOf(std::vector<EdgeLine> lines);
+std::vector<FloorEdge> edgesOf(const std::vector<EdgeLine>& lines);
 
 } // namespace stone
