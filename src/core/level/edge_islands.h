@@ -1,7 +1,7 @@
 #pragma once
 
-#include <cstdint>
-#include <numeric>
+#include "level/sets.h"
+
 #include <utility>
 #include <vector>
 
@@ -12,17 +12,11 @@ namespace stone
 class FloorIslands
 {
 public:
-    explicit FloorIslands(std::size_t triangles) : parent_(triangles) { std::iota(parent_.begin(), parent_.end(), 0U); }
+    explicit FloorIslands(std::size_t triangles) : islands_(triangles) {}
 
-    std::uint32_t of(std::uint32_t i)
-    {
-        while (parent_[i] != i) {
-            parent_[i] = parent_[parent_[i]];
-            i = parent_[i];
-        }
-        return i;
-    }
-    void join(std::uint32_t a, std::uint32_t b) { parent_[of(a)] = of(b); }
+    /// The triangle that stands for an island.
+    std::uint32_t of(std::uint32_t triangle) { return islands_.of(triangle); }
+    void join(std::uint32_t a, std::uint32_t b) { islands_.join(a, b); }
     void fall(std::uint32_t from, std::uint32_t onto) { falls_.emplace_back(from, onto); }
 
     /// By triangle that stands for its island: whether it can be come to from one of those that are marked so.
@@ -40,7 +34,7 @@ public:
     }
 
 private:
-    std::vector<std::uint32_t> parent_;
+    Sets islands_;
     std::vector<std::pair<std::uint32_t, std::uint32_t>> falls_;
 };
 

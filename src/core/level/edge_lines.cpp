@@ -1,5 +1,7 @@
 #include "level/edge_lines.h"
 
+#include "level/welded.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -13,7 +15,6 @@ namespace stone
 namespace
 {
 
-constexpr double weldSides_m = 1e-4;
 constexpr double joins_m = 0.01; ///< ends no farther apart in the plan follow each other
 constexpr double joinsUp_m = 0.05;
 constexpr double overlaps_m = 2e-3;
@@ -25,28 +26,6 @@ std::uint64_t cellOf(const Vec2& at, double size_m)
         return static_cast<std::uint64_t>(static_cast<std::uint32_t>(static_cast<std::int64_t>(std::floor(v / size_m))));
     };
     return part(at.x) << 32U | part(at.y);
-}
-
-/// Numbers for the points of a mesh, the same for those that lie on each other.
-std::vector<std::uint32_t> weldedPoints(const Mesh& mesh)
-{
-    std::vector<std::uint32_t> order(mesh.points.size());
-    for (std::uint32_t i = 0; i < order.size(); ++i) {
-        order[i] = i;
-    }
-    std::vector<std::array<std::int64_t, 3>> cells;
-    cells.reserve(order.size());
-    for (const Vec3& point : mesh.points) {
-        cells.push_back(
-            {std::llround(point.x / weldSides_m), std::llround(point.y / weldSides_m), std::llround(point.z / weldSides_m)});
-    }
-    std::sort(order.begin(), order.end(), [&](std::uint32_t a, std::uint32_t b) { return cells[a] < cells[b]; });
-    std::vector<std::uint32_t> numbers(order.size());
-    for (std::size_t i = 0; i < order.size(); ++i) {
-        numbers[order[i]] =
-            i > 0 && cells[order[i]] == cells[order[i - 1]] ? numbers[order[i - 1]] : static_cast<std::uint32_t>(i);
-    }
-    return numbers;
 }
 
 /// Pieces that lie on each other, made one.
@@ -218,7 +197,7 @@ private:
 
 std::vector<TriangleSide> sidesOf(const Mesh& mesh, const std::function<bool(std::uint32_t)>& wanted)
 {
-    const std::vector<std::uint32_t> numbers = weldedPoints(mesh);
+    const std::vector<std::uint32_t> numbers = weldedPoints(mesh.points);
     std::vector<TriangleSide> sides;
     for (std::uint32_t triangle = 0; triangle < mesh.triangles.size(); ++triangle) {
         if (!wanted(triangle)) {

@@ -1,5 +1,7 @@
 #include "level/find_storeys.h"
 
+#include "level/sets.h"
+
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -154,26 +156,6 @@ private:
     std::vector<std::vector<std::pair<double, double>>> walls_;  ///< from and to which height
 };
 
-/// Squares of floor that belong together because one can walk from one to the other.
-class Islands
-{
-public:
-    explicit Islands(std::size_t size) : parent_(size) { std::iota(parent_.begin(), parent_.end(), std::size_t{0}); }
-
-    std::size_t of(std::size_t i)
-    {
-        while (parent_[i] != i) {
-            parent_[i] = parent_[parent_[i]];
-            i = parent_[i];
-        }
-        return i;
-    }
-    void join(std::size_t a, std::size_t b) { parent_[of(a)] = of(b); }
-
-private:
-    std::vector<std::size_t> parent_;
-};
-
 /// Square metres that count as floor, by slice of height.
 std::map<long, double> areasByHeight(const Mesh& mesh, double metresPerUnit)
 {
@@ -186,13 +168,13 @@ std::map<long, double> areasByHeight(const Mesh& mesh, double metresPerUnit)
         floors.insert(floors.end(), here.begin(), here.end());
     }
     firstOf.push_back(floors.size());
-    Islands islands(floors.size());
+    Sets islands(floors.size()); // squares of floor between which one can walk
     const double climb_m = columns.square_m() + stepUp_m;
     const auto joinWith = [&](std::size_t square, std::size_t other) {
         for (std::size_t i = firstOf[square]; i < firstOf[square + 1]; ++i) {
             for (std::size_t j = firstOf[other]; j < firstOf[other + 1]; ++j) {
                 if (std::abs(floors[i].height_m - floors[j].height_m) <= climb_m) {
-                    islands.join(i, j);
+                    islands.join(static_cast<std::uint32_t>(i), static_cast<std::uint32_t>(j));
                 }
             }
         }
@@ -207,13 +189,13 @@ std::map<long, double> areasByHeight(const Mesh& mesh, double metresPerUnit)
     }
     std::map<std::size_t, std::size_t> sizes;
     for (std::size_t i = 0; i < floors.size(); ++i) {
-        ++sizes[islands.of(i)];
+        ++sizes[islands.of(static_cast<std::uint32_t>(i))];
     }
     const auto main =
         std::max_element(sizes.begin(), sizes.end(), [](const auto& a, const auto& b) { return a.second < b.second; });
     std::map<long, double> areas;
     for (std::size_t i = 0; i < floors.size(); ++i) {
-        const std::size_t island = islands.of(i);
+        const std::size_t island = islands.of(static_cast<std::uint32_t>(i));
         const bool large = static_cast<double>(sizes[island]) >= aloneShare * static_cast<double>(main->second);
         if (island == main->first || (large && floors[i].covered)) {
             areas[std::lround(floors[i].height_m / slice_m)] += columns.square_m() * columns.square_m();

@@ -1,9 +1,11 @@
 #include "level/obstacles.h"
 
+#include "level/sets.h"
+#include "level/welded.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <numeric>
 #include <unordered_map>
 
 namespace stone
@@ -12,7 +14,6 @@ namespace stone
 namespace
 {
 
-constexpr double weldPoints_m = 1e-4;
 /// Two hits of one solid from the same side that are so close together are one.
 constexpr double sameFace_m = 1e-4;
 /// Solids that lie into each other, at most.
@@ -22,54 +23,6 @@ constexpr double joint_m = 0.02;
 /// An entry into a sheet and an exit from another one further away than this are two walls.
 constexpr double thickest_m = 1.0;
 
-struct WeldCell {
-    std::int64_t x, y, z;
-    bool operator==(const WeldCell&) const = default;
-};
-struct WeldCellHash {
-    std::size_t operator()(const WeldCell& c) const
-    {
-        std::uint64_t hash = 1469598103934665603ULL;
-        for (const std::int64_t part : {c.x, c.y, c.z}) {
-            hash = (hash ^ static_cast<std::uint64_t>(part)) * 1099511628211ULL;
-        }
-        return hash;
-    }
-};
-
-/// Numbers that are joined into sets.
-class Sets
-{
-public:
-    explicit Sets(std::size_t count) : parent_(count) { std::iota(parent_.begin(), parent_.end(), 0U); }
-    std::uint32_t of(std::uint32_t i)
-    {
-        while (parent_[i] != i) {
-            parent_[i] = parent_[parent_[i]];
-            i = parent_[i];
-        }
-        return i;
-    }
-    void join(std::uint32_t a, std::uint32_t b) { parent_[of(a)] = of(b); }
-
-private:
-    std::vector<std::uint32_t> parent_;
-};
-
-/// By point: the number of its place, equal for points that lie on each other.
-std::vector<std::uint32_t> weld(const std::vector<Vec3>& points)
-{
-    std::unordered_map<WeldCell, std::uint32_t, WeldCellHash> places;
-    std::vector<std::uint32_t> welded;
-    welded.reserve(points.size());
-    for (const Vec3& p : points) {
-        const WeldCell cell{std::llround(p.x / weldPoints_m), std::llround(p.y / weldPoints_m),
-                            std::llround(p.z / weldPoints_m)};
-        welded.push_back(places.emplace(cell, static_cast<std::uint32_t>(places.size())).first->second);
-    }
-    return welded;
-}
-
 struct Solids {
     std::vector<std::uint32_t> of; ///< by triangle
     std::vector<bool> closed;
@@ -78,7 +31,7 @@ struct Solids {
 
 Solids solidsOf(const Mesh& mesh)
 {
-    const std::vector<std::uint32_t> welded = weld(mesh.points);
+    const std::vector<std::uint32_t> welded = weldedPoints(mesh.points);
     Sets sets(mesh.points.size());
     for (const Mesh::Triangle& triangle : mesh.triangles) {
         sets.join(welded[triangle.corners[0]], welded[triangle.corners[1]]);

@@ -2,6 +2,7 @@
 
 #include "acoustics/curve.h"
 #include "project/chance.h"
+#include "world/picking.h"
 #include "world/walk_pose.h"
 
 #include <algorithm>
@@ -343,14 +344,8 @@ void World::step(WorldState& state, const Input& input, double from_s) const
         if (!playing) {
             continue;
         }
-        const Sound& sound = *playables_[*playing].sound;
-        std::optional<std::size_t> file;
-        if (sound.make == Make::one && sound.files.size() > 1) {
-            file = state.stepFiles
-                       .try_emplace(*playing, project_->seed, what.id.text + ' ' + sound.id.text, "step", sound.sequence.order,
-                                    sound.files.size())
-                       .first->second.next();
-        }
+        const auto file =
+            pickedFile(state.stepFiles, *playing, *playables_[*playing].sound, what.id.text, project_->seed, "step");
         Start start = startOf(emitter, Start::Part::own, *playing, state.steps++, from_s + share * takes_s, file);
         start.level_db += surface != surfaces.end() ? surface->level_db : 0.0;
         start.at = state.feet.at + way * share;

@@ -1,5 +1,6 @@
 #include "acoustics/lane.h"
 #include "project/edit.h"
+#include "world/picking.h"
 #include "world/world.h"
 
 #include <algorithm>
@@ -116,14 +117,7 @@ void World::beat(WorldState& state, std::uint32_t emitter, double from_s, double
         if (!playing) {
             continue;
         }
-        const Sound& sound = *playables_[*playing].sound;
-        std::optional<std::size_t> file;
-        if (sound.make == Make::one && sound.files.size() > 1) {
-            file = pulse.files
-                       .try_emplace(*playing, project_->seed, what.id.text + ' ' + sound.id.text, "beat", sound.sequence.order,
-                                    sound.files.size())
-                       .first->second.next();
-        }
+        const auto file = pickedFile(pulse.files, *playing, *playables_[*playing].sound, what.id.text, project_->seed, "beat");
         Start start = startOf(emitter, Start::Part::own, *playing, pulse.beats++, now_s, file);
         // At the height of the ears: how far it is, is how far it is on the floor.
         start.at = pulse.hazard->at + Vec3{0.0, 0.0, level_->character.earsHeight_m};
