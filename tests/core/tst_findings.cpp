@@ -147,13 +147,6 @@ private slots:
         QTest::newRow("signal gone") << "gaze-gone"
                                      << R"("when": "signal", "from": "no", )" + lane(40, 120, -2)
                                      << R"("when": "signal", "from": "ring", )" + lane(40, 120, -2);
-        QTest::newRow("pulse of nothing") << "pulse-of-nothing"
-                                          << emitter(R"("pulse": {"drops": false, "walls": false, "water": false})", "pulse",
-                                                     "once")
-                                          << emitter(R"("pulse": {"drops": false, "walls": false})", "pulse", "once");
-        QTest::newRow("pulse without a sound") << "pulse-silent" << emitter({}, "pulse", "") << emitter({}, "pulse", "once");
-        QTest::newRow("pulse without a floor") << "pulse-without-floor" << emitter({}, "pulse", "once")
-                                               << R"("geometry": {"file": "yard.obj"}, )" + emitter({}, "pulse", "once");
         QTest::newRow("zone gone") << "gaze-gone"
                                    << R"("when": "zone", "zone": "no", )" + lane(40, 120, -2)
                                    << R"("when": "zone", "zone": "z", )" + lane(40, 120, -2);
@@ -424,6 +417,13 @@ private slots:
             << emitter(R"("lanes": [{"over": "game_value", "value": "wind", "points": [{"x": 0, "y": 0}]}])");
         QTest::newRow("carrier gone") << "carrier-gone" << emitter(R"("riding": {"on": "roamer", "roamer": "nobody"})")
                                       << emitter(R"("riding": {"on": "character"})");
+        QTest::newRow("pulse of nothing") << "pulse-of-nothing"
+                                          << emitter(R"("pulse": {"drops": false, "walls": false, "water": false})", "pulse",
+                                                     "once")
+                                          << emitter(R"("pulse": {"drops": false, "walls": false})", "pulse", "once");
+        QTest::newRow("pulse without a sound") << "pulse-silent" << emitter({}, "pulse", "") << emitter({}, "pulse", "once");
+        QTest::newRow("pulse without a floor") << "pulse-without-floor" << emitter({}, "pulse", "once")
+                                               << R"("geometry": {"file": "yard.obj"}, )" + emitter({}, "pulse", "once");
         QTest::newRow("loop falls") << "loop-falls" << emitter({}, "sprinkle", "loop") << emitter({}, "sprinkle", "once");
         QTest::newRow("zone gone") << "zone-gone" << emitter(R"("zone": "nowhere")") << emitter({});
     }
