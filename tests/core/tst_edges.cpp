@@ -323,6 +323,11 @@ private slots:
             EdgeKindSet walls;
             walls.set(static_cast<std::size_t>(EdgeKind::wall));
             const auto ahead = edges.ahead(feet, heading_deg, 15.0, walls, 30.0);
+            // Not looking as far finds the same, or nothing.
+            constexpr double near_m = 3.0;
+            const auto close = edges.ahead(feet, heading_deg, 15.0, walls, near_m);
+            QCOMPARE(close.has_value(), ahead && ahead->distance_m <= near_m);
+            QVERIFY(!close || close->distance_m == ahead->distance_m);
             // Every centimetre of every wall of the floor; what only just comes into view, or does not, is left out.
             const auto nearest = [&](double aside_deg) {
                 double nearest_m = 1e9;

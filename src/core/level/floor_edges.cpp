@@ -96,6 +96,12 @@ FloorEdges::FloorEdges(std::vector<FloorEdge> edges) : edges_(std::move(edges))
 
 template <class Found> void FloorEdges::eachNear(const Vec2& at, double within_m, const Found& found) const
 {
+    const double across = 2.0 * within_m / edgeCell_m + 2.0;
+    if (across * across > static_cast<double>(cells_.size())) {
+        // More squares than there are with anything in them.
+        std::for_each(pieces_.begin(), pieces_.end(), found);
+        return;
+    }
     for (int x = cellAt(at.x - within_m); x <= cellAt(at.x + within_m); ++x) {
         for (int y = cellAt(at.y - within_m); y <= cellAt(at.y + within_m); ++y) {
             const auto cell = cells_.find(squareOf(x, y));
