@@ -21,7 +21,7 @@ constexpr double besideLine_m = 0.005; ///< so far from a line it is looked on e
 constexpr double sameHeight_m = 0.002; ///< surfaces that lie on each other
 constexpr double between_m = 0.25;     ///< along a line, what lies between two places that are alike is alike
 constexpr double bisected_m = 1e-3;
-constexpr double chest_m = 1.2;      ///< above the feet: what is there stands in the way
+constexpr double chest_m = 1.2;      ///< above the feet
 constexpr double islandShare = 0.1;  ///< of the largest floor is one that cannot be come to, at least
 constexpr double waterline_m = 1e-4; ///< above the water the shore is cut
 constexpr double overWater_m = 0.25; ///< so far from the shore it is water
@@ -99,6 +99,25 @@ private:
         return true;
     }
 
+    /// The highest floor at a place of the plan that one can stand on and whose height fits; null where there is none.
+    template <class Fits> const Ground::Surface* floorAt(const Vec2& at, const Fits& fits)
+    {
+        ground_.column(at, here_);
+        for (std::size_t i = 0; i < here_.size(); ++i) {
+            if (fits(here_[i].height_m) && standsOn(here_, i)) {
+                return &here_[i];
+            }
+        }
+        return nullptr;
+    }
+
+    /// Above the feet: what is there stands in the way.
+    double kneeHeight_m() const { return rules_.step_m + 2.0 * besideLine_m; }
+    double chestHeight_m() const { return std::max(chest_m, kneeHeight_m()); }
+
+    /// Across a line in the plan, to the right of the way along it: a unit vector.
+    static Vec2 rightOf(const Vec2& way) { return Vec2{way.y, -way.x} / glm::length(way); }
+
     /// The highest surface that faces up, no higher than that.
     const Ground::Surface* groundIn(const Column& column, double most_m) const
     {
@@ -115,7 +134,7 @@ private:
             const Vec3 from = at + Vec3{-2.0 * besideLine_m * out, above_m};
             return ground_.distanceTo(from, {out, 0.0}, 4.0 * besideLine_m).has_value();
         };
-        return hit(rules_.step_m + 2.0 * besideLine_m) || hit(std::max(chest_m, rules_.step_m + 2.0 * besideLine_m));
+        return hit(kneeHeight_m()) || hit(chestHeight_m());
     }
 
     /// What is beyond a place of a floor, in a direction of the plan. May join islands.
@@ -288,9 +307,8 @@ private:
         }
         EdgeKind kind = first.kind;
         if (kind == EdgeKind::kerb) {
-            const Vec2 way = glm::normalize(to - from);
             const Vec3 middle{from + (begins + ends) / 2.0 * (to - from), (first.height_m + last.height_m) / 2.0};
-            kind = kerbOrStep(middle, {way.y, -way.x}, (first.by_m + last.by_m) / 2.0);
+            kind = kerbOrStep(middle, rightOf(to - from), (first.by_m + last.by_m) / 2.0);
         }
         lines_.push_back({.kind = kind,
                           .from = {from + begins * (to - from), first.height_m},
@@ -333,22 +351,17 @@ private:
         const Vec3 a = corner(triangle, side);
         const Vec3 b = corner(triangle, (side + 1) % 3);
         const Vec2 way = Vec2(b) - Vec2(a);
-        const double length_m = glm::length(way);
-        if (length_m < 2.0 * bisected_m) {
+        if (glm::length(way) < 2.0 * bisected_m) {
             return;
         }
         // Counter-clockwise seen from above: the floor is on the left.
-        const Vec2 out = Vec2{way.y, -way.x} / length_m;
+        const Vec2 out = rightOf(way);
         along(Vec2(a), Vec2(b), [&](double share) {
             const Vec3 at = a + share * (b - a);
-            ground_.column(Vec2(at) - besideLine_m * out, here_);
-            for (std::size_t i = 0; i < here_.size(); ++i) {
-                // By its height: near a corner the next triangle of the same floor may lie there.
-                if (std::abs(here_[i].height_m - at.z) <= besideLine_m && standsOn(here_, i)) {
-                    return beyond(at, out, triangle);
-                }
-            }
-            return Found{};
+            // By its height: near a corner the next triangle of the same floor may lie there.
+            const bool stands = floorAt(Vec2(at) - besideLine_m * out,
+                                        [&](double height_m) { return std::abs(height_m - at.z) <= besideLine_m; }) != nullptr;
+            return stands ? beyond(at, out, triangle) : Found{};
         });
     }
 
@@ -358,11 +371,10 @@ private:
         const Vec3 a = corner(triangle, (side + 1) % 3);
         const Vec3 b = corner(triangle, side);
         const Vec2 way = Vec2(b) - Vec2(a);
-        const double length_m = glm::length(way);
-        if (length_m < 2.0 * bisected_m) {
+        if (glm::length(way) < 2.0 * bisected_m) {
             return;
         }
-        const Vec2 out = Vec2{way.y, -way.x} / length_m; // into the water
+        const Vec2 out = rightOf(way); // into the water
         along(Vec2(a), Vec2(b), [&](double share) {
             const Vec3 at = a + share * (b - a);
             ground_.column(Vec2(at) + besideLine_m * out, there_);
@@ -370,14 +382,11 @@ private:
             if (water == nullptr || !wet(water->triangle) || std::abs(water->height_m - at.z) > besideLine_m) {
                 return Found{};
             }
-            ground_.column(Vec2(at) - besideLine_m * out, here_);
-            for (std::size_t i = 0; i < here_.size(); ++i) {
-                if (std::abs(here_[i].height_m - at.z) < rules_.kerb_m && standsOn(here_, i)) {
-                    return Found{
-                        .edge = true, .kind = EdgeKind::water, .height_m = here_[i].height_m, .floor = here_[i].triangle};
-                }
-            }
-            return Found{};
+            const Ground::Surface* floor = floorAt(Vec2(at) - besideLine_m * out,
+                                                   [&](double height_m) { return std::abs(height_m - at.z) < rules_.kerb_m; });
+            return floor != nullptr
+                       ? Found{.edge = true, .kind = EdgeKind::water, .height_m = floor->height_m, .floor = floor->triangle}
+                       : Found{};
         });
     }
 
@@ -460,24 +469,20 @@ private:
             const Vec2 line = from + share * (to - from);
             // Its foot: where it comes down to the floor.
             const Vec2 at = line + leans_m(normal, near_m, height0_m) * front;
-            ground_.column(at + 2.0 * besideLine_m * front, here_);
             constexpr double follows_m = 0.6;
-            for (std::size_t i = 0; i < here_.size(); ++i) {
-                const double floor_m = here_[i].height_m;
-                if (std::abs(floor_m - near_m) > follows_m || !standsOn(here_, i)) {
-                    continue;
-                }
-                const double kneesAt_m = floor_m + rules_.step_m + 2.0 * besideLine_m;
-                const double chestAt_m = floor_m + std::max(chest_m, rules_.step_m + 2.0 * besideLine_m);
-                if (!spans(triangle, line, kneesAt_m) && !spans(triangle, line, chestAt_m)) {
-                    continue;
-                }
-                near_m = floor_m;
-                Found found{.edge = true, .kind = EdgeKind::wall, .height_m = floor_m, .floor = here_[i].triangle};
-                found.by_m = rises({at, floor_m}, -front);
-                return found;
+            const Ground::Surface* floor = floorAt(at + 2.0 * besideLine_m * front, [&](double height_m) {
+                return std::abs(height_m - near_m) <= follows_m &&
+                       (spans(triangle, line, height_m + kneeHeight_m()) || spans(triangle, line, height_m + chestHeight_m()));
+            });
+            if (floor == nullptr) {
+                return Found{};
             }
-            return Found{};
+            near_m = floor->height_m;
+            return Found{.edge = true,
+                         .kind = EdgeKind::wall,
+                         .height_m = near_m,
+                         .by_m = rises({at, near_m}, -front),
+                         .floor = floor->triangle};
         });
     }
 
@@ -533,12 +538,10 @@ private:
 
     void shore(const Vec2& from, const Vec2& to, double level_m)
     {
-        const double length_m = glm::length(to - from);
-        if (length_m < 2.0 * bisected_m) {
+        if (glm::length(to - from) < 2.0 * bisected_m) {
             return;
         }
-        const Vec2 way = (to - from) / length_m;
-        const Vec2 out{way.y, -way.x}; // what is solid lies on the left
+        const Vec2 out = rightOf(to - from); // what is solid lies on the left
         along(from, to, [&](double share) {
             const Vec2 at = from + share * (to - from);
             ground_.column(at + overWater_m * out, there_);
@@ -546,14 +549,11 @@ private:
             if (water == nullptr || !wet(water->triangle)) {
                 return Found{};
             }
-            ground_.column(at - besideLine_m * out, here_);
-            for (std::size_t i = 0; i < here_.size(); ++i) {
-                if (std::abs(here_[i].height_m - level_m) < rules_.kerb_m && standsOn(here_, i)) {
-                    return Found{
-                        .edge = true, .kind = EdgeKind::water, .height_m = level_m, .by_m = 0.0, .floor = here_[i].triangle};
-                }
-            }
-            return Found{};
+            const Ground::Surface* floor =
+                floorAt(at - besideLine_m * out, [&](double height_m) { return std::abs(height_m - level_m) < rules_.kerb_m; });
+            return floor != nullptr
+                       ? Found{.edge = true, .kind = EdgeKind::water, .height_m = level_m, .floor = floor->triangle}
+                       : Found{};
         });
     }
 

@@ -63,19 +63,16 @@ std::optional<PulseState::Hazard> World::hazardOf(const WorldState& state, std::
     constexpr double quarter_deg = 45.0;
     const std::size_t ways = how.looks == Pulsing::Looks::ahead ? 1 : how.looks == Pulsing::Looks::sides ? 3 : 4;
     const double aside_deg = how.looks == Pulsing::Looks::all ? quarter_deg : how.aside_deg;
+    const EdgeKindSet kinds = kindsOf(how);
     std::optional<PulseState::Hazard> nearest;
     std::optional<PulseState::Hazard> same;
     for (std::size_t way = 0; way < ways; ++way) {
-        for (const auto& ahead : edges_->aheadOfEach(state.feet.at, state.feet.heading_deg + turns_deg[way], aside_deg,
-                                                     kindsOf(how), how.within_m)) {
+        const double heading_deg = state.feet.heading_deg + turns_deg[way];
+        for (const auto& ahead : edges_->aheadOfEach(state.feet.at, heading_deg, aside_deg, kinds, how.within_m)) {
             if (!ahead) {
                 continue;
             }
-            const PulseState::Hazard hazard{.kind = ahead->kind,
-                                            .way = way,
-                                            .at = ahead->at,
-                                            .distance_m = ahead->distance_m,
-                                            .every_s = beatInterval_s(*project_, what, ahead->distance_m)};
+            const PulseState::Hazard hazard{.kind = ahead->kind, .way = way, .at = ahead->at, .distance_m = ahead->distance_m};
             if (!nearest || hazard.distance_m < nearest->distance_m) {
                 nearest = hazard;
             }
@@ -84,7 +81,13 @@ std::optional<PulseState::Hazard> World::hazardOf(const WorldState& state, std::
             }
         }
     }
-    return same && same->distance_m - nearest->distance_m < how.margin_m ? same : nearest;
+    if (same && same->distance_m - nearest->distance_m < how.margin_m) {
+        nearest = same;
+    }
+    if (nearest) {
+        nearest->every_s = beatInterval_s(*project_, what, nearest->distance_m);
+    }
+    return nearest;
 }
 
 void World::beat(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const
