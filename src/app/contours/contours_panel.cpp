@@ -151,11 +151,6 @@ ContoursPanel::ContoursPanel(Session& session, Playback& playback, PlanView& pla
     hide();
 }
 
-ContoursPanel::~ContoursPanel()
-{
-    plan_.setUnderlay(nullptr);
-}
-
 void ContoursPanel::setOn(bool on)
 {
     if (on == maker_.on()) {

@@ -21,8 +21,8 @@ class ContoursPanel : public QFrame
     Q_OBJECT
 
 public:
+    /// The Plan is its parent and what it draws on: it ends with it.
     ContoursPanel(Session& session, Playback& playback, PlanView& plan);
-    ~ContoursPanel() override;
 
     MapMaker& maker() { return maker_; }
     const ContourLayer& layer() const { return layer_; }

@@ -115,7 +115,7 @@ public:
         update();
     }
     const std::vector<PostMark>& postMarks() const { return postMarks_; }
-    /// Drawn under everything; null: nothing. It must outlive this, or be taken away before.
+    /// Drawn under everything; null: nothing. It must live for as long as this is painted, or be taken away before.
     void setUnderlay(PlanUnderlay* underlay)
     {
         underlay_ = underlay;
