@@ -45,8 +45,8 @@ struct Halt {
                 }
             }));
         }
-        model = std::make_unique<const HearingModel>(std::make_shared<const World>(
-            project, project->levels[0]->id, ground, LengthOf{}, Ways::find, playablesOf(*project, *project->levels[0])));
+        model = std::make_unique<const HearingModel>(
+            std::make_shared<const World>(project, project->levels[0]->id, ground, LengthOf{}, Ways::find));
         grid = gridOf(*project->levels[0], 1, &ground->mesh(), cells);
     }
 };

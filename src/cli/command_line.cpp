@@ -248,6 +248,10 @@ Command commandFrom(std::vector<std::string> arguments)
         ->check(CLI::IsMember({"drop", "wall", "kerb", "step", "water"}));
     edges->add_flag("--json", json, "each with its points, its floor on the left of the way along it");
 
+    CLI::App* plants = common(app.add_subcommand("plant", "what each plant rule of a level puts where"));
+    plants->add_option("--level", ofLevel, "a level's name; the first one if left out");
+    plants->add_flag("--json", json, "each rule with all its places");
+
     CLI::App* merge = app.add_subcommand("merge", "puts together what two documents made of a third, by thing");
     merge->add_option("BASE", first, "what both were made of")->required();
     merge->add_option("OURS", second, "taken where both changed the same thing")->required();
@@ -291,6 +295,9 @@ Command commandFrom(std::vector<std::string> arguments)
             throw UsageError("solve needs --emitter NAME with wishes, or --even-out FAMILY");
         }
         return [=] { return cli::solve(solveOptions); };
+    }
+    if (plants->parsed()) {
+        return [=] { return cli::plants(project, ofLevel, json); };
     }
     if (edges->parsed()) {
         return [=] { return cli::edges(project, ofLevel, ofKind, json); };

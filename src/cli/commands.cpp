@@ -123,18 +123,45 @@ void reseed(Opened& opened, const std::optional<std::uint64_t>& seed)
 
 HearingModel modelWithoutSounds(const Opened& opened, const Level& level, std::shared_ptr<const Ground> ground)
 {
-    std::vector<Playable> playables = playablesOf(*opened.project, level);
+    auto planted = plant(opened.project, level.id, ground, Ways::find);
+    std::vector<Playable> playables = playablesOf(*planted->project, planted->level());
     std::vector<bool> unreadable = unreadableOf(playables, filesInside(opened.folder));
-    return HearingModel(std::make_shared<const World>(opened.project, level.id, std::move(ground), LengthOf{}, Ways::find,
-                                                      std::move(playables)),
-                        {}, std::move(unreadable));
+    return HearingModel(
+        std::make_shared<const World>(std::move(planted), std::move(ground), LengthOf{}, Ways::find, std::move(playables)), {},
+        std::move(unreadable));
 }
+
+namespace
+{
+
+/// Those that plant rules of this name have put there; false when there are none.
+bool addCopies(const Level& level, const std::string& name, std::vector<std::uint32_t>& indices)
+{
+    const std::size_t before = indices.size();
+    for (const auto& rule : level.plants) {
+        if (rule->name != name && rule->id.text != name) {
+            continue;
+        }
+        const std::string begins = copyId(rule->id, {}).text;
+        for (std::uint32_t i = 0; i < level.emitters.size(); ++i) {
+            if (level.emitters[i]->id.text.starts_with(begins)) {
+                indices.push_back(i);
+            }
+        }
+    }
+    return indices.size() > before;
+}
+
+} // namespace
 
 std::vector<std::uint32_t> named(const Level& level, const std::vector<std::string>& names)
 {
     std::vector<std::uint32_t> indices;
     for (const std::string& name : names) {
         const std::size_t before = indices.size();
+        if (addCopies(level, name, indices)) {
+            continue;
+        }
         for (std::uint32_t i = 0; i < level.emitters.size(); ++i) {
             if (level.emitters[i]->name == name || level.emitters[i]->id.text == name) {
                 indices.push_back(i);
@@ -242,14 +269,15 @@ int info(const std::string& path, bool json)
 int probe(const Probe& options)
 {
     const Opened opened = open(options.project);
-    const Level& level = opened.level(options.level);
+    const Level& written = opened.level(options.level);
     constexpr int rate = 48'000;
     SoundBank bank(rate, measuring(Measure::peak));
     // Only a moment in time asks for how long sounds are, and for what has happened by then.
-    const HearingModel model =
-        options.time_s
-            ? makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level))->model
-            : modelWithoutSounds(opened, level, opened.ground(level));
+    const HearingModel model = options.time_s ? makeScene(opened.project, written.id, bank, filesInside(opened.folder),
+                                                          Loading::now, opened.ground(written))
+                                                    ->model
+                                              : modelWithoutSounds(opened, written, opened.ground(written));
+    const Level& level = model.level();
     WorldState state;
     Moment moment(options.ears, TimeSpan{});
     if (options.time_s) {

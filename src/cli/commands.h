@@ -100,6 +100,8 @@ int map(const MapOptions& options);
 
 /// The edges of a level's floor: how many of each kind, or all of them as JSON. `kind`: of that kind alone.
 int edges(const std::string& path, const std::string& level, const std::string& kind, bool json);
+/// How many copies each plant rule of a level puts, or all their places as JSON.
+int plants(const std::string& path, const std::string& level, bool json);
 
 struct PostsOptions {
     std::string project;

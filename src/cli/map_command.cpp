@@ -88,15 +88,16 @@ int map(const MapOptions& options)
         throw UsageError("a picture is of the whole map: leave --tile out, or --png");
     }
     const Opened opened = open(options.project);
-    const Level& level = opened.level(options.level);
-    const auto ground = opened.ground(level);
+    const Level& written = opened.level(options.level);
+    const auto ground = opened.ground(written);
     // How long sounds are has a part in the mean of what is irregular.
     SoundBank bank(workingRate(48'000), measuring(Measure::peak));
     const std::shared_ptr<const Scene> scene =
-        options.begin ? nullptr : makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, ground);
+        options.begin ? nullptr : makeScene(opened.project, written.id, bank, filesInside(opened.folder), Loading::now, ground);
     const std::optional<HearingModel> silent =
-        options.begin ? std::optional<HearingModel>(modelWithoutSounds(opened, level, ground)) : std::nullopt;
+        options.begin ? std::optional<HearingModel>(modelWithoutSounds(opened, written, ground)) : std::nullopt;
     const HearingModel& model = scene != nullptr ? scene->model : *silent;
+    const Level& level = model.level();
     const MapQuestion question{.which = options.only.empty() ? std::vector<std::uint32_t>() : named(level, options.only),
                                // Nothing of it is in the picture.
                                .voices = options.png.empty() || !options.csv.empty() || options.json,

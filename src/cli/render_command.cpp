@@ -145,20 +145,24 @@ int render(const Render& options)
     }
 
     SoundBank bank(workingRate(options.rate), measuring(Measure::peak));
-    const std::vector<std::uint32_t> wanted = named(level, options.only);
+    const auto ground = opened.ground(level);
+    const auto planted = plant(opened.project, level.id, ground, Ways::find);
+    const Level& sounding = planted->level();
+    const std::vector<std::uint32_t> wanted = named(sounding, options.only);
     ForEars forEars;
     if (!options.only.empty()) {
-        forEars.solo = idsOf(level, wanted);
+        forEars.solo = idsOf(sounding, wanted);
     }
     if (!options.without.empty()) {
-        forEars.muted = idsOf(level, named(level, options.without));
+        forEars.muted = idsOf(sounding, named(sounding, options.without));
     }
-    const auto scene = makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, opened.ground(level),
-                                 head, forEars);
+    const auto scene =
+        makeScene(opened.project, level.id, bank, filesInside(opened.folder), Loading::now, ground, head, forEars);
     noteSilentRooms(level, scene->responses);
     for (const std::uint32_t index : wanted) {
         if (!scene->materialOf(index)) {
-            std::cerr << "note: \"" << level.emitters[index]->name << "\" has no sound that can be read and is left out; see "
+            std::cerr << "note: \"" << sounding.emitters[index]->name
+                      << "\" has no sound that can be read and is left out; see "
                       << "stone-echo-cli check\n";
         }
     }
@@ -204,7 +208,7 @@ int render(const Render& options)
     writer.finish();
     if (loudest.peak() > 1.0F) {
         const std::string cause =
-            loudest.cause() ? ", where \"" + level.emitters[*loudest.cause()]->name + "\" is loudest," : std::string();
+            loudest.cause() ? ", where \"" + sounding.emitters[*loudest.cause()]->name + "\" is loudest," : std::string();
         std::fprintf(
             stderr,
             "note: it peaks %.1f dB over full scale, %.2f s in%s and lies over it in %zu samples. The file keeps all of it; "

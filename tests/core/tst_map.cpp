@@ -34,8 +34,8 @@ class TestMap : public QObject
     struct Demo {
         std::shared_ptr<const Project> project = std::make_shared<const Project>(readProjectFile(DEMO "/project.json").project);
         std::shared_ptr<const Ground> ground = readGeometry(*project, DEMO).back().ground;
-        std::shared_ptr<const HearingModel> model = std::make_shared<const HearingModel>(std::make_shared<const World>(
-            project, project->levels[0]->id, ground, LengthOf{}, Ways::find, playablesOf(*project, *project->levels[0])));
+        std::shared_ptr<const HearingModel> model = std::make_shared<const HearingModel>(
+            std::make_shared<const World>(project, project->levels[0]->id, ground, LengthOf{}, Ways::find));
     };
 
     /// Voices too, and gazes, as the model has them.

@@ -288,6 +288,43 @@ private:
         }
     }
 
+    stone::Plant plant(const stone::Project& project, const stone::Level& level)
+    {
+        using namespace stone;
+        Plant made;
+        made.name = name();
+        made.id = level.plants.freshId(made.name);
+        made.on = flip();
+        made.pattern = flip() ? project.patterns[0]->id : PatternId{name()};
+        made.where = static_cast<Plant::Where>(below(plantWhereCount));
+        for (bool& kind : made.edges) {
+            kind = flip();
+        }
+        made.surface = flip() ? name() : "";
+        made.names = flip() ? "*" : name();
+        made.roamer.text = level.emitters.empty() || flip() ? "" : level.emitters[0]->id.text;
+        made.at = place();
+        made.heading_deg = number(-360, 360);
+        made.shape = made.where == Plant::Where::line ? Ribbon{{place(), place(), place()}, number(0, 9), flip()} : shape();
+        made.every_m = number(1, 9);
+        made.bend_deg = number(1, 180);
+        made.apart_m = number(1, 9);
+        made.offset = place();
+        made.turns = flip();
+        made.turn_deg = number(-360, 360);
+        made.onFloor = flip();
+        made.chance = flip() ? 1.0 : number(0, 1);
+        made.zone.text = level.zones.empty() || flip() ? "" : level.zones[0]->id.text;
+        made.lowest_m = number(-99, 0);
+        made.highest_m = number(0, 99);
+        for (int i = below(3); i > 0; --i) {
+            made.exceptions.push_back(
+                {name(), place(), flip(), flip() ? std::optional(number(-60, 6)) : std::nullopt, extras()});
+        }
+        made.extras = extras();
+        return made;
+    }
+
     std::vector<stone::Trigger> triggers(const stone::Project& project)
     {
         using namespace stone;
@@ -523,6 +560,9 @@ private:
             }
             walk.extras = extras();
             made.walks.put(walk);
+        }
+        for (int i = below(3); i > 0; --i) {
+            made.plants.put(plant(project, made));
         }
         for (int i = below(4); i > 0; --i) {
             made.places.push_back({name(), place(), number(-360, 360), extras()});

@@ -39,6 +39,7 @@ std::shared_ptr<const Project> aloneWithImpulse(const ImpulseQuestion& question)
     emitter.placement.nearRange_m = 0.0;
     alone = withLevel(std::move(alone), question.level, [&](Level& level) {
         level.emitters = {};
+        level.plants = {};
         level.emitters.append(emitter);
     });
     return std::make_shared<const Project>(std::move(alone));

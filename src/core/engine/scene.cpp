@@ -141,7 +141,9 @@ std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& pro
 {
     std::vector<SharedMaterial> materials;
     std::vector<bool> unreadable;
-    std::vector<Playable> playables = playablesOf(*project, *project->levels.find(level));
+    const Ways ways = loading == Loading::now ? Ways::find : Ways::foundOnly;
+    auto planted = plant(project, level, ground, ways, before != nullptr ? &before->model.world().planted() : nullptr);
+    std::vector<Playable> playables = playablesOf(*planted->project, planted->level());
     if (loading == Loading::now) {
         std::vector<SoundBank::Key> files;
         for (const Playable& playable : playables) {
@@ -156,8 +158,8 @@ std::shared_ptr<const Scene> makeScene(const std::shared_ptr<const Project>& pro
         materials.push_back(std::move(loaded.material));
         unreadable.push_back(loaded.unreadable);
     }
-    auto world = std::make_shared<const World>(project, level, std::move(ground), lengthsOf(materials, project->seed),
-                                               loading == Loading::now ? Ways::find : Ways::foundOnly, std::move(playables));
+    auto world = std::make_shared<const World>(std::move(planted), std::move(ground), lengthsOf(materials, project->seed), ways,
+                                               std::move(playables));
     HearingModel model(std::move(world), forEars, std::move(unreadable), before != nullptr ? &before->model : nullptr);
     auto networks = networksOf(model, bank.rate(), before != nullptr ? before->networks : std::vector<SharedNetwork>{});
     return std::make_shared<const Scene>(Scene{std::move(model), std::move(materials), loading == Loading::now, std::move(head),

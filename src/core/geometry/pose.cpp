@@ -12,6 +12,11 @@ double wrapDegrees(double angle_deg)
     return (wrapped < 0.0 ? wrapped + 360.0 : wrapped) - 180.0;
 }
 
+double headingAlong(const Vec3& way)
+{
+    return degrees(std::atan2(way.x, way.y));
+}
+
 Vec3 aheadOf(double heading_deg, double pitch_deg)
 {
     const double h = radians(heading_deg);

@@ -25,6 +25,9 @@ struct Frame {
     Vec3 up;
 };
 
+/// The heading of a way, as the plan has it; 0 for one that goes nowhere in it.
+double headingAlong(const Vec3& way);
+
 /// A unit vector.
 Vec3 aheadOf(double heading_deg, double pitch_deg);
 Frame frameOf(const Pose& pose);

@@ -1,5 +1,6 @@
 #include "level/mesh_import.h"
 
+#include "geometry/pose.h"
 #include "level/level_files.h"
 #include "project/file_error.h"
 #include "project/json_place.h"
@@ -207,7 +208,9 @@ private:
         ++depth_;
         const glm::dmat4 transform = parent * transformOf(node, where);
         if (!node.name.empty()) {
-            mesh_.nodes.push_back({node.name, place(transform, Vec3{0.0}, where), mesh_.triangles.size(), 0});
+            const Vec3 at = place(transform, Vec3{0.0}, where);
+            const glm::dvec4 ahead = transform * glm::dvec4(0.0, 0.0, -1.0, 0.0);
+            mesh_.nodes.push_back({node.name, at, mesh_.triangles.size(), 0, headingAlong({ahead.x, -ahead.z, ahead.y})});
         }
         const std::size_t named = mesh_.nodes.size();
         if (node.mesh >= 0) {

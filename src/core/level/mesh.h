@@ -23,6 +23,7 @@ struct Mesh {
         Vec3 at{0.0};
         std::size_t firstTriangle = 0;
         std::size_t triangleCount = 0;
+        double heading_deg = 0.0; ///< of what it calls ahead, as cameras and lamps do: -Z of glTF
     };
 
     std::vector<Vec3> points;

@@ -221,7 +221,7 @@ public:
             shiftLevel();
         }
         contradictions();
-        lanes_ = falloffOf(model_.project(), emitter()).lanes;
+        lanes_ = falloffOf(*model_.world().document(), emitter()).lanes;
         if (levelLane(lanes_) == nullptr) {
             Lane lane;
             lane.property = LaneProperty::level;
@@ -252,13 +252,16 @@ private:
         if (solving_.wishes.empty()) {
             return fail("nothing is wished for");
         }
-        const Project& project = model_.project();
+        const Project& project = *model_.world().document();
         const Falloff* falloff = nullptr;
         Project ruled = project;
         for (const Wish& wish : solving_.wishes) {
             const Emitter* whose = model_.level().emitters.find(wish.emitter);
             if (whose == nullptr) {
                 return fail("the emitter \"" + wish.emitter.text + "\" does not exist");
+            }
+            if (model_.world().planted().copyOf(wish.emitter)) {
+                return fail(whose->name + " is planted: its falloff is its pattern's. Let it loose, or change the pattern");
             }
             if (whose->kind == EmitterKind::bed || isOfCharacter(whose->kind) || whose->kind == EmitterKind::sprinkle) {
                 return fail(whose->name + " has no place of its own to be near or far from");
@@ -474,13 +477,13 @@ private:
                 ours.push_back(wish.emitter);
             }
         }
-        solution_.project = withSolution(model_.project(), model_.level().id, ours, solution_);
+        solution_.project = withSolution(*model_.world().document(), model_.level().id, ours, solution_);
         if (const auto* shared = std::get_if<FalloffId>(&one.falloff)) {
-            const int others = usersOf(model_.project(), *shared) - static_cast<int>(ours.size());
+            const int others = usersOf(*model_.world().document(), *shared) - static_cast<int>(ours.size());
             if (others > 0) {
                 solution_.words.push_back(std::to_string(others) +
                                           (others == 1 ? " other emitter uses" : " other emitters use") + " the falloff \"" +
-                                          falloffOf(model_.project(), one).name + "\" and will change too");
+                                          falloffOf(*model_.world().document(), one).name + "\" and will change too");
             }
         }
         const HearingModel after = modelOf(model_, solution_.project);
@@ -560,10 +563,12 @@ Project withEvened(Project project, const LevelId& level, const EvenOut& even)
 EvenOut evenOut(const HearingModel& model, const FamilyId& family)
 {
     EvenOut even;
-    even.project = model.project();
+    const Project& document = *model.world().document();
+    even.project = document;
+    const Level& written = *document.levels.find(model.level().id);
     double sum = 0.0;
-    for (const auto& post : model.level().posts) {
-        const Emitter* emitter = model.level().emitters.find(post->emitter);
+    for (const auto& post : written.posts) {
+        const Emitter* emitter = written.emitters.find(post->emitter);
         const bool known = std::any_of(even.members.begin(), even.members.end(),
                                        [&](const EvenOut::Of& of) { return of.emitter == post->emitter; });
         if (!post->on || emitter == nullptr || emitter->family != family || known || post->where != Post::Where::spot ||
@@ -583,7 +588,7 @@ EvenOut evenOut(const HearingModel& model, const FamilyId& family)
     for (EvenOut::Of& of : even.members) {
         of.level_db += even.target_db - of.before_db;
     }
-    even.project = withEvened(model.project(), model.level().id, even);
+    even.project = withEvened(document, written.id, even);
     return even;
 }
 

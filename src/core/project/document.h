@@ -7,6 +7,7 @@
 #include "project/lane.h"
 #include "project/list.h"
 #include "project/material.h"
+#include "project/plant.h"
 #include "project/post.h"
 #include "project/rig.h"
 #include "project/room.h"
@@ -288,6 +289,7 @@ struct Level {
     EdgeRules edges; ///< what counts as an edge of its floor
     std::vector<Storey> storeys;
     List<Emitter> emitters;
+    List<Plant> plants; ///< rules that put more of them
     List<Zone> zones;
     List<Room> rooms;
     List<Opening> openings;

@@ -8,6 +8,7 @@
 #include "project/limit_json.h"
 #include "project/material_json.h"
 #include "project/name_book.h"
+#include "project/plant_json.h"
 #include "project/post_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
@@ -289,6 +290,16 @@ private:
         NameBook emitters("emitter");
         reader.each("emitters", [&](ObjectReader& item) { level.emitters.append(emitter(item, project, zones, emitters)); });
         settleLater(level, zones, emitters);
+        NameBook plants("plant");
+        reader.each("plants", [&](ObjectReader& item) {
+            Plant plant;
+            plant.id.text = plants.identify(item, plant.name);
+            readPlant(item, plant);
+            plant.pattern.text = patterns_.settle(plant.pattern.text);
+            plant.roamer.text = emitters.settle(plant.roamer.text);
+            plant.zone.text = zones.settle(plant.zone.text);
+            level.plants.append(std::move(plant));
+        });
         NameBook walks("walk");
         reader.each("walks", [&](ObjectReader& item) {
             Walk walk;

@@ -167,6 +167,7 @@ Project fragmentOf(const Project& project, const LevelId& level, const LevelThin
         }
     };
     pick(from->emitters, things.emitters, picked.emitters);
+    pick(from->plants, things.plants, picked.plants);
     pick(from->zones, things.zones, picked.zones);
     pick(from->rooms, things.rooms, picked.rooms);
     pick(from->openings, things.openings, picked.openings);
@@ -205,6 +206,7 @@ Pasted withFragment(Project into, const LevelId& level, const Project& fragment)
         auto emitters = renamed(from.emitters, to.emitters, &ids);
         put(std::move(zones), to.zones, pasted.things.zones);
         put(std::move(emitters), to.emitters, pasted.things.emitters);
+        put(renamed(from.plants, to.plants, nullptr), to.plants, pasted.things.plants);
         put(renamed(from.rooms, to.rooms, nullptr), to.rooms, pasted.things.rooms);
         put(renamed(from.openings, to.openings, nullptr), to.openings, pasted.things.openings);
         put(renamed(from.walks, to.walks, &ids), to.walks, pasted.things.walks);

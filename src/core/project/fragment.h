@@ -15,6 +15,7 @@ struct LevelThings {
     std::set<OpeningId> openings{};
     std::set<WalkId> walks{};
     std::set<PostId> posts{};
+    std::set<PlantId> plants{};
 
     bool operator==(const LevelThings&) const = default;
 };

@@ -54,6 +54,9 @@ public:
     /// Adds at the end without looking for the id: for readers that have checked it already.
     void append(Thing thing);
 
+    /// The same for a thing that another list has, and that both share from then on.
+    void appendShared(Item item);
+
     void remove(const ThingId& id);
 
     /// Removes all that a condition holds for.

@@ -76,6 +76,12 @@ template <class Thing> void List<Thing>::append(Thing thing)
     forgetPlaces();
 }
 
+template <class Thing> void List<Thing>::appendShared(Item item)
+{
+    items_.push_back(std::move(item));
+    forgetPlaces();
+}
+
 template <class Thing> void List<Thing>::remove(const ThingId& id)
 {
     removeIf([&](const Thing& thing) { return thing.id == id; });

@@ -9,6 +9,7 @@ template class List<Zone>;
 template class List<Room>;
 template class List<Opening>;
 template class List<Walk>;
+template class List<Plant>;
 template class List<Post>;
 template class List<Level>;
 template class List<Sound>;

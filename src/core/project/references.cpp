@@ -48,6 +48,7 @@ template <class Wanted> std::vector<std::string> whoUses(const Project& project,
         }
         const std::string where = project.levels.size() > 1 && level.empty() ? " in " + one->name : std::string();
         addUsers(users, one->emitters, "emitter", id, where);
+        addUsers(users, one->plants, "plant rule", id, where);
         addUsers(users, one->zones, "zone", id, where);
         addUsers(users, one->openings, "opening", id, where);
         addUsers(users, one->walks, "walk", id, where);

@@ -75,6 +75,15 @@ void seeReferences(Thing& pattern, See&& see)
 }
 
 template <class Thing, class See>
+requires std::is_same_v<std::remove_const_t<Thing>, Plant>
+void seeReferences(Thing& plant, See&& see)
+{
+    see(plant.pattern);
+    see(plant.roamer);
+    see(plant.zone);
+}
+
+template <class Thing, class See>
 requires std::is_same_v<std::remove_const_t<Thing>, Falloff> || std::is_same_v<std::remove_const_t<Thing>, Sound>
 void seeReferences(Thing& thing, See&& see)
 {

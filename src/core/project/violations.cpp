@@ -109,6 +109,7 @@ Level changedParts(const Level& after, const Level& before, ChangedThings& chang
 {
     Level part = after;
     part.emitters = changes.of(after.emitters, before.emitters, "Emitter");
+    part.plants = changes.of(after.plants, before.plants, "Plant rule");
     part.zones = changes.of(after.zones, before.zones, "Zone");
     part.rooms = changes.of(after.rooms, before.rooms, "Room");
     part.openings = changes.of(after.openings, before.openings, "Opening");

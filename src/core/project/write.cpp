@@ -9,6 +9,7 @@
 #include "project/level_json.h"
 #include "project/limit_json.h"
 #include "project/material_json.h"
+#include "project/plant_json.h"
 #include "project/post_json.h"
 #include "project/read.h"
 #include "project/rig_json.h"
@@ -51,6 +52,7 @@ Json toJson(const Level& level)
     for (const auto& emitter : level.emitters) {
         json["emitters"].push_back(toJson(*emitter));
     }
+    addList(json, "plants", level.plants);
     addList(json, "zones", level.zones);
     addList(json, "rooms", level.rooms);
     addList(json, "openings", level.openings);

@@ -39,7 +39,7 @@ bool takeWalk(const WalkTaking& taking, const std::filesystem::path& file, const
         recorder.followWalk([](double level_s) { return level_s; });
     }
     recorder.setMemory(taking.soundBytes);
-    recorder.changed(taking.scene->model.world().sharedProject(), {});
+    recorder.changed(taking.scene->model.world().document(), {});
     job.listener = &recorder;
     const bool done = renderOffline(
         job, [](std::span<const float>) {},

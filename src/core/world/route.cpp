@@ -1,5 +1,6 @@
 #include "world/route.h"
 
+#include "geometry/pose.h"
 #include "level/ground.h"
 #include "project/picker.h"
 
@@ -18,11 +19,6 @@ constexpr double turn_m = 0.4;
 constexpr double easeSound_s = 0.25;
 /// Rounds take at least this, whatever the numbers say.
 constexpr double leastRound_s = 0.05;
-
-double headingOf(const Vec3& way)
-{
-    return degrees(std::atan2(way.x, way.y));
-}
 
 /// How far of a leg is gone after a share of its time: even acceleration over the ease at each end.
 double gone(double t, double ease)
@@ -98,7 +94,7 @@ const Route::Way& Route::wayOf(std::size_t from, std::size_t to) const
 
 double Route::firstHeading(const Way& way)
 {
-    return headingOf(way.corners[1] - way.corners[0]);
+    return headingAlong(way.corners[1] - way.corners[0]);
 }
 
 double Route::wait_s(std::size_t stop) const
@@ -149,7 +145,7 @@ Route::Round Route::makeRound(const std::vector<std::size_t>& order, bool setsOf
         const double usual_s = how_.byTime ? how_.leg_s : length_m / (how_.speed_m_s * (1.0 - how_.ease));
         const double takes_s = stops_[order[i]].leg_s.value_or(usual_s);
         const Vec3 end = way.corners.back() - way.corners[way.corners.size() - 2];
-        round.legs.push_back({order[i - 1], order[i], time_s, time_s + takes_s, headingOf(end), &way});
+        round.legs.push_back({order[i - 1], order[i], time_s, time_s + takes_s, headingAlong(end), &way});
         time_s += takes_s + wait_s(order[i]);
     }
     round.length_s = std::max({time_s + how_.pause_s, how_.period_s, leastRound_s});
@@ -278,7 +274,7 @@ Route::Place Route::at(double time_s) const
     }
 
     // The heading of this piece, and half of the turn at either end of it.
-    const auto headingOfPiece = [&](std::size_t i) { return headingOf(way.corners[i] - way.corners[i - 1]); };
+    const auto headingOfPiece = [&](std::size_t i) { return headingAlong(way.corners[i] - way.corners[i - 1]); };
     const Round& passed = *round;
     const double begins_deg = number > 0 ? passed.headingBefore_deg : headingOfPiece(1);
     const auto lastHeading = [&](std::size_t i) { return i > 0 ? passed.legs[i - 1].heading_deg : begins_deg; };

@@ -277,7 +277,7 @@ Walk withEyesOn(Walk walk, const Vec3& place, double eyesHeight_m, std::optional
         const Vec3 way = place - (point.at + Vec3{0.0, 0.0, eyesHeight_m});
         const double level_m = std::hypot(way.x, way.y);
         if (level_m > 0.0) {
-            point.heading_deg = degrees(std::atan2(way.x, way.y));
+            point.heading_deg = headingAlong(way);
         }
         point.pitch_deg = degrees(std::atan2(way.z, level_m));
     };

@@ -22,7 +22,7 @@ std::optional<double> legHeading(const Walk& walk, std::size_t i)
     if (std::hypot(way.x, way.y) < 1e-6) {
         return {};
     }
-    return degrees(std::atan2(way.x, way.y));
+    return headingAlong(way);
 }
 
 /// The heading that holds on a leg when none is given: its own or, standing still, that of the nearest leg before or

@@ -1,6 +1,7 @@
 #include "world/world.h"
 
 #include "project/edit.h"
+#include "world/placed_solid.h"
 #include "world/reach.h"
 #include "world/walk_pose.h"
 
@@ -60,27 +61,6 @@ template <class Visit> void forEachSound(const Emitter& emitter, Visit&& visit)
     }
 }
 
-/// A node's triangles, for a shape that is one.
-Shape withTriangles(const Shape& shape, const Ground* ground)
-{
-    const auto* hull = std::get_if<Hull>(&shape);
-    if (hull == nullptr || hull->node.empty()) {
-        return shape;
-    }
-    Hull filled{hull->node, {}, {}};
-    if (const Mesh::Node* node = ground != nullptr ? ground->mesh().node(hull->node) : nullptr) {
-        const Mesh& mesh = ground->mesh();
-        for (std::size_t i = 0; i < node->triangleCount; ++i) {
-            const auto first = static_cast<int>(filled.points.size());
-            for (const std::uint32_t corner : mesh.triangles[node->firstTriangle + i].corners) {
-                filled.points.push_back(mesh.points[corner]);
-            }
-            filled.triangles.push_back({first, first + 1, first + 2});
-        }
-    }
-    return filled;
-}
-
 } // namespace
 
 std::vector<Playable> playablesOf(const Project& project, const Level& level)
@@ -112,20 +92,25 @@ std::vector<Playable> playablesOf(const Project& project, const Level& level)
     return playables;
 }
 
-World::World(const std::shared_ptr<const Project>& project, const LevelId& level, std::shared_ptr<const Ground> ground,
+World::World(const std::shared_ptr<const Project>& project, const LevelId& level, const std::shared_ptr<const Ground>& ground,
              LengthOf length, Ways ways)
-    : World(project, level, std::move(ground), std::move(length), ways, playablesOf(*project, *project->levels.find(level)))
+    : World(plant(project, level, ground, ways), ground, std::move(length), ways)
 {
 }
 
-World::World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground,
-             LengthOf length, Ways ways, std::vector<Playable> playables)
-    : project_(std::move(project)), level_(project_->levels.find(level)), ground_(std::move(ground)),
+World::World(const std::shared_ptr<const Planted>& planted, std::shared_ptr<const Ground> ground, LengthOf length, Ways ways)
+    : World(planted, std::move(ground), std::move(length), ways, playablesOf(*planted->project, planted->level()))
+{
+}
+
+World::World(std::shared_ptr<const Planted> planted, std::shared_ptr<const Ground> ground, LengthOf length, Ways ways,
+             std::vector<Playable> playables)
+    : planted_(std::move(planted)), project_(planted_->project), level_(&planted_->level()), ground_(std::move(ground)),
       length_(std::move(length)), playables_(std::move(playables)), ways_(ways)
 {
     std::vector<Solid> solids;
     for (const auto& zone : level_->zones) {
-        solids.emplace_back(withTriangles(zone->shape, ground_.get()), frameAt(zone->at, zone->heading_deg));
+        solids.push_back(placedSolid(zone->shape, zone->at, zone->heading_deg, ground_.get()));
     }
     zones_ = ZoneMap(*level_, std::move(solids));
     rooms_ = RoomMap(*level_);
@@ -145,12 +130,10 @@ World::World(std::shared_ptr<const Project> project, const LevelId& level, std::
         ofItself_.push_back(startsWithTheLevel(emitter.starting));
         simple_.push_back(!shots && ofItself_.back());
         if (emitter.kind == EmitterKind::area) {
-            solids_.emplace(i,
-                            Solid(withTriangles(emitter.area.shape, ground_.get()), frameAt(emitter.at, emitter.heading_deg)));
+            solids_.emplace(i, placedSolid(emitter.area.shape, emitter.at, emitter.heading_deg, ground_.get()));
         }
         if (emitter.kind == EmitterKind::sprinkle) {
-            scatterSolids_.emplace(
-                i, Solid(withTriangles(emitter.sprinkling.shape, ground_.get()), frameAt(emitter.at, emitter.heading_deg)));
+            scatterSolids_.emplace(i, placedSolid(emitter.sprinkling.shape, emitter.at, emitter.heading_deg, ground_.get()));
         }
         if (emitter.kind == EmitterKind::roamer) {
             routes_.try_emplace(i, emitter.roaming, project_->seed, emitter.id.text, ground_.get(), ways);

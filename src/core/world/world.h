@@ -5,6 +5,7 @@
 #include "project/document.h"
 #include "world/moment.h"
 #include "world/nesting.h"
+#include "world/planting.h"
 #include "world/room_map.h"
 #include "world/route.h"
 #include "world/sprinkling.h"
@@ -44,17 +45,23 @@ class World
 {
 public:
     /// The project must have the level. `ground`: null when there is no geometry, or none is needed. `length`: may be empty.
-    World(const std::shared_ptr<const Project>& project, const LevelId& level, std::shared_ptr<const Ground> ground,
+    World(const std::shared_ptr<const Project>& project, const LevelId& level, const std::shared_ptr<const Ground>& ground,
           LengthOf length, Ways ways = Ways::find);
-    /// The same for whoever has listed them already. `playables`: playablesOf() the level.
-    World(std::shared_ptr<const Project> project, const LevelId& level, std::shared_ptr<const Ground> ground, LengthOf length,
-          Ways ways, std::vector<Playable> playables);
+    /// The same for whoever has planted what the level's rules say already, with the same ground, and listed what can be
+    /// played. `playables`: playablesOf() the planted level.
+    World(std::shared_ptr<const Planted> planted, std::shared_ptr<const Ground> ground, LengthOf length, Ways ways,
+          std::vector<Playable> playables);
 
+    /// The document with what its level's plant rules put there, see plant(): after the level's own emitters.
     const Project& project() const { return *project_; }
     const Level& level() const { return *level_; }
+    const Planted& planted() const { return *planted_; }
+    const std::shared_ptr<const Planted>& sharedPlanted() const { return planted_; }
     const Ground* ground() const { return ground_.get(); }
     const std::shared_ptr<const Ground>& sharedGround() const { return ground_; }
     const std::shared_ptr<const Project>& sharedProject() const { return project_; }
+    /// As it was written: without what is planted.
+    const std::shared_ptr<const Project>& document() const { return planted_->document; }
     const ZoneMap& zones() const { return zones_; }
     const RoomMap& rooms() const { return rooms_; }
     /// The edges that pulses measure; null where there are none.
@@ -132,6 +139,8 @@ public:
     std::string surfaceName(const std::optional<std::uint32_t>& material) const;
 
 private:
+    World(const std::shared_ptr<const Planted>& planted, std::shared_ptr<const Ground> ground, LengthOf length, Ways ways);
+
     enum class Role : std::uint8_t { start, stop, rearm };
     struct Hook {
         std::uint32_t emitter;
@@ -174,6 +183,7 @@ private:
     std::optional<std::uint32_t> playable(const SoundId& id, Rounds rounds) const;
     std::optional<std::uint32_t> second(std::uint32_t emitter) const;
 
+    std::shared_ptr<const Planted> planted_;
     std::shared_ptr<const Project> project_;
     const Level* level_;
     std::shared_ptr<const Ground> ground_;
