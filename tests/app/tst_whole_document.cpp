@@ -83,6 +83,9 @@ const std::string oneOfEach = R"({
                {"id": "cart", "at": [4, 6, 0], "riding": {"on": "roamer", "roamer": "cat"}, "shape": {"is": "prism", "points": [[0, 0], [3, 0], [0, 3]], "height_m": 3}},
                {"id": "tank", "at": [4, -6, 0], "shape": {"is": "capsule", "from": [0, 0, 0], "to": [1, 0, 0], "radius_m": 1}, "parent": "yard",
                 "riding": {"on": "node", "node": "Lift"}}],
+     "plants": [{"id": "row", "pattern": "copy", "surface": "grass", "names": "lamp*"}, {"id": "edge", "pattern": "copy", "where": "edges"},
+                {"id": "bends", "pattern": "copy", "where": "corners"}, {"id": "strewn", "pattern": "copy", "where": "shape", "shape": {"is": "box", "size_m": [8, 8, 3]}},
+                {"id": "named", "pattern": "copy", "where": "nodes"}, {"id": "round", "pattern": "copy", "where": "route"}],
      "rooms": [{"id": "hut", "at": [-9, -6, 0]}, {"id": "hall", "at": [-20, -6, 0], "reverb": {"tail": "none"}}],
      "openings": [{"id": "door", "from": [-9, -4], "to": [-8, -4]}, {"id": "gate", "from": [-9, -8], "to": [-8, -8], "opens_on": "ring"}],
      "walks": [{"id": "round", "points": [{"t_s": 0, "at": [-3, 0, 0]}, {"t_s": 4, "at": [3, 0, 0]}],
@@ -248,7 +251,7 @@ class TestWholeDocument : public QObject
             return;
         }
         show();
-        for (const char* name : {"addStart", "addStop", "addRearm"}) {
+        for (const char* name : {"addStart", "addStop", "addRearm", "runCheckpoints", "runPits"}) {
             const QString known = QString::fromStdString(of) + ' ' + name;
             auto* button = page->findChild<QPushButton*>(name);
             if (button != nullptr && WindowFixture::isShown(button) && used_[known]++ < 2) {
@@ -309,6 +312,7 @@ class TestWholeDocument : public QObject
             {QRegularExpression("/fades/(over|property|shape)$"), "chosen when a lane is added (tst_ambience_window)"},
             {QRegularExpression("^/levels/geometry/"), "brought in (tst_housekeeping)"},
             {QRegularExpression("^/(falloffs|signals|game_values)/name$"), "Edit, Names (tst_housekeeping)"},
+            {QRegularExpression("^/levels/plants/exceptions"), "said of a copy that is clicked on the Plan (tst_plant_window)"},
             {QRegularExpression("^/seed$"), "Walk, Seed of chance (tst_window)"},
             {QRegularExpression("^/levels/walks/events/"), "put on the walk where it is, from the pad (tst_ambience_window)"},
             {QRegularExpression("^/sounds/files(/file)?$"), "added, or relocated (tst_sound_page)"},
@@ -381,6 +385,7 @@ private slots:
         things(List(f.level().rooms), "room");
         things(List(f.level().openings), "opening");
         things(List(f.level().walks), "walk");
+        things(List(f.level().plants), "plant");
         f.session->selectNone();
         useAll(f, bench, "level", [&] { bench->showLevel(true); });
         useAll(f, bench, "rig", [&] { bench->showRig(true); });

@@ -312,6 +312,7 @@ private:
         made.offset = place();
         made.turns = flip();
         made.turn_deg = number(-360, 360);
+        made.tilt_deg = number(-90, 90);
         made.onFloor = flip();
         made.chance = flip() ? 1.0 : number(0, 1);
         made.zone.text = level.zones.empty() || flip() ? "" : level.zones[0]->id.text;
@@ -557,6 +558,11 @@ private:
                                    .irregular = flip()};
                 }
                 walk.events.push_back(event);
+            }
+            if (flip()) {
+                const auto zone = [&] { return made.zones.empty() ? ZoneId{name()} : made.zones[0]->id; };
+                walk.run = {zone(), {zone(), {name()}}, {zone()}, number(0, 9), project.signalNames[0]->id,
+                            {},     {name()},           extras()};
             }
             walk.extras = extras();
             made.walks.put(walk);

@@ -47,6 +47,7 @@ BenchPanel::BenchPanel(Session& session, Playback& playback, QWidget* parent)
         stack_->addWidget(scrolled(page));
         connect(page, &Page::backWanted, this, [this] { showGuest(nullptr); });
         connect(page, &Page::drawWanted, this, &BenchPanel::drawWanted);
+        connect(page, &Page::runWanted, this, &BenchPanel::runWanted);
         connect(page, &Page::fitWanted, this, &BenchPanel::fitWanted);
         connect(page, &Page::decayWanted, this, &BenchPanel::decayWanted);
         connect(page, &Page::compareWanted, this, &BenchPanel::compareWanted);

@@ -38,6 +38,7 @@ signals:
     void drawWalkWanted();
     /// See Page.
     void drawWanted();
+    void runWanted(bool blind);
     void fitWanted();
     void decayWanted();
     void compareWanted();

@@ -60,7 +60,7 @@ void EmptyPage::refresh()
             "Bring in the sounds of the level: WAV, FLAC, Ogg and others. Files that are dropped on the Plan are placed where "
             "they fall."));
         offer(first_, tr("Add sounds…"), [this] { emit addSoundsWanted(); });
-    } else if (level.emitters.empty()) {
+    } else if (level.emitters.empty() && level.plants.empty()) {
         next_->setText(tr("Next: place a sound"));
         why_->setText(tr("Drag one from <b>Sounds</b> at the left to where it is to be heard from on the Plan."));
         offer(first_, {}, {});

@@ -1,5 +1,6 @@
 #include "app/bench/pages.h"
 
+#include "app/ambience/plant_page.h"
 #include "app/ambience/zone_page.h"
 #include "app/bench/emitter_page.h"
 #include "app/bench/empty_page.h"
@@ -16,10 +17,10 @@ namespace stone
 
 std::vector<Page*> makePages(Session& session, Playback& playback)
 {
-    return {new RoomPage(session, playback), new OpeningPage(session, playback), new ZonePage(session, playback),
-            new WalkPage(session, playback), new EmitterPage(session, playback), new SoundPage(session, playback),
-            new RigPage(session, playback),  new GazePage(session, playback),    new LevelPage(session, playback),
-            new EmptyPage(session, playback)};
+    return {new RoomPage(session, playback),  new OpeningPage(session, playback), new ZonePage(session, playback),
+            new PlantPage(session, playback), new WalkPage(session, playback),    new EmitterPage(session, playback),
+            new SoundPage(session, playback), new RigPage(session, playback),     new GazePage(session, playback),
+            new LevelPage(session, playback), new EmptyPage(session, playback)};
 }
 
 } // namespace stone

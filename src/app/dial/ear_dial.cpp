@@ -137,7 +137,7 @@ void EarDial::drawFace(QPainter& painter) const
 
 EarDial::Petal EarDial::petalOf(const Heard& heard) const
 {
-    const Emitter& emitter = *session_.level().emitters[heard.index];
+    const Emitter& emitter = *playback_.hearing().level().emitters[heard.index];
     const Emitter* primary = session_.primary();
     // Only what lies in the plane has a side: what comes from straight above is as wide as what comes from all round.
     const double point = std::min(std::hypot(heard.direction.x, heard.direction.y), 1.0);
@@ -265,7 +265,7 @@ bool EarDial::event(QEvent* event)
         for (const Heard* heard : heardNow()) {
             if (outlineOf(petalOf(*heard)).contains(at)) {
                 names << tr("%1  %2 dB")
-                             .arg(QString::fromStdString(session_.level().emitters[heard->index]->name),
+                             .arg(QString::fromStdString(playback_.hearing().level().emitters[heard->index]->name),
                                   theme::decibels(heard->level_db));
             }
         }

@@ -30,6 +30,8 @@ signals:
     void fitWanted();
     /// What a place answers is to be looked at.
     void decayWanted();
+    /// The walk is to be run to its goal.
+    void runWanted(bool blind);
     /// Two rigs are to be compared.
     void compareWanted();
     /// A side of what is shown is looked at; -1: none.

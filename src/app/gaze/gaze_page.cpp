@@ -316,7 +316,7 @@ void GazePage::follow()
     lanes_->refreshPlace();
     std::vector<const Heard*> heard;
     for (const Heard& one : playback_.heard()) {
-        if (one.audible && session_.level().emitters[one.index]->kind != EmitterKind::bed) {
+        if (one.audible && playback_.hearing().level().emitters[one.index]->kind != EmitterKind::bed) {
             heard.push_back(&one);
         }
     }
@@ -324,7 +324,7 @@ void GazePage::follow()
     QStringList lines;
     for (std::size_t i = 0; i < std::min(heard.size(), mostAngles); ++i) {
         lines << tr("%1: %2° off, %3 dB")
-                     .arg(QString::fromStdString(session_.level().emitters[heard[i]->index]->name).toHtmlEscaped())
+                     .arg(QString::fromStdString(playback_.hearing().level().emitters[heard[i]->index]->name).toHtmlEscaped())
                      .arg(std::lround(heard[i]->offGaze_deg))
                      .arg(theme::decibels(heard[i]->gazed.level_db));
     }

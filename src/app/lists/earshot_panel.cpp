@@ -25,6 +25,7 @@ namespace
 constexpr qint64 refresh_ms = 250;
 /// Before the id of a zone in a row's key.
 const QString zonePrefix = QStringLiteral("zone:");
+const QString plantPrefix = QStringLiteral("plant:");
 const QString roomPrefix = QStringLiteral("room:");
 const QString openingPrefix = QStringLiteral("opening:");
 const QString gaveWayPrefix = QStringLiteral("gaveWay:");
@@ -157,6 +158,9 @@ EarshotPanel::EarshotPanel(Session& session, Playback& playback, QWidget* parent
             session_.selected<Room>() != nullptr ? roomPrefix + QString::fromStdString(session_.selected<Room>()->id.text)
             : session_.selected<Opening>() != nullptr
                 ? openingPrefix + QString::fromStdString(session_.selected<Opening>()->id.text)
+            : session_.selected<Plant>() != nullptr
+                ? (session_.copyInHand().empty() ? plantPrefix + QString::fromStdString(session_.selected<Plant>()->id.text)
+                                                 : QString::fromStdString(session_.copyInHand().text))
             : session_.selected<Zone>() != nullptr ? zonePrefix + QString::fromStdString(session_.selected<Zone>()->id.text)
             : session_.primary() != nullptr        ? QString::fromStdString(session_.primary()->id.text)
                                                    : QString();
@@ -188,6 +192,10 @@ void EarshotPanel::choose(const QString& key)
         session_.selectThing<Zone>({key.mid(zonePrefix.size()).toStdString()});
         return;
     }
+    if (key.startsWith(plantPrefix)) {
+        session_.selectThing<Plant>({key.mid(plantPrefix.size()).toStdString()});
+        return;
+    }
     const EmitterId id{(key.startsWith(gaveWayPrefix) ? key.mid(gaveWayPrefix.size()) : key).toStdString()};
     session_.selectOnly(id);
     emit emitterChosen(id);
@@ -214,6 +222,8 @@ void EarshotPanel::refreshHeard()
     std::vector<Heard> heard = playback_.heard();
     const auto& emitters = model.level().emitters;
     std::stable_sort(heard.begin(), heard.end(), [](const Heard& a, const Heard& b) { return a.level_db > b.level_db; });
+    // What is planted is listed where it is heard: elsewhere its rule stands for it.
+    const std::size_t written = model.world().document()->levels.find(model.level().id)->emitters.size();
     std::vector<Row> rows;
     std::vector<Row> out;
     for (const Heard& h : heard) {
@@ -231,7 +241,7 @@ void EarshotPanel::refreshHeard()
             row.value = theme::signedNumber(h.level_db, 0);
             row.bar = barOf(h.level_db);
             rows.push_back(std::move(row));
-        } else if (!h.gaveWay) {
+        } else if (!h.gaveWay && h.index < written) {
             row.detail = whyNot(model, h, emitter, playback_.when());
             row.faint = true;
             row.warning = model.soundless(h.index, h.start);
@@ -408,6 +418,11 @@ void EarshotPanel::refreshAll()
     }
     for (const auto& opening : session_.level().openings) {
         addSpace(openingPrefix, *opening, tr("opening"));
+    }
+    for (const PlantedRule& rule : playback_.hearing().world().planted().rules) {
+        if (session_.level().plants.find(rule.plant->id) != nullptr) {
+            addSpace(plantPrefix, *rule.plant, tr("plants %n", nullptr, static_cast<int>(rule.copies.size())));
+        }
     }
     std::stable_sort(rows.begin(), rows.end(),
                      [](const Row& a, const Row& b) { return a.title.localeAwareCompare(b.title) < 0; });

@@ -50,6 +50,12 @@ std::optional<DrawnShape> drawnShape(const Session& session, const Playback& pla
     if (const Room* room = session.selected<Room>()) {
         return DrawnShape{room->shape, room->at, room->heading_deg, frameAt(room->at, room->heading_deg)};
     }
+    if (const Plant* plant = session.selected<Plant>()) {
+        if (plant->where == Plant::Where::line || plant->where == Plant::Where::shape) {
+            return DrawnShape{plant->shape, plant->at, plant->heading_deg, frameAt(plant->at, plant->heading_deg)};
+        }
+        return {};
+    }
     const Emitter* emitter = session.primary();
     if (emitter != nullptr && emitter->kind == EmitterKind::area) {
         return drawn(emitter->area.shape, *emitter);
@@ -73,6 +79,12 @@ void setDrawnShape(Session& session, const FittedShape& next, const QString& wha
             r.shape = next.shape;
             r.at = next.at;
             r.heading_deg = next.heading_deg;
+        });
+    } else if (session.selected<Plant>() != nullptr) {
+        session.editThing<Plant>(what, gesture, [&](Plant& p) {
+            p.shape = next.shape;
+            p.at = next.at;
+            p.heading_deg = next.heading_deg;
         });
     } else if (const Emitter* emitter = session.primary()) {
         session.edit(withEmitter(session.project(), session.levelId(), emitter->id,

@@ -7,7 +7,7 @@
 namespace stone
 {
 
-/// The shape that can be worked on: of the selected zone, room, area or sprinkle.
+/// The shape that can be worked on: of the selected zone, room, plant rule, area or sprinkle.
 struct DrawnShape {
     Shape shape;
     Vec3 at{0.0}; ///< in the document: an offset when it rides on something

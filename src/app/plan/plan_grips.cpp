@@ -81,6 +81,9 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
     if (toEars < earsGrab_px) {
         return Grip::ears;
     }
+    if (!copyAt(at).empty()) {
+        return Grip::copy;
+    }
     if (const Emitter* primary = session_.primary(); primary != nullptr && hasOnePlace(*primary)) {
         const double r = distanceBetween(camera_.toScreen(placeNow(*primary)), at);
         const Ring full = fullRing();
@@ -178,6 +181,12 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
             session_.select(selection, emitter->id);
         }
     }
+    if (grip_ == Grip::copy) {
+        session_.selectCopy(copyAt(at));
+        const Vec2 under = camera_.toLevel(at);
+        const Plant* plant = session_.selected<Plant>();
+        grabOffset_ = {plant->at.x - under.x, plant->at.y - under.y};
+    }
     if (grip_ == Grip::ears) {
         const Vec2 under = camera_.toLevel(at);
         grabOffset_ = {playback_.feet().at.x - under.x, playback_.feet().at.y - under.y};
@@ -225,6 +234,7 @@ void PlanView::drag(const QPointF& at)
         }
         break;
     case Grip::shape: dragShape(at); break;
+    case Grip::copy: dragPlant(at); break;
     case Grip::share: dragEarsShare(at); break;
     case Grip::opening: dragOpening(at); break;
     case Grip::walkPoint: dragWalkPoint(at); break;
@@ -307,10 +317,11 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
         }
         if (tool_ == Tool::select) {
             static const Qt::CursorShape shapes[] = {
-                Qt::ArrowCursor,        Qt::ArrowCursor,    Qt::OpenHandCursor,     Qt::SizeAllCursor,     Qt::SizeAllCursor,
-                Qt::PointingHandCursor, Qt::OpenHandCursor, Qt::PointingHandCursor, Qt::CrossCursor,       Qt::CrossCursor,
-                Qt::OpenHandCursor,     Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::SizeAllCursor,     Qt::SizeAllCursor,
-                Qt::SizeAllCursor,      Qt::SizeAllCursor,  Qt::SizeAllCursor,      Qt::PointingHandCursor};
+                Qt::ArrowCursor,   Qt::ArrowCursor,        Qt::OpenHandCursor,     Qt::SizeAllCursor,
+                Qt::SizeAllCursor, Qt::PointingHandCursor, Qt::OpenHandCursor,     Qt::PointingHandCursor,
+                Qt::CrossCursor,   Qt::CrossCursor,        Qt::OpenHandCursor,     Qt::SizeAllCursor,
+                Qt::SizeAllCursor, Qt::SizeAllCursor,      Qt::SizeAllCursor,      Qt::SizeAllCursor,
+                Qt::SizeAllCursor, Qt::SizeAllCursor,      Qt::PointingHandCursor, Qt::PointingHandCursor};
             setCursor(shapes[static_cast<std::size_t>(gripAt(at))]);
         }
         return;

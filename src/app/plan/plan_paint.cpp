@@ -77,6 +77,7 @@ void PlanView::paintEvent(QPaintEvent*)
     if (shows(PlanPart::gaze)) {
         paintGaze(painter, labels);
     }
+    paintPlants(painter, labels);
     paintEmitters(painter, labels);
     paintShots(painter);
     paintGrips(painter);
@@ -348,7 +349,7 @@ void PlanView::paintNotes(QPainter& painter) const
         note = tr("Reading the level…");
     } else if (!session_.loadedLevel().error.empty()) {
         note = tr("The level cannot be shown: see the findings at the lower left. Everything else works.");
-    } else if (session_.level().emitters.empty()) {
+    } else if (session_.level().emitters.empty() && session_.level().plants.empty()) {
         note = tr("Drop sound files here, or drag a sound from the list, to place the first emitter.");
     } else if (tool_ == Tool::draw) {
         note = tr("Click point after point. Enter or a double click ends it, Esc gives it up.");

@@ -254,7 +254,15 @@ void PlanView::fitSelection()
             }
         }
     }
-    if (const auto* zone = session_.selected<Zone>()) {
+    if (const auto* plant = session_.selected<Plant>()) {
+        for (const PlantedRule& rule : playback_.hearing().world().planted().rules) {
+            for (const auto& copy : rule.copies) {
+                if (rule.plant->id == plant->id) {
+                    include(copy->at);
+                }
+            }
+        }
+    } else if (const auto* zone = session_.selected<Zone>()) {
         includeShape(zone->shape, frameAt(zone->at, zone->heading_deg));
     } else if (const auto* room = session_.selected<Room>()) {
         includeShape(room->shape, frameAt(room->at, room->heading_deg));
@@ -292,7 +300,8 @@ void PlanView::zoomBy(double factor)
 
 void PlanView::reveal(const EmitterId& id)
 {
-    const Emitter* emitter = session_.level().emitters.find(id);
+    // What is planted stands in the level that is heard alone.
+    const Emitter* emitter = playback_.hearing().level().emitters.find(id);
     if (emitter == nullptr || !isOnPlan(*emitter)) {
         return;
     }

@@ -177,7 +177,8 @@ private:
         share,
         opening,
         walkPoint,
-        way
+        way,
+        copy
     };
 
     /// All that the picture of what stays depends on. It keeps what it points to alive.
@@ -252,6 +253,8 @@ private:
 
     Grip gripAt(const QPointF& at) const;
     const Emitter* emitterAt(const QPointF& at) const;
+    EmitterId copyAt(const QPointF& at) const;
+    void dragPlant(const QPointF& at);
     /// Silent ones can be left out of the picture.
     bool isDrawn(std::size_t emitter) const;
     void press(const QPointF& at, Qt::KeyboardModifiers modifiers);
@@ -297,6 +300,9 @@ private:
     void paintPosts(QPainter& painter, LabelLayer& labels) const;
     void paintRings(QPainter& painter, LabelLayer& labels) const;
     void paintEmitters(QPainter& painter, LabelLayer& labels) const;
+    void paintPlants(QPainter& painter, LabelLayer& labels) const;
+    void paintPlantLine(QPainter& painter) const;
+    void paintCopyInHand(QPainter& painter, LabelLayer& labels, const PlantedRule& rule) const;
     void paintEars(QPainter& painter) const;
     void paintEarsGrip(QPainter& painter) const;
     void paintBlindWalk(QPainter& painter, LabelLayer& labels) const;

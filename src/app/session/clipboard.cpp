@@ -39,6 +39,7 @@ LevelThings selectedThings(const Session& session)
     addSelected<Room>(session, things.rooms);
     addSelected<Opening>(session, things.openings);
     addSelected<Walk>(session, things.walks);
+    addSelected<Plant>(session, things.plants);
     return things;
 }
 
@@ -60,6 +61,9 @@ std::optional<Vec2> middleOf(const Level& level)
     }
     for (const auto& zone : level.zones) {
         include(low, high, Vec2(zone->at));
+    }
+    for (const auto& plant : level.plants) {
+        include(low, high, Vec2(plant->at));
     }
     for (const auto& room : level.rooms) {
         include(low, high, Vec2(room->at));
@@ -100,6 +104,7 @@ Project carriedTo(Project fragment, const Vec2& at)
         carryAll<Room>(level, by);
         carryAll<Opening>(level, by);
         carryAll<Walk>(level, by);
+        carryAll<Plant>(level, by);
     });
 }
 
@@ -118,19 +123,21 @@ void selectPasted(Session& session, const LevelThings& things)
         return;
     }
     selectOne<Zone>(session, things.zones) || selectOne<Room>(session, things.rooms) ||
-        selectOne<Opening>(session, things.openings) || selectOne<Walk>(session, things.walks);
+        selectOne<Opening>(session, things.openings) || selectOne<Walk>(session, things.walks) ||
+        selectOne<Plant>(session, things.plants);
 }
 
 /// "the zone Hall", "3 emitters".
 QString inWords(const Level& level)
 {
-    const std::size_t all =
-        level.emitters.size() + level.zones.size() + level.rooms.size() + level.openings.size() + level.walks.size();
+    const std::size_t all = level.emitters.size() + level.zones.size() + level.rooms.size() + level.openings.size() +
+                            level.walks.size() + level.plants.size();
     if (all != 1) {
         return Session::tr("%n things", nullptr, static_cast<int>(all));
     }
     const auto named = [](const auto& list) { return list.empty() ? QString() : QString::fromStdString(list[0]->name); };
-    return named(level.emitters) + named(level.zones) + named(level.rooms) + named(level.openings) + named(level.walks);
+    return named(level.emitters) + named(level.zones) + named(level.rooms) + named(level.openings) + named(level.walks) +
+           named(level.plants);
 }
 
 } // namespace

@@ -60,8 +60,9 @@ void Playback::followDocument()
     over_ = {};
     const World& before = scene_->model.world();
     const Level& level = session_.level();
-    if (!SceneMaker::worthwhile(level) || session_.path() != pathShown_ ||
-        !sameNumbers(before.project(), before.level(), session_.project(), level)) {
+    const Level* known = before.document()->levels.find(before.level().id);
+    if ((!SceneMaker::worthwhile(level) && !SceneMaker::worthwhile(before.level())) || session_.path() != pathShown_ ||
+        !sameNumbers(*before.document(), *known, session_.project(), level)) {
         updateScene();
         return;
     }

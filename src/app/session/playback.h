@@ -189,6 +189,8 @@ public:
     void burst(const Burst& burst);
     /// Puts the character back to the start; where it stands there, to where it was put back from.
     void reset();
+    /// Puts the character somewhere, with the level as it begins.
+    void beginAnew(const Pose& feet);
     /// The character jumps, if it stands and is walked by hand.
     void jump();
     /// Stops the level's time, lets it go on, or lets it go on for a moment.

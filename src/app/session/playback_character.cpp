@@ -159,7 +159,12 @@ void Playback::reset()
         return;
     }
     beforeReset_ = feet();
-    placeFeet(start);
+    beginAnew(start);
+}
+
+void Playback::beginAnew(const Pose& feet)
+{
+    placeFeet(feet);
     live_->send({Cause::reset, {}});
 }
 

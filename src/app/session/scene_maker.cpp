@@ -28,8 +28,9 @@ bool sameNumbers(const Project& then, const Level& levelThen, const Project& now
            std::equal(levelThen.emitters.begin(), levelThen.emitters.end(), levelNow.emitters.begin(), levelNow.emitters.end(),
                       sameKind) &&
            sameIds(levelThen.zones, levelNow.zones) && sameIds(levelThen.rooms, levelNow.rooms) &&
-           sameIds(levelThen.openings, levelNow.openings) && sameIds(levelThen.walks, levelNow.walks) &&
-           sameIds(then.sounds, now.sounds) && sameIds(then.gazes, now.gazes) && sameIds(then.gameValues, now.gameValues);
+           sameIds(levelThen.openings, levelNow.openings) && sameIds(levelThen.plants, levelNow.plants) &&
+           sameIds(levelThen.walks, levelNow.walks) && sameIds(then.sounds, now.sounds) && sameIds(then.gazes, now.gazes) &&
+           sameIds(then.gameValues, now.gameValues);
 }
 
 std::shared_ptr<const Scene> SceneAsk::make(SoundBank& bank, const Scene* before) const

@@ -16,6 +16,6 @@ struct SelectedEmitters {
 };
 
 /// What is selected in a level: emitters (none of them: nothing is), or one thing of another kind.
-using Selection = std::variant<SelectedEmitters, ZoneId, RoomId, OpeningId, WalkId>;
+using Selection = std::variant<SelectedEmitters, ZoneId, RoomId, OpeningId, WalkId, PlantId>;
 
 } // namespace stone

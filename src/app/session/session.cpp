@@ -62,9 +62,11 @@ Session::Session(int rate, std::filesystem::path state, const std::filesystem::p
     connect(&examiner_, &Examiner::changed, this, &Session::findingsChanged);
     connect(&ways_, &WayFinder::edgesFound, this, [this] {
         emit edgesFound();
-        // Pulses begin to tell of them.
+        // Pulses begin to tell of them, and what is planted along them comes up.
         const auto& emitters = level().emitters;
-        if (std::any_of(emitters.begin(), emitters.end(), [](const auto& e) { return e->kind == EmitterKind::pulse; })) {
+        const auto& plants = level().plants;
+        if (std::any_of(emitters.begin(), emitters.end(), [](const auto& e) { return e->kind == EmitterKind::pulse; }) ||
+            std::any_of(plants.begin(), plants.end(), [](const auto& plant) { return needsEdges(plant->where); })) {
             emit waysFound();
         }
     });

@@ -160,9 +160,13 @@ public:
     void selectOnly(const EmitterId& id) { select({id}, id); }
     void selectNone() { select({}, {}); }
 
-    /// The selected zone, room, opening or walk; null when it is something else that is selected.
+    /// The selected zone, room, opening, walk or plant rule; null when it is something else that is selected.
     template <class Thing> const Thing* selected() const;
     template <class Thing> void selectThing(const decltype(Thing::id)& id);
+    /// Selects the rule that an emitter is a copy of, and of its copies this one; false when it is none.
+    bool selectCopy(const EmitterId& id);
+    /// Which copy of the selected rule is in hand; empty: none.
+    const EmitterId& copyInHand() const { return copy_; }
     /// Whether anything is selected that is no emitter.
     bool thingSelected() const;
 
@@ -171,7 +175,7 @@ public:
     /// falloff if it has none.
     EmitterId addEmitter(Emitter emitter);
     EmitterId addEmitter(const SoundId& sound, const Vec3& at);
-    /// Adds a zone, room, opening or walk, likewise, and selects it.
+    /// Adds a zone, room, opening, walk or plant rule, likewise, and selects it.
     template <class Thing> decltype(Thing::id) addThing(Thing what);
     /// Changes the one that is selected. `what` happened to it, for the history.
     template <class Thing> void editThing(const QString& what, const QString& gesture, const Change<Thing>& change);
@@ -253,6 +257,7 @@ private:
     std::vector<ReadNotice> notices_;
     LevelId levelId_;
     Selection selected_;
+    EmitterId copy_; ///< of the selected plant rule
     EmitterId pinned_;
     ProjectFiles files_;
     std::optional<OutputInUse> output_;

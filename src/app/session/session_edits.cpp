@@ -13,7 +13,7 @@ namespace
 /// Where a copy is put: seen beside what it is a copy of, and still under it.
 constexpr Vec3 besides{1.0, -1.0, 0.0};
 
-/// Does something with the selected zone, room, opening or walk; false where none of these is selected.
+/// Does something with the selected zone, room, opening, walk or plant rule; false where none of these is selected.
 template <class Act> bool onSelectedThing(const Session& session, Act&& act)
 {
     const auto on = [&](const auto* thing) {
@@ -23,7 +23,7 @@ template <class Act> bool onSelectedThing(const Session& session, Act&& act)
         return thing != nullptr;
     };
     return on(session.selected<Zone>()) || on(session.selected<Room>()) || on(session.selected<Opening>()) ||
-           on(session.selected<Walk>());
+           on(session.selected<Walk>()) || on(session.selected<Plant>());
 }
 
 } // namespace
@@ -244,9 +244,11 @@ template ZoneId Session::addThing(Zone what);
 template RoomId Session::addThing(Room what);
 template OpeningId Session::addThing(Opening what);
 template WalkId Session::addThing(Walk what);
+template PlantId Session::addThing(Plant what);
 template void Session::editThing(const QString& what, const QString& gesture, const Change<Zone>& change);
 template void Session::editThing(const QString& what, const QString& gesture, const Change<Room>& change);
 template void Session::editThing(const QString& what, const QString& gesture, const Change<Opening>& change);
 template void Session::editThing(const QString& what, const QString& gesture, const Change<Walk>& change);
+template void Session::editThing(const QString& what, const QString& gesture, const Change<Plant>& change);
 
 } // namespace stone

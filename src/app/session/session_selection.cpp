@@ -1,5 +1,6 @@
 #include "app/session/session.h"
 #include "app/session/things.h"
+#include "world/planting.h"
 
 /// What of the session's level is selected, and on the bench.
 namespace stone
@@ -60,6 +61,10 @@ void Session::pin(bool on)
 
 void Session::select(std::set<EmitterId> ids, const EmitterId& primary)
 {
+    if (ids.size() == 1 && selectCopy(*ids.begin())) {
+        return;
+    }
+    std::erase_if(ids, [this](const EmitterId& id) { return indexOf(id) < 0; });
     SelectedEmitters next{std::move(ids), primary};
     if (!next.ids.contains(primary)) {
         next.primary = next.ids.empty() ? EmitterId{} : *next.ids.begin();
@@ -68,8 +73,26 @@ void Session::select(std::set<EmitterId> ids, const EmitterId& primary)
         return;
     }
     selected_ = std::move(next);
+    copy_ = {};
     history_.endGesture();
     emit selectionChanged();
+}
+
+bool Session::selectCopy(const EmitterId& id)
+{
+    if (indexOf(id) >= 0) {
+        return false;
+    }
+    for (const auto& rule : level().plants) {
+        if (id.text.starts_with(copyId(rule->id, {}).text)) {
+            selected_ = rule->id;
+            copy_ = id;
+            history_.endGesture();
+            emit selectionChanged();
+            return true;
+        }
+    }
+    return false;
 }
 
 /// After an edit: emitters that are gone are not selected any more. Whether there were any.
@@ -95,6 +118,7 @@ template <class Thing> const Thing* Session::selected() const
 template <class Thing> void Session::selectThing(const decltype(Thing::id)& id)
 {
     selected_ = id;
+    copy_ = {};
     history_.endGesture();
     emit selectionChanged();
 }
@@ -102,16 +126,18 @@ template <class Thing> void Session::selectThing(const decltype(Thing::id)& id)
 bool Session::thingSelected() const
 {
     return selected<Zone>() != nullptr || selected<Room>() != nullptr || selected<Opening>() != nullptr ||
-           selected<Walk>() != nullptr;
+           selected<Walk>() != nullptr || selected<Plant>() != nullptr;
 }
 
 template const Zone* Session::selected() const;
 template const Room* Session::selected() const;
 template const Opening* Session::selected() const;
 template const Walk* Session::selected() const;
+template const Plant* Session::selected() const;
 template void Session::selectThing<Zone>(const ZoneId& id);
 template void Session::selectThing<Room>(const RoomId& id);
 template void Session::selectThing<Opening>(const OpeningId& id);
 template void Session::selectThing<Walk>(const WalkId& id);
+template void Session::selectThing<Plant>(const PlantId& id);
 
 } // namespace stone

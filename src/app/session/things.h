@@ -59,6 +59,18 @@ template <> struct Kind<Walk> {
     }
 };
 
+template <> struct Kind<Plant> {
+    static constexpr auto list = &Level::plants;
+    static constexpr const char* called = "plant rule";
+    static void carry(Plant& plant, const Vec3& by)
+    {
+        plant.at += by;
+        for (PlantException& exception : plant.exceptions) {
+            exception.at += by;
+        }
+    }
+};
+
 /// "zone" or, at the beginning of a sentence, "Zone".
 template <class Thing> QString calledOne(bool first = false)
 {

@@ -4,6 +4,8 @@
 #include "app/plan/plan_view.h"
 #include "app/rooms/room_proposer.h"
 #include "app/session/clipboard.h"
+#include "project/edit.h"
+#include "project/unlike_names.h"
 
 #include <QMenuBar>
 
@@ -35,6 +37,7 @@ void MainWindow::makeAddMenu()
         plan_->setTool(PlanView::Tool::opening);
         plan_->setFocus();
     });
+    add(menu, tr("P&lant rule"), {}, [this] { addPlant(); });
     add(menu, tr("&Walk, point by point"), QKeySequence("Shift+L"), [this] { drawWalk(); });
 }
 
@@ -76,6 +79,43 @@ void MainWindow::addZone()
     zone.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
     zone.shape = Prism{{{-5, -4}, {5, -4}, {5, 4}, {-5, 4}}, 3.0};
     session_.addThing(std::move(zone));
+}
+
+/// With what is selected as its pattern, which is made of it where it is none yet; else with the first pattern that there is.
+/// It is not planted until somebody has seen how many that makes.
+void MainWindow::addPlant()
+{
+    Project next = session_.project();
+    Plant plant;
+    plant.on = false;
+    if (const Emitter* emitter = session_.primary()) {
+        if (emitter->pattern.empty()) {
+            next = withPatternOf(std::move(next), session_.levelId(), emitter->id, emitter->name);
+        }
+        plant.pattern = next.levels.find(session_.levelId())->emitters.find(emitter->id)->pattern;
+    } else if (!next.patterns.empty()) {
+        plant.pattern = next.patterns[0]->id;
+    }
+    const Pattern* pattern = next.patterns.find(plant.pattern);
+    if (pattern == nullptr) {
+        banner_->say(tr("Select an emitter first: a plant rule puts more of it."));
+        return;
+    }
+    plant.name = pattern->name;
+    const Vec2 middle = plan_->camera().centre;
+    plant.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+    plant.shape = Ribbon{{{-10, 0, 0}, {10, 0, 0}}, 0.0, false};
+    if (const Emitter* emitter = session_.primary()) {
+        plant.offset.z = std::max(std::round((emitter->at.z - plan_->floorShown()) * 100.0) / 100.0, 0.0);
+    }
+    plant.name = NamesTaken(session_.level().plants).unlike(plant.name);
+    const PlantId id = plant.id = session_.level().plants.freshId(plant.name);
+    const QString name = tr("Draw the plant rule %1").arg(QString::fromStdString(plant.name));
+    session_.edit(withLevel(std::move(next), session_.levelId(), [&](Level& level) { level.plants.append(std::move(plant)); }),
+                  name);
+    session_.selectThing<Plant>(id);
+    banner_->say(
+        tr("Say where it plants, on the bench; the rings on the Plan show how many that makes. Then tick \"planted\"."));
 }
 
 /// Round the selected zone, else in the middle of what is seen of the Plan.

@@ -60,6 +60,7 @@ void MainWindow::showKeys()
            "<tr><td><b>F3</b></td><td>the walk-through view beside the Plan, instead of it, away</td></tr>"
            "<tr><td><b>F4, F5</b></td><td>the ears fly; look round while the ears stay</td></tr>"
            "<tr><td><b>F8</b></td><td>blind walk: a compass and your ears; again shows the way</td></tr>"
+           "<tr><td><b>Alt+F8, Shift+F8</b></td><td>run to the goal of the walk: seeing, or blind</td></tr>"
            "<tr><td><b>F9</b></td><td>hear with and without rooms' reverb</td></tr>"
            "<tr><td><b>F2, Shift + F2</b></td><td>clap your hands at your ears, burst a balloon</td></tr>"
            "<tr><td><b>F12</b></td><td>what this place answers: decay and impulse response</td></tr>"

@@ -223,6 +223,13 @@ void MainWindow::makeWalkMenu()
         BlindWalk& walk = sheets_->blindWalk();
         walk.on() ? walk.end() : walk.begin();
     });
+    add(menu, tr("Run to the &goal of the walk"), QKeySequence("Alt+F8"), [this] { runToGoal(false); });
+    add(menu, tr("The same, blin&dly"), QKeySequence("Shift+F8"), [this] { runToGoal(true); });
+    QAction* keep = add(menu, tr("&Keep runs as takes"), {}, [] {});
+    keep->setObjectName("keepRuns");
+    keep->setCheckable(true);
+    keep->setChecked(QSettings().value("keepRuns", false).toBool());
+    connect(keep, &QAction::toggled, this, [](bool on) { QSettings().setValue("keepRuns", on); });
     add(menu, tr("Listen through the next &rig"), QKeySequence("O"), [this] { rig_->next(); });
     add(menu, tr("Set up the &gaze…"), {}, [this] { bench_->showGaze(true); });
     add(menu, tr("Set up the &ears…"), {}, [this] { bench_->showRig(true); });

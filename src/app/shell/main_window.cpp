@@ -134,6 +134,7 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     }
     connect(rig_, &RigButton::setUpWanted, bench_, [this] { bench_->showRig(true); });
     connect(rig_, &RigButton::compareWanted, this, &MainWindow::compareRigs);
+    followRuns();
     connect(bench_, &BenchPanel::compareWanted, this, &MainWindow::compareRigs);
     connect(&session_, &Session::documentChanged, this, &MainWindow::placeOverlays);
     connect(sheets_, &Sheets::arranged, this, &MainWindow::placeOverlays);

@@ -57,6 +57,9 @@ private:
     void makeEditMenu();
     void makeAddMenu();
     void addOfKind(EmitterKind kind);
+    void addPlant();
+    void followRuns();
+    void runToGoal(bool blind);
     void addZone();
     void addRoom();
     void drawWalk();

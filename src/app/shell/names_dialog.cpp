@@ -165,6 +165,7 @@ void NamesDialog::makeLevelKinds()
     add(tr("room"), tr("Rooms of this level"), &Level::rooms);
     add(tr("opening"), tr("Openings of this level"), &Level::openings);
     add(tr("walk"), tr("Walks of this level"), &Level::walks);
+    add(tr("plant rule"), tr("Plant rules of this level"), &Level::plants);
 }
 
 void NamesDialog::refresh()

@@ -4,10 +4,10 @@ namespace stone
 {
 
 Sheets::Sheets(Session& session, Playback& playback, QWidget* parent)
-    : QStackedWidget(parent), session_(session), playback_(playback), blind_(session, playback),
+    : QStackedWidget(parent), session_(session), playback_(playback), blind_(session, playback), run_(session, playback),
       splitter_(new QSplitter(Qt::Vertical)), plan_(new PlanView(session, playback)),
       section_(new SectionView(session, playback)), strata_(new StrataPanel(session, playback)),
-      cover_(new BlindCover(blind_, playback))
+      cover_(new BlindCover(blind_, run_, playback))
 {
     splitter_->addWidget(plan_);
     splitter_->addWidget(section_);
@@ -20,6 +20,9 @@ Sheets::Sheets(Session& session, Playback& playback, QWidget* parent)
     addWidget(splitter_);
     addWidget(cover_);
     plan_->showBlindWalk(blind_);
+    new RunBanner(run_, splitter_);
+    // At the goal one sees where one went.
+    connect(&run_, &RunClock::reached, &blind_, &BlindWalk::end);
     connect(&blind_, &BlindWalk::changed, this, [this] {
         setCurrentIndex(blind_.on() ? 1 : 0);
         plan_->setFocus();

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "app/blind/blind_cover.h"
+#include "app/blind/run_banner.h"
 #include "app/eyes/eyes_view.h"
 #include "app/plan/plan_view.h"
 #include "app/section/section_view.h"
@@ -26,6 +27,7 @@ public:
     SectionView& section() { return *section_; }
     StrataPanel& strata() { return *strata_; }
     BlindWalk& blindWalk() { return blind_; }
+    RunClock& runClock() { return run_; }
     Shown shown() const { return shown_; }
     /// The walk-through view beside the Plan or instead of it. False where there is no OpenGL: then the Plan stays.
     bool show(Shown what);
@@ -40,6 +42,7 @@ private:
     Session& session_;
     Playback& playback_;
     BlindWalk blind_;
+    RunClock run_;
     QSplitter* splitter_;
     PlanView* plan_;
     SectionView* section_;

@@ -3,8 +3,10 @@
 #include "world/walk_making.h"
 
 #include <QGridLayout>
+#include <QMenu>
 #include <QVBoxLayout>
 
+#include <algorithm>
 #include <cmath>
 
 namespace stone
@@ -113,7 +115,8 @@ WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
     }
     box->addLayout(acts);
 
-    points_->setMinimumHeight(240);
+    box->addWidget(runFields());
+    points_->setMinimumHeight(200);
     connect(points_, &CellTable::typed, this, &WalkPage::cellEdited);
     connect(points_, &QTableWidget::currentCellChanged, this, [this](int row) {
         const Walk* walk = thing();
@@ -123,6 +126,118 @@ WalkPage::WalkPage(Session& session, Playback& playback, QWidget* parent)
         }
     });
     box->addWidget(points_, 1);
+}
+
+/// A list of all zones in which those that are chosen are ticked.
+QPushButton* WalkPage::zonesButton(const char* name, const QString& label, const QString& help,
+                                   std::vector<ZoneId> GoalRun::*zones)
+{
+    auto* box = new QPushButton;
+    box->setObjectName(name);
+    box->setAccessibleName(label);
+    box->setToolTip(help);
+    box->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
+    const auto isChosen = [](const std::vector<ZoneId>& chosen, const ZoneId& id) {
+        return std::find(chosen.begin(), chosen.end(), id) != chosen.end();
+    };
+    shows_.push_back([this, box, zones, isChosen](const Walk& w) {
+        QStringList names;
+        for (const auto& zone : session_.level().zones) {
+            if (isChosen(w.run.*zones, zone->id)) {
+                names << QString::fromStdString(zone->name);
+            }
+        }
+        box->setText(names.isEmpty() ? tr("none") : names.join(", "));
+    });
+    auto* menu = new QMenu(box);
+    box->setMenu(menu);
+    connect(menu, &QMenu::aboutToShow, this, [this, menu, label, zones, isChosen] {
+        menu->clear();
+        for (const auto& zone : session_.level().zones) {
+            const QString called = QString::fromStdString(zone->name);
+            QAction* action = menu->addAction(called);
+            action->setCheckable(true);
+            action->setChecked(thing() != nullptr && isChosen(thing()->run.*zones, zone->id));
+            connect(action, &QAction::triggered, this, [this, label, called, zones, id = zone->id](bool in) {
+                edit((in ? tr("%1 with %2") : tr("%1 without %2")).arg(label.toLower(), called), {}, [&](Walk& w) {
+                    std::erase(w.run.*zones, id);
+                    if (in) {
+                        (w.run.*zones).push_back(id);
+                    }
+                });
+            });
+        }
+    });
+    return box;
+}
+
+/// What makes the walk a run.
+QWidget* WalkPage::runFields()
+{
+    auto* part = new QWidget;
+    auto* grid = new QGridLayout(part);
+    grid->setContentsMargins(0, 4, 0, 0);
+    grid->setHorizontalSpacing(6);
+    grid->setVerticalSpacing(3);
+    const auto zonesHere = [this] {
+        std::vector<std::pair<std::string, std::string>> known;
+        for (const auto& zone : session_.level().zones) {
+            known.emplace_back(zone->id.text, zone->name);
+        }
+        return known;
+    };
+    const auto signalsHere = [this] {
+        std::vector<std::pair<std::string, std::string>> known;
+        for (const auto& signal : session_.project().signalNames) {
+            known.emplace_back(signal->id.text, signal->name);
+        }
+        return known;
+    };
+    auto* goal = reference("runGoal", tr("Goal"), tr("it is no run"), zonesHere,
+                           [](Walk& w) -> std::string& { return w.run.goal.text; });
+    goal->setToolTip(tr("A zone: whoever begins where the walk does and comes there, by whichever way, has run it"));
+    grid->addWidget(labelled(tr("Run to the goal"), goal), 0, 0);
+    auto* checkpoints = zonesButton("runCheckpoints", tr("Checkpoints"), tr("Whoever came through one is put back there"),
+                                    &GoalRun::checkpoints);
+    grid->addWidget(labelled(tr("Checkpoints"), checkpoints), 0, 1);
+    auto* pits = zonesButton("runPits", tr("Pits"), tr("Whoever is in one is put back"), &GoalRun::pits);
+    grid->addWidget(labelled(tr("Pits"), pits), 0, 2);
+    auto* fall = number(
+        {"runFall", "m", tr("a fall of %1 m puts back"), tr("Whoever falls as deep is put back; 0: falls do not matter")},
+        NumberSteps{1, 0.5}.over(rangeOf(&GoalRun::fall_m)), [](Walk& w) -> double& { return w.run.fall_m; });
+    grid->addWidget(labelled(tr("Falls from"), fall), 1, 0);
+    const struct {
+        const char* name;
+        QString label;
+        SignalId GoalRun::*signal;
+    } sent[] = {{"runOnFall", tr("Sends at a fall"), &GoalRun::onFall},
+                {"runOnCheckpoint", tr("at a checkpoint"), &GoalRun::onCheckpoint},
+                {"runOnGoal", tr("at the goal"), &GoalRun::onGoal}};
+    std::vector<QWidget*> ofRuns{checkpoints, pits, fall};
+    int cell = 1;
+    for (const auto& each : sent) {
+        auto* field = reference(each.name, each.label, tr("nothing"), signalsHere,
+                                [which = each.signal](Walk& w) -> std::string& { return (w.run.*which).text; });
+        field->setToolTip(tr("A signal that starts what is to be heard then"));
+        grid->addWidget(labelled(each.label, field), 1 + cell / 3, cell % 3);
+        ofRuns.push_back(field);
+        ++cell;
+    }
+    ofRuns.push_back(
+        button("runSeeing", tr("Run it"),
+               tr("Puts you where the walk begins, with the level as it begins; the clock runs from your first step"),
+               [this] { emit runWanted(false); }));
+    ofRuns.push_back(button("runBlind", tr("Run it blind"), tr("The same with nothing but a compass, the clock and your ears"),
+                            [this] { emit runWanted(true); }));
+    grid->addWidget(ofRuns[ofRuns.size() - 2], 2, 1, Qt::AlignBottom);
+    grid->addWidget(ofRuns.back(), 2, 2, Qt::AlignBottom);
+    for (QWidget* widget : ofRuns) {
+        allow(widget, [](const Walk& w) { return w.run.goal.empty() ? tr("it has no goal") : QString(); });
+    }
+    for (int column = 0; column < 3; ++column) {
+        grid->setColumnStretch(column, 1);
+    }
+    return part;
 }
 
 void WalkPage::edit(const QString& what, const QString& gesture, const std::function<void(Walk&)>& change)

@@ -34,6 +34,8 @@ private:
 
     Playback& playback_;
     void fillEyes();
+    QWidget* runFields();
+    QPushButton* zonesButton(const char* name, const QString& label, const QString& help, std::vector<ZoneId> GoalRun::*zones);
 
     QLabel* facts_;
     NumberField* speed_; ///< of all of it

@@ -6,6 +6,7 @@
 #include "analysis/emitter_findings.h"
 #include "analysis/gaze_findings.h"
 #include "analysis/output_findings.h"
+#include "analysis/plant_findings.h"
 #include "analysis/post_findings.h"
 #include "analysis/reverb_findings.h"
 #include "analysis/room_findings.h"
@@ -182,7 +183,10 @@ private:
         if (mesh != nullptr) {
             examine(level, *ground);
         }
-        if (level.emitters.empty()) {
+        const auto planted = plant(std::make_shared<const Project>(e_.project), level.id, ground,
+                                   e_.loading == Loading::now ? Ways::find : Ways::foundOnly);
+        findInPlants(*planted, found_);
+        if (planted->level().emitters.empty()) {
             add({.code = "level-empty",
                  .severity = Severity::note,
                  .what = quoted(level.name) + " has no emitters: nothing will be heard",
@@ -197,7 +201,7 @@ private:
         findInAmbience(
             e_.project, level, ground, e_.loading, [this](const Sound& sound) { return loudnessOf(sound); }, found_);
         findInEmitters(e_.project, level, glm::length(bounds[1] - bounds[0]), found_);
-        findInCrowds(e_.project, level, found_);
+        findInCrowds(*planted->project, planted->level(), found_);
         findInPosts(level, ground.get(), found_);
         const RoomMap rooms(level);
         findInRooms(e_.project, level, rooms, found_);

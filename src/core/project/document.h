@@ -4,6 +4,7 @@
 #include "project/ambience.h"
 #include "project/edge_rules.h"
 #include "project/gaze.h"
+#include "project/goal_run.h"
 #include "project/lane.h"
 #include "project/list.h"
 #include "project/material.h"
@@ -210,6 +211,7 @@ struct Walk {
     std::string name;
     std::vector<WalkPoint> points; ///< in order of time
     std::vector<WalkEvent> events; ///< in order of time
+    GoalRun run;
     Extras extras{};
 
     double seconds() const { return points.empty() ? 0.0 : points.back().t_s; }

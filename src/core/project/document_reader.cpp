@@ -304,7 +304,7 @@ private:
         reader.each("walks", [&](ObjectReader& item) {
             Walk walk;
             walk.id.text = walks.identify(item, walk.name);
-            readWalk(item, walk, steering(nullptr));
+            readWalk(item, walk, steering(&zones));
             for (WalkEvent& event : walk.events) {
                 event.burst.emitter.text = emitters.settle(event.burst.emitter.text);
             }

@@ -70,6 +70,15 @@ template <class Io> void describe(Io io, const WalkPoint&)
     io.number("pitch_deg", &WalkPoint::pitch_deg, ranges::degrees);
 }
 
+template <class Io> void describe(Io io, const GoalRun&)
+{
+    io.id("goal", &GoalRun::goal);
+    io.number("fall_m", &GoalRun::fall_m, {0.0, 1000.0});
+    io.id("on_fall", &GoalRun::onFall);
+    io.id("on_checkpoint", &GoalRun::onCheckpoint);
+    io.id("on_goal", &GoalRun::onGoal);
+}
+
 template <class Io> void describe(Io io, const Level&)
 {
     io.number("metres_per_unit", &Level::metresPerUnit, ranges::scale);
@@ -91,6 +100,11 @@ template <> Range rangeOf(double Character::*member)
 }
 
 template <> Range rangeOf(double EdgeRules::*member)
+{
+    return describedRange(member);
+}
+
+template <> Range rangeOf(double GoalRun::*member)
 {
     return describedRange(member);
 }
@@ -203,6 +217,41 @@ Json toJson(const Place& place)
     return json;
 }
 
+namespace
+{
+
+GoalRun readGoalRun(ObjectReader reader, const SteeringReferences& references)
+{
+    GoalRun run;
+    describe(FieldReader(reader, run), run);
+    run.goal = references.zone(run.goal.text);
+    run.onFall = references.signal(run.onFall.text);
+    run.onCheckpoint = references.signal(run.onCheckpoint.text);
+    run.onGoal = references.signal(run.onGoal.text);
+    for (const std::string& zone : reader.texts("checkpoints")) {
+        run.checkpoints.push_back(references.zone(zone));
+    }
+    for (const std::string& zone : reader.texts("pits")) {
+        run.pits.push_back(references.zone(zone));
+    }
+    run.extras = reader.rest();
+    return run;
+}
+
+Json toJson(const GoalRun& run)
+{
+    Json json = jsonOf(run);
+    for (const ZoneId& zone : run.checkpoints) {
+        json["checkpoints"].push_back(zone.text);
+    }
+    for (const ZoneId& zone : run.pits) {
+        json["pits"].push_back(zone.text);
+    }
+    return json;
+}
+
+} // namespace
+
 void readWalk(ObjectReader& reader, Walk& walk, const SteeringReferences& references)
 {
     reader.each("points", [&](ObjectReader& item) {
@@ -220,6 +269,9 @@ void readWalk(ObjectReader& reader, Walk& walk, const SteeringReferences& refere
     reader.each("events", [&](ObjectReader& item) { walk.events.push_back(readWalkEvent(item, references)); });
     std::stable_sort(walk.events.begin(), walk.events.end(),
                      [](const WalkEvent& a, const WalkEvent& b) { return a.t_s < b.t_s; });
+    if (reader.has("run")) {
+        walk.run = readGoalRun(reader.object("run"), references);
+    }
     walk.extras = reader.rest();
 }
 
@@ -237,6 +289,9 @@ Json toJson(const Walk& walk)
     }
     for (const WalkEvent& event : walk.events) {
         json["events"].push_back(toJson(event));
+    }
+    if (!(walk.run == GoalRun{})) {
+        json["run"] = toJson(walk.run);
     }
     addExtras(json, walk.extras);
     return json;

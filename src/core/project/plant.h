@@ -57,6 +57,7 @@ struct Plant {
     Vec3 offset{0.0};              ///< aside, ahead and up; ahead is the way along, aside of an edge is beyond it
     bool turns = true;             ///< faces along the way, turned by `turn_deg`; else to that heading
     double turn_deg = 0.0;         ///< clockwise
+    double tilt_deg = 0.0;         ///< of the front, positive upwards
     bool onFloor = false;          ///< stands on the floor below, if there is any within 20 m
     double chance = 1.0;           ///< of each place to get one
     ZoneId zone;                   ///< only inside it; empty: anywhere

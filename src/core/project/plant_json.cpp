@@ -59,6 +59,7 @@ template <class Io> void describe(Io io, const Plant&)
     io.place("offset_m", &Plant::offset);
     io.flag("turns", &Plant::turns);
     io.number("turn_deg", &Plant::turn_deg, ranges::degrees);
+    io.number("tilt_deg", &Plant::tilt_deg, {-90.0, 90.0});
     io.flag("on_floor", &Plant::onFloor);
     io.number("chance", &Plant::chance, ranges::share);
     io.id("zone", &Plant::zone);

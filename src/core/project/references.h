@@ -119,6 +119,16 @@ void seeReferences(Thing& walk, See&& see)
         see(event.burst.emitter);
         see(event.burst.signal);
     }
+    see(walk.run.goal);
+    see(walk.run.onFall);
+    see(walk.run.onCheckpoint);
+    see(walk.run.onGoal);
+    for (auto& zone : walk.run.checkpoints) {
+        see(zone);
+    }
+    for (auto& zone : walk.run.pits) {
+        see(zone);
+    }
 }
 
 template <class Thing, class See>

@@ -4,7 +4,9 @@
 #include "world/carriage.h"
 
 #include <algorithm>
+#include <functional>
 #include <unordered_map>
+#include <unordered_set>
 
 namespace stone
 {
@@ -25,6 +27,7 @@ Plant placesAlone(Plant plant)
     plant.offset = {};
     plant.turns = true;
     plant.turn_deg = 0.0;
+    plant.tilt_deg = 0.0;
     plant.on = true;
     plant.exceptions.clear();
     plant.extras = {};
@@ -103,13 +106,16 @@ std::vector<const PlantException*> exceptionsByPlace(const Plant& plant, const s
     return by;
 }
 
-void makeCopies(PlantedRule& rule)
+void makeCopies(PlantedRule& rule, const List<Emitter>& written)
 {
     const Plant& plant = *rule.plant;
     const auto exceptions = exceptionsByPlace(plant, rule.spots->spots);
-    rule.unmatched = plant.exceptions.size() -
-                     static_cast<std::size_t>(std::count_if(exceptions.begin(), exceptions.end(),
-                                                            [](const PlantException* one) { return one != nullptr; }));
+    const std::unordered_set<const PlantException*> matched(exceptions.begin(), exceptions.end());
+    for (const PlantException& one : plant.exceptions) {
+        if (!matched.contains(&one)) {
+            rule.unmatched.push_back(one.copy);
+        }
+    }
     Emitter copy;
     static_cast<EmitterSettings&>(copy) = rule.pattern->settings;
     copy.pattern = rule.pattern->id;
@@ -126,9 +132,14 @@ void makeCopies(PlantedRule& rule)
             }
         }
         copy.id = copyId(plant.id, place.key);
+        if (rule.loose && written.find(copy.id) != nullptr) {
+            ++rule.leftOut; // somebody who was let loose stands there
+            continue;
+        }
         copy.name = plant.name + ' ' + std::to_string(number);
         copy.at = Carriage{place.at, place.heading_deg, true}.placed(plant.offset);
         copy.heading_deg = wrapDegrees((plant.turns ? place.heading_deg : 0.0) + plant.turn_deg);
+        copy.tilt_deg = plant.tilt_deg;
         const bool ownLevel = exception != nullptr && exception->level_db;
         copy.level_db = ownLevel ? *exception->level_db : rule.pattern->settings.level_db;
         copy.own.set(static_cast<std::size_t>(Setting::level), ownLevel);
@@ -172,38 +183,44 @@ PlantedRule planted(const std::shared_ptr<const Plant>& plant, const Project& pr
         return rule;
     }
     rule.trouble = rule.spots->trouble;
-    if (known != nullptr && known->spots == rule.spots && known->plant == plant && known->pattern == rule.pattern) {
+    const std::string begins = copyId(plant->id, {}).text;
+    rule.loose = std::any_of(level.emitters.begin(), level.emitters.end(),
+                             [&](const auto& emitter) { return emitter->id.text.starts_with(begins); });
+    if (known != nullptr && known->spots == rule.spots && known->plant == plant && known->pattern == rule.pattern &&
+        !rule.loose && !known->loose) {
         rule.copies = known->copies;
         rule.places = known->places;
         rule.leftOut = known->leftOut;
         rule.unmatched = known->unmatched;
     } else {
-        makeCopies(rule);
+        makeCopies(rule, level.emitters);
     }
     return rule;
 }
 
-/// Changes the exception of a copy, which comes into being or goes away with what it says.
-template <class Change>
-Project withException(Project project, const LevelId& level, const PlantId& id, const PlantSpot& place, const Change& change)
+/// The exception of a copy, which comes into being where there is none.
+PlantException& exceptionOf(Plant& rule, const PlantSpot& place)
+{
+    auto found = std::find_if(rule.exceptions.begin(), rule.exceptions.end(),
+                              [&](const PlantException& one) { return one.copy == place.key; });
+    if (found == rule.exceptions.end()) {
+        found = rule.exceptions.insert(found, PlantException{.copy = place.key, .level_db = {}, .extras = {}});
+    }
+    found->at = place.at;
+    return *found;
+}
+
+Project withRule(Project project, const LevelId& level, const PlantId& id, const std::function<void(Plant&)>& change)
 {
     return withLevel(std::move(project), level, [&](Level& changed) {
-        const Plant* known = changed.plants.find(id);
-        if (known == nullptr) {
-            return;
+        if (const Plant* known = changed.plants.find(id)) {
+            Plant rule = *known;
+            change(rule);
+            // What says nothing is not kept.
+            std::erase_if(rule.exceptions,
+                          [](const PlantException& one) { return !one.leftOut && !one.level_db && one.extras.empty(); });
+            changed.plants.put(std::move(rule));
         }
-        Plant rule = *known;
-        auto found = std::find_if(rule.exceptions.begin(), rule.exceptions.end(),
-                                  [&](const PlantException& one) { return one.copy == place.key; });
-        if (found == rule.exceptions.end()) {
-            found = rule.exceptions.insert(found, PlantException{.copy = place.key, .level_db = {}, .extras = {}});
-        }
-        found->at = place.at;
-        change(*found);
-        if (!found->leftOut && !found->level_db && found->extras.empty()) {
-            rule.exceptions.erase(found);
-        }
-        changed.plants.put(std::move(rule));
     });
 }
 
@@ -278,27 +295,38 @@ std::string wordsOf(PlantTrouble trouble)
 
 Project withCopyLeftOut(Project project, const LevelId& level, const PlantId& plant, const PlantSpot& place, bool leftOut)
 {
-    return withException(std::move(project), level, plant, place, [&](PlantException& one) { one.leftOut = leftOut; });
+    return withRule(std::move(project), level, plant, [&](Plant& rule) { exceptionOf(rule, place).leftOut = leftOut; });
 }
 
 Project withCopyLevel(Project project, const LevelId& level, const PlantId& plant, const PlantSpot& place,
                       const std::optional<double>& level_db)
 {
-    return withException(std::move(project), level, plant, place, [&](PlantException& one) { one.level_db = level_db; });
+    return withRule(std::move(project), level, plant, [&](Plant& rule) { exceptionOf(rule, place).level_db = level_db; });
 }
 
-Project withCopiesLoose(Project project, const Planted& planted, const std::vector<Planted::Copy>& copies)
+Project withCopiesLoose(Project project, const Planted& planted, std::size_t which, const std::vector<std::size_t>& copies)
 {
-    for (const Planted::Copy& one : copies) {
-        const PlantedRule& rule = planted.rules[one.rule];
-        project = withCopyLeftOut(std::move(project), planted.levelId, rule.plant->id, rule.places[one.copy], true);
-    }
-    return withLevel(std::move(project), planted.levelId, [&](Level& level) {
-        for (const Planted::Copy& one : copies) {
-            const auto& copy = planted.rules[one.rule].copies[one.copy];
-            if (level.emitters.find(copy->id) == nullptr) {
-                level.emitters.appendShared(copy);
+    const PlantedRule& planter = planted.rules[which];
+    project = withRule(std::move(project), planted.levelId, planter.plant->id, [&](Plant& rule) {
+        // All at once: thousands would look for each of theirs among thousands.
+        std::unordered_map<std::string, std::size_t> known;
+        for (std::size_t i = 0; i < rule.exceptions.size(); ++i) {
+            known.emplace(rule.exceptions[i].copy, i);
+        }
+        for (const std::size_t copy : copies) {
+            const PlantSpot& place = planter.places[copy];
+            const auto [found, fresh] = known.try_emplace(place.key, rule.exceptions.size());
+            if (fresh) {
+                rule.exceptions.push_back(PlantException{.copy = place.key, .level_db = {}, .extras = {}});
             }
+            PlantException& one = rule.exceptions[found->second];
+            one.at = place.at;
+            one.leftOut = true;
+        }
+    });
+    return withLevel(std::move(project), planted.levelId, [&](Level& level) {
+        for (const std::size_t copy : copies) {
+            level.emitters.appendShared(planter.copies[copy]);
         }
     });
 }

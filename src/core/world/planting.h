@@ -21,9 +21,10 @@ struct PlantedRule {
     /// Its copies, and the places that they are at, one for one. The keys are those of the exceptions where there are any.
     std::vector<std::shared_ptr<const Emitter>> copies;
     std::vector<PlantSpot> places;
-    std::uint32_t first = 0;   ///< number of the first copy among the level's emitters
-    std::size_t leftOut = 0;   ///< places that exceptions leave empty
-    std::size_t unmatched = 0; ///< exceptions that are of no place any more
+    bool loose = false;                 ///< some that it had stand among the level's own emitters
+    std::uint32_t first = 0;            ///< number of the first copy among the level's emitters
+    std::size_t leftOut = 0;            ///< places that exceptions leave empty
+    std::vector<std::string> unmatched; ///< copies that exceptions are of and that are nowhere any more
 };
 
 /// A document in which the rules of one level have planted what they say.
@@ -69,7 +70,8 @@ Project withCopyLeftOut(Project project, const LevelId& level, const PlantId& pl
 Project withCopyLevel(Project project, const LevelId& level, const PlantId& plant, const PlantSpot& place,
                       const std::optional<double>& level_db);
 
-/// Lets copies loose: they become emitters of the level, under the ids that they have, and the rule leaves their places out.
-Project withCopiesLoose(Project project, const Planted& planted, const std::vector<Planted::Copy>& copies);
+/// Lets copies of a rule loose: they become emitters of the level, under the ids that they have, and the rule leaves their
+/// places out. `which`: into planted.rules; `copies`: into its copies.
+Project withCopiesLoose(Project project, const Planted& planted, std::size_t which, const std::vector<std::size_t>& copies);
 
 } // namespace stone

@@ -1,0 +1,54 @@
+#include "app/blind/blind_walk.h"
+#include "app/blind/run_clock.h"
+#include "app/session/take_desk.h"
+#include "app/shell/banner.h"
+#include "app/shell/main_window.h"
+#include "app/shell/sheets.h"
+
+#include <QSettings>
+
+/// Runs to the goal of a walk, from the menu and from the walk's page.
+namespace stone
+{
+
+void MainWindow::followRuns()
+{
+    RunClock& clock = sheets_->runClock();
+    connect(&clock, &RunClock::news, this, [this](const QString& words) {
+        if (!sheets_->blindWalk().on()) {
+            banner_->say(words);
+        }
+    });
+    connect(&clock, &RunClock::reached, this, [this](double seconds, bool best) {
+        const QString time = RunClock::clock(seconds);
+        banner_->say(best ? tr("The goal, in %1: the best so far.").arg(time) : tr("The goal, in %1.").arg(time));
+        if (playback_.takes().recording() && QSettings().value("keepRuns", false).toBool()) {
+            playback_.takes().setRecording(false);
+        }
+    });
+    connect(bench_, &BenchPanel::runWanted, this, &MainWindow::runToGoal);
+}
+
+void MainWindow::runToGoal(bool blind)
+{
+    BlindWalk& walk = sheets_->blindWalk();
+    if (walk.on()) {
+        walk.end();
+    }
+    if (!sheets_->runClock().begin(playback_.walk())) {
+        banner_->say(session_.level().zones.empty()
+                         ? tr("A run needs a goal: draw a zone (Add › Zone), and choose it on the page of a walk.")
+                         : tr("This walk has no goal: choose a zone as one on the walk's page."));
+        return;
+    }
+    if (blind) {
+        walk.begin();
+    }
+    if (QSettings().value("keepRuns", false).toBool() && !playback_.takes().recording()) {
+        playback_.takes().setNote(blind ? tr("blind run") : tr("run"));
+        playback_.takes().setRecording(true);
+    }
+    plan_->setFocus();
+}
+
+} // namespace stone
