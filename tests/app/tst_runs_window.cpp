@@ -17,6 +17,7 @@
 #include <QMenu>
 #include <QPushButton>
 #include <QSettings>
+#include <QSplitter>
 
 #include <cmath>
 
@@ -267,6 +268,9 @@ private slots:
         auto* cover = f.find<BlindCover>("blindCover");
         QVERIFY(WindowFixture::isShown(cover));
         QVERIFY(!WindowFixture::isShown(f.window->findChild<PlanView*>()));
+        auto* columns = f.window->findChild<QSplitter*>("columns");
+        QVERIFY(columns->sizes()[0] == 0 && columns->sizes()[2] == 0); // nothing that says where things are
+        QVERIFY(!WindowFixture::isShown(f.window->findChild<QLabel*>("runTime")));
         const QImage both = cover->grab().toImage();
         f.find<QCheckBox>("blindCompass")->click();
         const QImage clockAlone = cover->grab().toImage();
@@ -285,6 +289,8 @@ private slots:
         QVERIFY(!f.run().on());
         QVERIFY(cover->announcer().last().startsWith("goal, in 0:03"));
         QVERIFY(!f.blind().on()); // and the way is shown
+        QVERIFY(columns->sizes()[0] > 0 && columns->sizes()[2] > 0);
+        QVERIFY(WindowFixture::isShown(f.window->findChild<QLabel*>("runTime")));
         QVERIFY(f.blind().metres() > 6.0);
     }
 

@@ -83,13 +83,14 @@ const std::string oneOfEach = R"({
                {"id": "cart", "at": [4, 6, 0], "riding": {"on": "roamer", "roamer": "cat"}, "shape": {"is": "prism", "points": [[0, 0], [3, 0], [0, 3]], "height_m": 3}},
                {"id": "tank", "at": [4, -6, 0], "shape": {"is": "capsule", "from": [0, 0, 0], "to": [1, 0, 0], "radius_m": 1}, "parent": "yard",
                 "riding": {"on": "node", "node": "Lift"}}],
-     "plants": [{"id": "row", "pattern": "copy", "surface": "grass", "names": "lamp*"}, {"id": "edge", "pattern": "copy", "where": "edges"},
+     "plants": [{"id": "row", "pattern": "copy"}, {"id": "edge", "pattern": "copy", "where": "edges", "surface": "grass"},
                 {"id": "bends", "pattern": "copy", "where": "corners"}, {"id": "strewn", "pattern": "copy", "where": "shape", "shape": {"is": "box", "size_m": [8, 8, 3]}},
                 {"id": "named", "pattern": "copy", "where": "nodes"}, {"id": "round", "pattern": "copy", "where": "route"}],
      "rooms": [{"id": "hut", "at": [-9, -6, 0]}, {"id": "hall", "at": [-20, -6, 0], "reverb": {"tail": "none"}}],
      "openings": [{"id": "door", "from": [-9, -4], "to": [-8, -4]}, {"id": "gate", "from": [-9, -8], "to": [-8, -8], "opens_on": "ring"}],
      "walks": [{"id": "round", "points": [{"t_s": 0, "at": [-3, 0, 0]}, {"t_s": 4, "at": [3, 0, 0]}],
-                "events": [{"t_s": 2, "is": "signal", "signal": "ring"}, {"t_s": 3, "is": "value", "value": "wind", "to": 1}]}]}]
+                "events": [{"t_s": 2, "is": "signal", "signal": "ring"}, {"t_s": 3, "is": "value", "value": "wind", "to": 1}],
+                "run": {"goal": "yard"}}]}]
 })";
 
 } // namespace

@@ -134,7 +134,7 @@ private slots:
         QVERIFY(seconds >= 60.0 && seconds <= 120.0);
         // The first passes all that belongs to the halt; what is for those who do not see has a walk of its own.
         const auto loudestAlong = [&](const Walk& walk) {
-            std::vector<double> loudest(level().emitters.size(), -300.0);
+            std::vector<double> loudest(model.level().emitters.size(), -300.0);
             Replay replay(model.sharedWorld(), walk, 256.0 / 48'000.0);
             for (double t = 0.0; t < walk.seconds(); t += 0.25) {
                 const WorldState state = replay.at(t);
@@ -148,8 +148,14 @@ private slots:
         const auto round = loudestAlong(*level().walks[0]);
         const auto byEar = loudestAlong(*level().walks.find({"edge-by-ear"}));
         for (std::size_t i = 0; i < round.size(); ++i) {
-            const bool pulse = level().emitters[i]->kind == EmitterKind::pulse;
-            QVERIFY2((pulse ? byEar : round)[i] > -45.0, level().emitters[i]->name.c_str());
+            const Emitter& emitter = *model.level().emitters[i];
+            // Nobody falls on a walk.
+            const auto& starts = emitter.starting.starts;
+            const SignalId& fallen = level().walks.find({"footbridge-run"})->run.onFall;
+            if (starts.size() == 1 && starts.front().signal == fallen) {
+                continue;
+            }
+            QVERIFY2((emitter.kind == EmitterKind::pulse ? byEar : round)[i] > -45.0, emitter.name.c_str());
         }
     }
 

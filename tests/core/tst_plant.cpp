@@ -538,7 +538,7 @@ private slots:
         QTest::addColumn<QString>("json");
         QTest::addColumn<QString>("says");
         QTest::newRow("edge") << R"("where": "edges", "edges": ["cliff"])"
-                              << "no edges called \"cliff\"";
+                              << "expected drop, wall, kerb, step or water, found \"cliff\"";
         QTest::newRow("apart") << R"("where": "shape", "apart_m": 0)"
                                << "needs a least distance";
         QTest::newRow("line") << R"("where": "line", "shape": {"is": "sphere", "radius_m": 2})"

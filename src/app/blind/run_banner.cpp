@@ -34,6 +34,12 @@ RunBanner::RunBanner(RunClock& clock, QWidget* sheet) : QFrame(sheet), clock_(cl
     refresh();
 }
 
+void RunBanner::hideFor(bool something)
+{
+    elsewhere_ = something;
+    refresh();
+}
+
 bool RunBanner::eventFilter(QObject* watched, QEvent* event)
 {
     if (event->type() == QEvent::Resize) {
@@ -44,7 +50,8 @@ bool RunBanner::eventFilter(QObject* watched, QEvent* event)
 
 void RunBanner::refresh()
 {
-    setVisible(clock_.shown());
+    setVisible(clock_.shown() && !elsewhere_);
+    raise();
     const QString words = clock_.words();
     if (time_->text() != words) {
         time_->setText(words);

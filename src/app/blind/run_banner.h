@@ -16,6 +16,9 @@ class RunBanner : public QFrame
 public:
     RunBanner(RunClock& clock, QWidget* sheet);
 
+    /// Not shown while something else shows the time.
+    void hideFor(bool something);
+
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
@@ -24,6 +27,7 @@ private:
 
     RunClock& clock_;
     QLabel* time_;
+    bool elsewhere_ = false;
 };
 
 } // namespace stone

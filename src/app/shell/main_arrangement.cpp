@@ -25,6 +25,9 @@ void MainWindow::keepArrangement()
 {
     QSettings settings;
     settings.setValue("window/size", size());
+    if (!widthsBeforeRun_.isEmpty()) {
+        columns_->setSizes(widthsBeforeRun_);
+    }
     settings.setValue("window/columns", columns_->saveState());
 }
 

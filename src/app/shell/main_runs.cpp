@@ -7,6 +7,8 @@
 
 #include <QSettings>
 
+#include <utility>
+
 /// Runs to the goal of a walk, from the menu and from the walk's page.
 namespace stone
 {
@@ -25,6 +27,17 @@ void MainWindow::followRuns()
         if (playback_.takes().recording() && QSettings().value("keepRuns", false).toBool()) {
             playback_.takes().setRecording(false);
         }
+    });
+    // Lists and bench say where everything is.
+    connect(&sheets_->blindWalk(), &BlindWalk::changed, this, [this] {
+        const bool hides = sheets_->blindWalk().on() && sheets_->runClock().shown();
+        if (hides && widthsBeforeRun_.isEmpty()) {
+            widthsBeforeRun_ = columns_->sizes();
+            columns_->setSizes({0, width(), 0});
+        } else if (!hides && !widthsBeforeRun_.isEmpty()) {
+            columns_->setSizes(std::exchange(widthsBeforeRun_, {}));
+        }
+        placeOverlays();
     });
     connect(bench_, &BenchPanel::runWanted, this, &MainWindow::runToGoal);
 }

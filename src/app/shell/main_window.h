@@ -129,6 +129,7 @@ private:
     EarDial* dial_;
     RigButton* rig_;
     StoreySwitch* storeys_;
+    QList<int> widthsBeforeRun_; ///< of the columns; empty while no run is blind
     ContoursPanel* contours_;
     PostDesk* postDesk_;
     PostsDialog* posts_ = nullptr; ///< made when it is wanted

@@ -20,11 +20,12 @@ Sheets::Sheets(Session& session, Playback& playback, QWidget* parent)
     addWidget(splitter_);
     addWidget(cover_);
     plan_->showBlindWalk(blind_);
-    new RunBanner(run_, splitter_);
+    banner_ = new RunBanner(run_, this);
     // At the goal one sees where one went.
     connect(&run_, &RunClock::reached, &blind_, &BlindWalk::end);
     connect(&blind_, &BlindWalk::changed, this, [this] {
         setCurrentIndex(blind_.on() ? 1 : 0);
+        banner_->hideFor(blind_.on()); // the cover has a clock of its own
         plan_->setFocus();
     });
 }

@@ -49,6 +49,7 @@ private:
     StrataPanel* strata_;
     EyesView* eyes_ = nullptr; ///< made when it is wanted
     BlindCover* cover_;
+    RunBanner* banner_;
     Shown shown_ = Shown::plan;
 };
 

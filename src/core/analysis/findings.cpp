@@ -10,6 +10,7 @@
 #include "analysis/post_findings.h"
 #include "analysis/reverb_findings.h"
 #include "analysis/room_findings.h"
+#include "analysis/run_findings.h"
 #include "analysis/sound_findings.h"
 #include "analysis/steering_findings.h"
 #include "analysis/walls_findings.h"
@@ -166,6 +167,18 @@ private:
         return {};
     }
 
+    /// Of the floor on which somebody runs; null where nobody does, and while they are not found.
+    std::shared_ptr<const FloorEdges> edgesOf(const Level& level, const Ground* ground) const
+    {
+        const bool anyRun =
+            std::any_of(level.walks.begin(), level.walks.end(), [](const auto& walk) { return !walk->run.goal.empty(); });
+        if (!anyRun || ground == nullptr) {
+            return {};
+        }
+        const Vec3& stands = level.character.start;
+        return e_.loading == Loading::now ? ground->edges(level.edges, stands) : ground->foundEdges(level.edges, stands);
+    }
+
     void examine(const Level& level)
     {
         const auto geometry =
@@ -186,6 +199,7 @@ private:
         const auto planted = plant(std::make_shared<const Project>(e_.project), level.id, ground,
                                    e_.loading == Loading::now ? Ways::find : Ways::foundOnly);
         findInPlants(*planted, found_);
+        findInRuns(planted->level(), edgesOf(level, ground.get()).get(), found_);
         if (planted->level().emitters.empty()) {
             add({.code = "level-empty",
                  .severity = Severity::note,

@@ -91,7 +91,7 @@ void readPlant(ObjectReader& reader, Plant& plant)
                 ++kind;
             }
             if (kind == edgeKindCount) {
-                reader.fail("edges", "there are no edges called \"" + word + "\"; drop, wall, kerb, step and water are known");
+                reader.fail("edges", "expected drop, wall, kerb, step or water, found \"" + word + '"');
             }
             plant.edges[kind] = true;
         }
