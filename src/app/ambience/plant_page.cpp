@@ -125,18 +125,17 @@ PlantPage::PlantPage(Session& session, Playback& playback, QWidget* parent)
     box->addWidget(copyBox_);
     putBack_ = button("plantPutBack", {}, tr("What was left out or let loose is planted again"), [this] {
         edit(tr("all planted again"), {}, [](Plant& p) {
-            for (PlantException& one : p.exceptions) {
+            for (OddCopy& one : p.exceptions) {
                 one.leftOut = false;
             }
-            std::erase_if(p.exceptions, [](const PlantException& one) { return !one.level_db && one.extras.empty(); });
+            std::erase_if(p.exceptions, [](const OddCopy& one) { return !one.level_db && one.extras.empty(); });
         });
     });
     forget_ = button("plantForget", {}, tr("What was said of copies that are nowhere any more is forgotten"), [this] {
         const std::vector<std::string>& gone = planted()->unmatched;
         const std::set<std::string> keys(gone.begin(), gone.end());
-        edit(tr("exceptions of nobody forgotten"), {}, [&](Plant& p) {
-            std::erase_if(p.exceptions, [&](const PlantException& one) { return keys.contains(one.copy); });
-        });
+        edit(tr("exceptions of nobody forgotten"), {},
+             [&](Plant& p) { std::erase_if(p.exceptions, [&](const OddCopy& one) { return keys.contains(one.copy); }); });
     });
     allLoose_ =
         button("plantAllLoose", tr("Let all loose"),

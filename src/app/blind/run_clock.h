@@ -20,7 +20,7 @@ public:
     RunClock(Session& session, Playback& playback, QObject* parent = nullptr);
 
     /// Begins at the beginning of a walk that has a goal, with the level as it begins; false where it has none.
-    bool begin(const WalkId& walk);
+    bool begin(const WalkId& id);
     /// Gives it up, or puts its result away.
     void end();
 

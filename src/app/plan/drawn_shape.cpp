@@ -50,7 +50,7 @@ std::optional<DrawnShape> drawnShape(const Session& session, const Playback& pla
     if (const Room* room = session.selected<Room>()) {
         return DrawnShape{room->shape, room->at, room->heading_deg, frameAt(room->at, room->heading_deg)};
     }
-    if (const Plant* plant = session.selected<Plant>()) {
+    if (const auto* plant = session.selected<Plant>()) {
         if (plant->where == Plant::Where::line || plant->where == Plant::Where::shape) {
             return DrawnShape{plant->shape, plant->at, plant->heading_deg, frameAt(plant->at, plant->heading_deg)};
         }

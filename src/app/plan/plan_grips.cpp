@@ -184,7 +184,7 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
     if (grip_ == Grip::copy) {
         session_.selectCopy(copyAt(at));
         const Vec2 under = camera_.toLevel(at);
-        const Plant* plant = session_.selected<Plant>();
+        const auto* plant = session_.selected<Plant>();
         grabOffset_ = {plant->at.x - under.x, plant->at.y - under.y};
     }
     if (grip_ == Grip::ears) {

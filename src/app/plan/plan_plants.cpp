@@ -163,7 +163,7 @@ EmitterId PlanView::copyAt(const QPointF& at) const
 /// What is planted along a drawn line, or in a drawn shape, is carried with any of its copies.
 void PlanView::dragPlant(const QPointF& at)
 {
-    const Plant* plant = session_.selected<Plant>();
+    const auto* plant = session_.selected<Plant>();
     if (plant == nullptr || (plant->where != Plant::Where::line && plant->where != Plant::Where::shape)) {
         return;
     }

@@ -2,6 +2,8 @@
 #include "app/session/things.h"
 #include "world/planting.h"
 
+#include <algorithm>
+
 /// What of the session's level is selected, and on the bench.
 namespace stone
 {
@@ -80,19 +82,17 @@ void Session::select(std::set<EmitterId> ids, const EmitterId& primary)
 
 bool Session::selectCopy(const EmitterId& id)
 {
-    if (indexOf(id) >= 0) {
+    const auto& rules = level().plants;
+    const auto rule = std::find_if(rules.begin(), rules.end(),
+                                   [&](const auto& known) { return id.text.starts_with(copyId(known->id, {}).text); });
+    if (rule == rules.end() || indexOf(id) >= 0) {
         return false;
     }
-    for (const auto& rule : level().plants) {
-        if (id.text.starts_with(copyId(rule->id, {}).text)) {
-            selected_ = rule->id;
-            copy_ = id;
-            history_.endGesture();
-            emit selectionChanged();
-            return true;
-        }
-    }
-    return false;
+    selected_ = (*rule)->id;
+    copy_ = id;
+    history_.endGesture();
+    emit selectionChanged();
+    return true;
 }
 
 /// After an edit: emitters that are gone are not selected any more. Whether there were any.

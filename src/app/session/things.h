@@ -65,7 +65,7 @@ template <> struct Kind<Plant> {
     static void carry(Plant& plant, const Vec3& by)
     {
         plant.at += by;
-        for (PlantException& exception : plant.exceptions) {
+        for (OddCopy& exception : plant.exceptions) {
             exception.at += by;
         }
     }

@@ -40,7 +40,7 @@ void findInPlants(const Planted& planted, std::vector<Finding>& found)
                      return withLevel(std::move(project), level, [&](Level& changed) {
                          if (const Plant* known = changed.plants.find(id)) {
                              Plant plant = *known;
-                             std::erase_if(plant.exceptions, [&](const PlantException& one) {
+                             std::erase_if(plant.exceptions, [&](const OddCopy& one) {
                                  return std::find(gone.begin(), gone.end(), one.copy) != gone.end();
                              });
                              changed.plants.put(std::move(plant));

@@ -14,14 +14,14 @@ namespace stone
 {
 
 /// What differs between one copy of a plant rule and the others.
-struct PlantException {
+struct OddCopy {
     std::string copy;               ///< which: see PlantSpot::key. It stays when the place moves a little
     Vec3 at{0.0};                   ///< where the rule had it
     bool leftOut = false;           ///< there is none; what was let loose stands among the emitters
     std::optional<double> level_db; ///< instead of the pattern's
     Extras extras{};
 
-    bool operator==(const PlantException&) const = default;
+    bool operator==(const OddCopy&) const = default;
 };
 
 /// A rule that puts copies of a pattern into a level by its geometry. The document holds the rule; what it puts where is
@@ -63,7 +63,7 @@ struct Plant {
     ZoneId zone;                   ///< only inside it; empty: anywhere
     double lowest_m = -10'000.0;   ///< only from this height on
     double highest_m = 10'000.0;   ///< and up to this; >= lowest_m
-    std::vector<PlantException> exceptions;
+    std::vector<OddCopy> exceptions;
     Extras extras{};
 
     bool operator==(const Plant&) const = default;

@@ -14,9 +14,9 @@ namespace
 constexpr const char* plantWheres[plantWhereCount] = {"line",    "edges", "corners",  "shape",
                                                       "surface", "nodes", "openings", "route"};
 
-PlantException readException(ObjectReader& reader)
+OddCopy readException(ObjectReader& reader)
 {
-    PlantException exception;
+    OddCopy exception;
     exception.copy = reader.text("copy");
     if (exception.copy.empty()) {
         reader.fail("copy", "an exception says which copy it is of; take it out, or write the copy's name here");
@@ -30,7 +30,7 @@ PlantException readException(ObjectReader& reader)
     return exception;
 }
 
-Json toJson(const PlantException& exception)
+Json toJson(const OddCopy& exception)
 {
     Json json{{"copy", exception.copy}, {"at", Json::array({exception.at.x, exception.at.y, exception.at.z})}};
     addUnless(json, "left_out", exception.leftOut, false);
@@ -121,7 +121,7 @@ Json toJson(const Plant& plant)
     if (!(plant.shape == Plant{}.shape)) {
         json["shape"] = toJson(plant.shape);
     }
-    for (const PlantException& exception : plant.exceptions) {
+    for (const OddCopy& exception : plant.exceptions) {
         json["exceptions"].push_back(toJson(exception));
     }
     addExtras(json, plant.extras);

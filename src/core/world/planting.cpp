@@ -67,9 +67,9 @@ double sameWithin_m(const Plant& plant)
 }
 
 /// Which exception is of which place: by its key, else the nearest place that nobody claims.
-std::vector<const PlantException*> exceptionsByPlace(const Plant& plant, const std::vector<PlantSpot>& places)
+std::vector<const OddCopy*> exceptionsByPlace(const Plant& plant, const std::vector<PlantSpot>& places)
 {
-    std::vector<const PlantException*> by(places.size(), nullptr);
+    std::vector<const OddCopy*> by(places.size(), nullptr);
     if (plant.exceptions.empty()) {
         return by;
     }
@@ -77,8 +77,8 @@ std::vector<const PlantException*> exceptionsByPlace(const Plant& plant, const s
     for (std::size_t i = 0; i < places.size(); ++i) {
         keys.emplace(places[i].key, i);
     }
-    std::vector<const PlantException*> moved;
-    for (const PlantException& exception : plant.exceptions) {
+    std::vector<const OddCopy*> moved;
+    for (const OddCopy& exception : plant.exceptions) {
         const auto found = keys.find(exception.copy);
         if (found != keys.end() && by[found->second] == nullptr) {
             by[found->second] = &exception;
@@ -89,7 +89,7 @@ std::vector<const PlantException*> exceptionsByPlace(const Plant& plant, const s
     if (plant.where == Plant::Where::nodes || plant.where == Plant::Where::openings) {
         return by;
     }
-    for (const PlantException* exception : moved) {
+    for (const OddCopy* exception : moved) {
         std::optional<std::size_t> nearest;
         double nearest_m = sameWithin_m(plant);
         for (std::size_t i = 0; i < places.size(); ++i) {
@@ -110,8 +110,8 @@ void makeCopies(PlantedRule& rule, const List<Emitter>& written)
 {
     const Plant& plant = *rule.plant;
     const auto exceptions = exceptionsByPlace(plant, rule.spots->spots);
-    const std::unordered_set<const PlantException*> matched(exceptions.begin(), exceptions.end());
-    for (const PlantException& one : plant.exceptions) {
+    const std::unordered_set<const OddCopy*> matched(exceptions.begin(), exceptions.end());
+    for (const OddCopy& one : plant.exceptions) {
         if (!matched.contains(&one)) {
             rule.unmatched.push_back(one.copy);
         }
@@ -123,7 +123,7 @@ void makeCopies(PlantedRule& rule, const List<Emitter>& written)
     for (std::size_t i = 0; i < rule.spots->spots.size(); ++i) {
         PlantSpot place = rule.spots->spots[i];
         ++number;
-        const PlantException* exception = exceptions[i];
+        const OddCopy* exception = exceptions[i];
         if (exception != nullptr) {
             place.key = exception->copy;
             if (exception->leftOut) {
@@ -199,12 +199,12 @@ PlantedRule planted(const std::shared_ptr<const Plant>& plant, const Project& pr
 }
 
 /// The exception of a copy, which comes into being where there is none.
-PlantException& exceptionOf(Plant& rule, const PlantSpot& place)
+OddCopy& exceptionOf(Plant& rule, const PlantSpot& place)
 {
-    auto found = std::find_if(rule.exceptions.begin(), rule.exceptions.end(),
-                              [&](const PlantException& one) { return one.copy == place.key; });
+    auto found =
+        std::find_if(rule.exceptions.begin(), rule.exceptions.end(), [&](const OddCopy& one) { return one.copy == place.key; });
     if (found == rule.exceptions.end()) {
-        found = rule.exceptions.insert(found, PlantException{.copy = place.key, .level_db = {}, .extras = {}});
+        found = rule.exceptions.insert(found, OddCopy{.copy = place.key, .level_db = {}, .extras = {}});
     }
     found->at = place.at;
     return *found;
@@ -218,7 +218,7 @@ Project withRule(Project project, const LevelId& level, const PlantId& id, const
             change(rule);
             // What says nothing is not kept.
             std::erase_if(rule.exceptions,
-                          [](const PlantException& one) { return !one.leftOut && !one.level_db && one.extras.empty(); });
+                          [](const OddCopy& one) { return !one.leftOut && !one.level_db && one.extras.empty(); });
             changed.plants.put(std::move(rule));
         }
     });
@@ -317,9 +317,9 @@ Project withCopiesLoose(Project project, const Planted& planted, std::size_t whi
             const PlantSpot& place = planter.places[copy];
             const auto [found, fresh] = known.try_emplace(place.key, rule.exceptions.size());
             if (fresh) {
-                rule.exceptions.push_back(PlantException{.copy = place.key, .level_db = {}, .extras = {}});
+                rule.exceptions.push_back(OddCopy{.copy = place.key, .level_db = {}, .extras = {}});
             }
-            PlantException& one = rule.exceptions[found->second];
+            OddCopy& one = rule.exceptions[found->second];
             one.at = place.at;
             one.leftOut = true;
         }
