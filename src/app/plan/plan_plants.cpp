@@ -2,6 +2,7 @@
 
 #include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
+#include "dsp/decibel.h"
 
 #include <QPainter>
 
