@@ -1,5 +1,6 @@
 #include "app/ambience/plant_page.h"
 
+#include "app/forms/names_of.h"
 #include "geometry/solid.h"
 #include "project/plant_json.h"
 #include "world/planting.h"
@@ -8,7 +9,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace stone
 {
@@ -44,13 +44,6 @@ Prism roundLine(const Ribbon& line)
     return field;
 }
 
-QLabel* headed(const QString& text)
-{
-    auto* label = new QLabel(text);
-    label->setFont(theme::text(9.5, QFont::Bold));
-    return label;
-}
-
 } // namespace
 
 PlantPage::PlantPage(Session& session, Playback& playback, QWidget* parent)
@@ -66,14 +59,7 @@ PlantPage::PlantPage(Session& session, Playback& playback, QWidget* parent)
         theme::explained(tr("Plant rule: puts copies of a pattern by the level's geometry. It stays a rule: they follow when "
                             "it, the pattern or the level changes.")));
     auto* copies = reference(
-        "plantPattern", tr("Copies of"), tr("no pattern yet"),
-        [this] {
-            std::vector<std::pair<std::string, std::string>> known;
-            for (const auto& pattern : session_.project().patterns) {
-                known.emplace_back(pattern->id.text, pattern->name);
-            }
-            return known;
-        },
+        "plantPattern", tr("Copies of"), tr("no pattern yet"), [this] { return namesOf(session_.project().patterns); },
         [](Plant& p) -> std::string& { return p.pattern.text; });
     copies->setToolTip(tr("Patterns are made of emitters, on their bench. Points, Areas and Sprinkles can be planted"));
     auto* where = choice(
@@ -117,9 +103,9 @@ PlantPage::PlantPage(Session& session, Playback& playback, QWidget* parent)
     });
     connect(shape_, &ShapeFields::gestureEnded, this, [this] { session_.endGesture(); });
     connect(shape_, &ShapeFields::fitWanted, this, &PlantPage::fitWanted);
-    box->addWidget(headed(tr("How each stands")));
+    box->addWidget(theme::heading(tr("How each stands")));
     box->addWidget(standingFields());
-    box->addWidget(headed(tr("Only where")));
+    box->addWidget(theme::heading(tr("Only where")));
     box->addWidget(conditionFields());
     copyBox_ = copyFields();
     box->addWidget(copyBox_);
@@ -154,12 +140,6 @@ PlantPage::PlantPage(Session& session, Playback& playback, QWidget* parent)
     box->addLayout(last);
     box->addStretch();
     connect(&playback_, &Playback::sceneChanged, this, &PlantPage::follow);
-}
-
-NumberField* PlantPage::metres(const char* name, const QString& what, const QString& help, double Plant::*member, double step)
-{
-    return number({name, "m", what, help}, NumberSteps{2, step}.over(rangeOf(member)),
-                  [member](Plant& p) -> double& { return p.*member; });
 }
 
 void PlantPage::showFor(QWidget* widget, std::initializer_list<Plant::Where> wheres)
@@ -221,8 +201,9 @@ QWidget* PlantPage::whereFields()
     grid->addWidget(kinds, 2, 0, 1, 3);
     showFor(kinds, {Where::edges, Where::corners});
     auto* every =
-        labelled(tr("One every"), metres("plantEvery", tr("one every %1 m"),
-                                         tr("What is left over is left in equal parts at both ends"), &Plant::every_m, 0.5));
+        labelled(tr("One every"),
+                 number({"plantEvery", "m", tr("one every %1 m"), tr("What is left over is left in equal parts at both ends")},
+                        NumberSteps{2, 0.5}.over(rangeOf(&Plant::every_m)), [](Plant& p) -> double& { return p.every_m; }));
     grid->addWidget(every, 3, 0);
     showFor(every, {Where::line, Where::edges, Where::route});
     auto* bend = labelled(tr("Bends from"), number({"plantBend", QStringLiteral("°"), tr("bends from %1° on"),
@@ -316,16 +297,10 @@ QWidget* PlantPage::conditionFields()
                                                   NumberSteps{0, 5, 100.0}.over(rangeOf(&Plant::chance)),
                                                   [](Plant& p) -> double& { return p.chance; })),
                     0, 1);
-    grid->addWidget(labelled(tr("Inside"), reference(
-                                               "plantZone", tr("Inside"), tr("anywhere"),
-                                               [this] {
-                                                   std::vector<std::pair<std::string, std::string>> known;
-                                                   for (const auto& zone : session_.level().zones) {
-                                                       known.emplace_back(zone->id.text, zone->name);
-                                                   }
-                                                   return known;
-                                               },
-                                               [](Plant& p) -> std::string& { return p.zone.text; })),
+    grid->addWidget(labelled(tr("Inside"),
+                             reference(
+                                 "plantZone", tr("Inside"), tr("anywhere"), [this] { return namesOf(session_.level().zones); },
+                                 [](Plant& p) -> std::string& { return p.zone.text; })),
                     0, 2);
     const auto lowest = [](Plant& p) -> double& { return p.lowest_m; };
     const auto highest = [](Plant& p) -> double& { return p.highest_m; };
@@ -346,7 +321,7 @@ QWidget* PlantPage::copyFields()
     auto* part = new QWidget;
     auto* box = new QVBoxLayout(part);
     box->setContentsMargins(0, 0, 0, 0);
-    copyWords_ = headed({});
+    copyWords_ = theme::heading({});
     copyWords_->setObjectName("plantCopy");
     copyWords_->setWordWrap(true);
     box->addWidget(copyWords_);

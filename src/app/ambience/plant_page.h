@@ -32,7 +32,6 @@ private:
     QWidget* standingFields();
     QWidget* conditionFields();
     QWidget* copyFields();
-    NumberField* metres(const char* name, const QString& what, const QString& help, double Plant::*member, double step);
     void showFor(QWidget* widget, std::initializer_list<Plant::Where> wheres);
 
     /// What the rule has planted in the scene that is shown; null while it is not there yet.

@@ -145,11 +145,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     }
     box->addWidget(fades_);
 
-    const auto head = [&](const QString& text) {
-        auto* label = new QLabel(text);
-        label->setFont(theme::text(9.5, QFont::Bold));
-        box->addWidget(label);
-    };
+    const auto head = [&](const QString& text) { box->addWidget(theme::heading(text)); };
     head(tr("At the ears, now"));
     share_->setObjectName("zoneShare");
     share_->setWordWrap(true);

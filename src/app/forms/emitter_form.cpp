@@ -1,5 +1,6 @@
 #include "app/forms/emitter_form.h"
 
+#include "app/forms/names_of.h"
 namespace stone
 {
 
@@ -38,28 +39,13 @@ QComboBox* EmitterForm::sound(const char* name, const QString& label, const QStr
                               std::function<std::string&(Emitter&)> member)
 {
     return reference(
-        name, label, none,
-        [this] {
-            std::vector<std::pair<std::string, std::string>> sounds;
-            for (const auto& known : session_.project().sounds) {
-                sounds.emplace_back(known->id.text, known->name);
-            }
-            return sounds;
-        },
-        std::move(member));
+        name, label, none, [this] { return namesOf(session_.project().sounds); }, std::move(member));
 }
 
 QComboBox* EmitterForm::zone(const char* name, const QString& none)
 {
     auto* box = reference(
-        name, tr("Zone"), none,
-        [this] {
-            std::vector<std::pair<std::string, std::string>> zones;
-            for (const auto& known : session_.level().zones) {
-                zones.emplace_back(known->id.text, known->name);
-            }
-            return zones;
-        },
+        name, tr("Zone"), none, [this] { return namesOf(session_.level().zones); },
         [](Emitter& e) -> std::string& { return e.zone.text; });
     return box;
 }

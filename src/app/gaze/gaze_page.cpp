@@ -1,5 +1,6 @@
 #include "app/gaze/gaze_page.h"
 
+#include "app/forms/names_of.h"
 #include "project/settings.h"
 #include "world/gazing.h"
 
@@ -113,13 +114,7 @@ QWidget* GazePage::makeFields()
                  number({"gazeFall", "s", tr("goes back in %1 s"), tr("How long what one looks away from takes to step back")},
                         NumberSteps{2, 0.05}.over(rangeOf(&Gaze::fall_s)), [](Gaze& g) -> double& { return g.fall_s; })),
         0, 2);
-    const auto signalNames = [this] {
-        std::vector<std::pair<std::string, std::string>> names;
-        for (const auto& known : session_.project().signalNames) {
-            names.emplace_back(known->id.text, known->name);
-        }
-        return names;
-    };
+    const auto signalNames = [this] { return namesOf(session_.project().signalNames); };
     grid->addWidget(
         labelled(tr("It counts"), choice(
                                       "gazeWhen", tr("It counts"), {tr("always"), tr("between signals"), tr("in a zone")},
@@ -130,16 +125,10 @@ QWidget* GazePage::makeFields()
                                                 [](Gaze& g) -> std::string& { return g.from.text; }));
     auto* until = labelled(tr("Until"), reference("gazeUntil", tr("Until"), tr("no signal"), signalNames,
                                                   [](Gaze& g) -> std::string& { return g.until.text; }));
-    auto* zone = labelled(tr("Zone"), reference(
-                                          "gazeZone", tr("Zone"), tr("no zone"),
-                                          [this] {
-                                              std::vector<std::pair<std::string, std::string>> zones;
-                                              for (const auto& known : session_.level().zones) {
-                                                  zones.emplace_back(known->id.text, known->name);
-                                              }
-                                              return zones;
-                                          },
-                                          [](Gaze& g) -> std::string& { return g.zone.text; }));
+    auto* zone =
+        labelled(tr("Zone"), reference(
+                                 "gazeZone", tr("Zone"), tr("no zone"), [this] { return namesOf(session_.level().zones); },
+                                 [](Gaze& g) -> std::string& { return g.zone.text; }));
     grid->addWidget(from, 1, 1);
     grid->addWidget(until, 1, 2);
     grid->addWidget(zone, 1, 1, 1, 2);

@@ -1,5 +1,6 @@
 #include "app/posts/post_form.h"
 
+#include "app/forms/names_of.h"
 #include "project/settings.h"
 
 #include <QGridLayout>
@@ -30,15 +31,6 @@ bool isOfOne(const Post& post)
 {
     return post.expects != Post::Expects::voices && post.expects != Post::Expects::jumps &&
            post.expects != Post::Expects::loudness;
-}
-
-template <class List> std::vector<std::pair<std::string, std::string>> namesOf(const List& list)
-{
-    std::vector<std::pair<std::string, std::string>> names;
-    for (const auto& thing : list) {
-        names.emplace_back(thing->id.text, thing->name);
-    }
-    return names;
 }
 
 /// Where and what have to fit each other: what is chosen last stays.

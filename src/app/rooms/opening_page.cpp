@@ -1,5 +1,6 @@
 #include "app/rooms/opening_page.h"
 
+#include "app/forms/names_of.h"
 #include <QGridLayout>
 
 namespace stone
@@ -53,26 +54,12 @@ OpeningPage::OpeningPage(Session& session, Playback& playback, QWidget* parent)
     allow(open, [](const Opening& o) { return o.follows.empty() ? QString() : tr("it follows a game value"); });
     grid->addWidget(labelled(tr("Or follows"), reference(
                                                    "openingFollows", tr("Or follows"), tr("no game value"),
-                                                   [this] {
-                                                       std::vector<std::pair<std::string, std::string>> values;
-                                                       for (const auto& known : session_.project().gameValues) {
-                                                           values.emplace_back(known->id.text, known->name);
-                                                       }
-                                                       return values;
-                                                   },
+                                                   [this] { return namesOf(session_.project().gameValues); },
                                                    [](Opening& o) -> std::string& { return o.follows.text; })),
                     2, 1);
     const auto signal = [this](const char* field, const QString& label, std::function<std::string&(Opening&)> member) {
         QComboBox* made = reference(
-            field, label, tr("no signal"),
-            [this] {
-                std::vector<std::pair<std::string, std::string>> signalNames;
-                for (const auto& known : session_.project().signalNames) {
-                    signalNames.emplace_back(known->id.text, known->name);
-                }
-                return signalNames;
-            },
-            std::move(member));
+            field, label, tr("no signal"), [this] { return namesOf(session_.project().signalNames); }, std::move(member));
         allow(made, [](const Opening& o) { return o.follows.empty() ? QString() : tr("it follows a game value"); });
         return labelled(label, made);
     };

@@ -13,6 +13,17 @@
 namespace stone
 {
 
+namespace
+{
+
+/// As the menu has set it.
+bool keepsRuns()
+{
+    return QSettings().value("keepRuns", false).toBool();
+}
+
+} // namespace
+
 void MainWindow::followRuns()
 {
     RunClock& clock = sheets_->runClock();
@@ -24,7 +35,7 @@ void MainWindow::followRuns()
     connect(&clock, &RunClock::reached, this, [this](double seconds, bool best) {
         const QString time = RunClock::clock(seconds);
         banner_->say(best ? tr("The goal, in %1: the best so far.").arg(time) : tr("The goal, in %1.").arg(time));
-        if (playback_.takes().recording() && QSettings().value("keepRuns", false).toBool()) {
+        if (playback_.takes().recording() && keepsRuns()) {
             playback_.takes().setRecording(false);
         }
     });
@@ -57,7 +68,7 @@ void MainWindow::runToGoal(bool blind)
     if (blind) {
         walk.begin();
     }
-    if (QSettings().value("keepRuns", false).toBool() && !playback_.takes().recording()) {
+    if (keepsRuns() && !playback_.takes().recording()) {
         playback_.takes().setNote(blind ? tr("blind run") : tr("run"));
         playback_.takes().setRecording(true);
     }

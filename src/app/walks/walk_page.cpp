@@ -1,5 +1,6 @@
 #include "app/walks/walk_page.h"
 
+#include "app/forms/names_of.h"
 #include "world/walk_making.h"
 
 #include <QGridLayout>
@@ -179,20 +180,8 @@ QWidget* WalkPage::runFields()
     grid->setContentsMargins(0, 4, 0, 0);
     grid->setHorizontalSpacing(6);
     grid->setVerticalSpacing(3);
-    const auto zonesHere = [this] {
-        std::vector<std::pair<std::string, std::string>> known;
-        for (const auto& zone : session_.level().zones) {
-            known.emplace_back(zone->id.text, zone->name);
-        }
-        return known;
-    };
-    const auto signalsHere = [this] {
-        std::vector<std::pair<std::string, std::string>> known;
-        for (const auto& signal : session_.project().signalNames) {
-            known.emplace_back(signal->id.text, signal->name);
-        }
-        return known;
-    };
+    const auto zonesHere = [this] { return namesOf(session_.level().zones); };
+    const auto signalsHere = [this] { return namesOf(session_.project().signalNames); };
     auto* goal = reference("runGoal", tr("Goal"), tr("it is no run"), zonesHere,
                            [](Walk& w) -> std::string& { return w.run.goal.text; });
     goal->setToolTip(tr("A zone: whoever begins where the walk does and comes there, by whichever way, has run it"));

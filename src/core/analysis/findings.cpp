@@ -19,6 +19,7 @@
 #include "level/walk_surface.h"
 #include "project/edit.h"
 #include "project/file_error.h"
+#include "world/level_edges.h"
 
 #include <algorithm>
 #include <cmath>
@@ -167,18 +168,6 @@ private:
         return {};
     }
 
-    /// Of the floor on which somebody runs; null where nobody does, and while they are not found.
-    std::shared_ptr<const FloorEdges> edgesOf(const Level& level, const Ground* ground) const
-    {
-        const bool anyRun =
-            std::any_of(level.walks.begin(), level.walks.end(), [](const auto& walk) { return !walk->run.goal.empty(); });
-        if (!anyRun || ground == nullptr) {
-            return {};
-        }
-        const Vec3& stands = level.character.start;
-        return e_.loading == Loading::now ? ground->edges(level.edges, stands) : ground->foundEdges(level.edges, stands);
-    }
-
     void examine(const Level& level)
     {
         const auto geometry =
@@ -196,10 +185,12 @@ private:
         if (mesh != nullptr) {
             examine(level, *ground);
         }
-        const auto planted = plant(std::make_shared<const Project>(e_.project), level.id, ground,
-                                   e_.loading == Loading::now ? Ways::find : Ways::foundOnly);
+        const Ways ways = e_.loading == Loading::now ? Ways::find : Ways::foundOnly;
+        const auto planted = plant(std::make_shared<const Project>(e_.project), level.id, ground, ways);
         findInPlants(*planted, found_);
-        findInRuns(planted->level(), edgesOf(level, ground.get()).get(), found_);
+        const bool anyRun =
+            std::any_of(level.walks.begin(), level.walks.end(), [](const auto& walk) { return !walk->run.goal.empty(); });
+        findInRuns(planted->level(), anyRun ? edgesOf(level, ground.get(), ways).get() : nullptr, found_);
         if (planted->level().emitters.empty()) {
             add({.code = "level-empty",
                  .severity = Severity::note,

@@ -242,6 +242,18 @@ private:
             level.emitters, [&](Emitter& emitter) { emitter.riding.roamer = {emitters.settle(emitter.riding.roamer.text)}; });
     }
 
+    /// Reads a list of things that have an id and a name. `read`: what else belongs to one.
+    template <class Thing, class Read>
+    static void eachNamed(ObjectReader& reader, const char* key, NameBook& book, List<Thing>& list, const Read& read)
+    {
+        reader.each(key, [&](ObjectReader& item) {
+            Thing thing;
+            thing.id.text = book.identify(item, thing.name);
+            read(item, thing);
+            list.append(std::move(thing));
+        });
+    }
+
     Level level(ObjectReader& reader, Project& project)
     {
         Level level;
@@ -261,28 +273,16 @@ private:
             level.storeys.push_back(Storey{.name = "Ground", .extras = {}});
         }
         NameBook zones("zone");
-        reader.each("zones", [&](ObjectReader& item) {
-            Zone zone;
-            zone.id.text = zones.identify(item, zone.name);
-            readZone(item, zone, steering(nullptr).value);
-            level.zones.append(std::move(zone));
-        });
+        eachNamed(reader, "zones", zones, level.zones,
+                  [&](ObjectReader& item, Zone& zone) { readZone(item, zone, steering(nullptr).value); });
         NameBook rooms("room");
-        reader.each("rooms", [&](ObjectReader& item) {
-            Room room;
-            room.id.text = rooms.identify(item, room.name);
-            readRoom(item, room);
-            level.rooms.append(std::move(room));
-        });
+        eachNamed(reader, "rooms", rooms, level.rooms, [&](ObjectReader& item, Room& room) { readRoom(item, room); });
         NameBook openings("opening");
-        reader.each("openings", [&](ObjectReader& item) {
-            Opening opening;
-            opening.id.text = openings.identify(item, opening.name);
+        eachNamed(reader, "openings", openings, level.openings, [&](ObjectReader& item, Opening& opening) {
             readOpening(item, opening);
             opening.follows.text = gameValues_.settle(opening.follows.text);
             opening.opensOn.text = signals_.settle(opening.opensOn.text);
             opening.closesOn.text = signals_.settle(opening.closesOn.text);
-            level.openings.append(std::move(opening));
         });
         if (reader.has("outside")) {
             level.outside = readOutside(reader.object("outside"));
@@ -291,36 +291,27 @@ private:
         reader.each("emitters", [&](ObjectReader& item) { level.emitters.append(emitter(item, project, zones, emitters)); });
         settleLater(level, zones, emitters);
         NameBook plants("plant");
-        reader.each("plants", [&](ObjectReader& item) {
-            Plant plant;
-            plant.id.text = plants.identify(item, plant.name);
+        eachNamed(reader, "plants", plants, level.plants, [&](ObjectReader& item, Plant& plant) {
             readPlant(item, plant);
             plant.pattern.text = patterns_.settle(plant.pattern.text);
             plant.roamer.text = emitters.settle(plant.roamer.text);
             plant.zone.text = zones.settle(plant.zone.text);
-            level.plants.append(std::move(plant));
         });
         NameBook walks("walk");
-        reader.each("walks", [&](ObjectReader& item) {
-            Walk walk;
-            walk.id.text = walks.identify(item, walk.name);
+        eachNamed(reader, "walks", walks, level.walks, [&](ObjectReader& item, Walk& walk) {
             readWalk(item, walk, steering(&zones));
             for (WalkEvent& event : walk.events) {
                 event.burst.emitter.text = emitters.settle(event.burst.emitter.text);
             }
-            level.walks.append(std::move(walk));
         });
         reader.each("places", [&](ObjectReader& item) { level.places.push_back(readPlace(item)); });
         NameBook posts("post");
-        reader.each("posts", [&](ObjectReader& item) {
-            Post post;
-            post.id.text = posts.identify(item, post.name);
+        eachNamed(reader, "posts", posts, level.posts, [&](ObjectReader& item, Post& post) {
             readPost(item, post);
             post.walk.text = walks.settle(post.walk.text);
             post.zone.text = zones.settle(post.zone.text);
             post.emitter.text = emitters.settle(post.emitter.text);
             post.other.text = emitters.settle(post.other.text);
-            level.posts.append(std::move(post));
         });
         return level;
     }

@@ -306,13 +306,10 @@ private:
                 };
                 const Vec2 at((first(0) + x + drawn("aside")) * cell_m, (first(1) + y + drawn("ahead")) * cell_m);
                 const auto add = [&](const Vec3& place) { ranked.push_back({drawn("rank"), {{}, place, plant_.heading_deg}}); };
-                if (!floors_) {
-                    if (inShape && shape.contains(Vec3(at, low_m))) {
+                if (!floors_) { // of a shape: a surface has floors
+                    if (shape.contains(Vec3(at, low_m))) {
                         add(Vec3(at, plant_.at.z));
                     }
-                    continue;
-                }
-                if (inShape && (at.x < box[0].x || at.y < box[0].y || at.x > box[1].x || at.y > box[1].y)) {
                     continue;
                 }
                 floors_->eachAt(at, [&](const Vec3& place, const std::string& material) {

@@ -2,6 +2,7 @@
 
 #include "project/edit.h"
 #include "world/carriage.h"
+#include "world/level_edges.h"
 
 #include <algorithm>
 #include <functional>
@@ -41,9 +42,8 @@ PlantSurroundings surroundingsOf(const Plant& plant, const Project& project, con
     around.seed = project.seed;
     around.ground = ground;
     around.ways = ways;
-    if (needsEdges(plant.where) && ground) {
-        const Vec3& stands = level.character.start;
-        around.edges = ways == Ways::find ? ground->edges(level.edges, stands) : ground->foundEdges(level.edges, stands);
+    if (needsEdges(plant.where)) {
+        around.edges = edgesOf(level, ground.get(), ways);
     }
     if (!plant.zone.empty()) {
         around.zone = level.zones.share(plant.zone);

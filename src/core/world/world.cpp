@@ -1,6 +1,7 @@
 #include "world/world.h"
 
 #include "project/edit.h"
+#include "world/level_edges.h"
 #include "world/placed_solid.h"
 #include "world/reach.h"
 #include "world/walk_pose.h"
@@ -162,9 +163,8 @@ World::World(std::shared_ptr<const Planted> planted, std::shared_ptr<const Groun
         }
     }
     livelyIndex_ = SphereIndex(livelySpheres);
-    if (!pulses_.empty() && ground_ != nullptr) {
-        const Vec3& stands = level_->character.start;
-        edges_ = ways == Ways::find ? ground_->edges(level_->edges, stands) : ground_->foundEdges(level_->edges, stands);
+    if (!pulses_.empty()) {
+        edges_ = edgesOf(*level_, ground_.get(), ways);
     }
     for (std::uint32_t i = 0; i < emitters.size(); ++i) {
         const Emitter& emitter = *emitters[i];
