@@ -294,6 +294,7 @@ private slots:
         for (QAction* action : menu->actions()) {
             if (!action->isSeparator()) {
                 action->trigger();
+                QVERIFY2(f.session->findings().empty(), "what was found in the project before is said of this one");
                 f.waitForLoading();
                 // One is to be mended by whoever opens it.
                 const bool mud = action->text() == "Crowd";

@@ -2,6 +2,8 @@
 
 #include <QtConcurrent>
 
+#include <utility>
+
 namespace stone
 {
 
@@ -26,6 +28,13 @@ Examiner::~Examiner()
     watcher_.waitForFinished();
 }
 
+void Examiner::forget()
+{
+    forgotten_ = watcher_.isRunning();
+    findings_.clear();
+    emit changed();
+}
+
 void Examiner::look()
 {
     if (watcher_.isRunning()) {
@@ -42,6 +51,9 @@ void Examiner::look()
 
 void Examiner::done()
 {
+    if (std::exchange(forgotten_, false)) {
+        return;
+    }
     findings_ = watcher_.result();
     emit changed();
 }

@@ -37,6 +37,8 @@ public:
     ~Examiner() override;
 
     void lookSoon() { soon_.start(); }
+    /// Another project: nothing is known of it yet, and what is being looked at says nothing of it.
+    void forget();
     /// Whether more may be found than is known.
     bool looking() const { return soon_.isActive() || watcher_.isRunning(); }
     const std::vector<Finding>& findings() const { return findings_; }
@@ -52,6 +54,8 @@ private:
     std::function<Question()> ask_;
     QTimer soon_;
     QFutureWatcher<std::vector<Finding>> watcher_;
+    /// Whether what is being looked at is of the project before.
+    bool forgotten_ = false;
     std::vector<Finding> findings_;
 };
 

@@ -104,6 +104,7 @@ void Session::adopt(std::shared_ptr<const Project> document, std::filesystem::pa
     files_.setDocument(path_);
     watchAnew(path_);
     bank_.forgetAll();
+    examiner_.forget();
     levelId_ = project().levels[0]->id;
     selected_ = {};
     emit adopted();
