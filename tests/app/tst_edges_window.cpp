@@ -1,6 +1,7 @@
 #include "app/window_fixture.h"
 #include "level/floor_edges.h"
 #include "project/edit.h"
+#include "support/boxes.h"
 #include "world/world.h"
 
 #include <QAction>
@@ -16,31 +17,8 @@ namespace
 /// A platform that ends in the east, at x = 10, with a drop; kerb and pond north of it.
 std::string platformObj()
 {
-    std::string text;
-    int first = 1;
-    const auto box = [&](const char* material, const Vec3& low, const Vec3& high) {
-        text += std::string("usemtl ") + material + '\n';
-        for (const double z : {low.z, high.z}) {
-            for (const double y : {low.y, high.y}) {
-                for (const double x : {low.x, high.x}) {
-                    text += "v " + std::to_string(x) + ' ' + std::to_string(y) + ' ' + std::to_string(z) + '\n';
-                }
-            }
-        }
-        constexpr int faces[6][4] = {{0, 2, 3, 1}, {4, 5, 7, 6}, {0, 1, 5, 4}, {2, 6, 7, 3}, {0, 4, 6, 2}, {1, 3, 7, 5}};
-        for (const auto& face : faces) {
-            text += "f";
-            for (const int corner : face) {
-                text += ' ' + std::to_string(first + corner);
-            }
-            text += '\n';
-        }
-        first += 8;
-    };
-    box("stone", {-10, -10, -1}, {10, 10, 0});
-    box("stone", {-10, 4, 0}, {0, 10, 0.12});
-    box("pond", {0, 4, -1}, {10, 10, 0.001});
-    return text;
+    return fixture::boxObj("stone", {-10, -10, -1}, {10, 10, 0}) + fixture::boxObj("stone", {-10, 4, 0}, {0, 10, 0.12}) +
+           fixture::boxObj("pond", {0, 4, -1}, {10, 10, 0.001});
 }
 
 const std::string yard = R"({

@@ -119,7 +119,7 @@ public:
             walker_.setInput({.ahead = 1, .right = away_s_ > 0.0 ? away_ : 0, .turn = turn_}, feet_.heading_deg,
                              Character::Moves::freely);
             turn_ = 0;
-            walker_.step(feet_, level_.character, tick_s);
+            walker_.step(feet_, level_, tick_s);
             ZonesAt zones;
             world_.zones().at(
                 feet_.at + Vec3{0, 0, RunWatch::body_m}, [](const Riding&) { return Carriage{}; }, zones);

@@ -41,7 +41,7 @@ std::string boxObj(const std::string& material, const Vec3& low, const Vec3& hig
             }
         }
     }
-    return text + "f 1 3 4 2\nf 5 6 8 7\nf 1 2 6 5\nf 3 7 8 4\nf 1 5 7 3\nf 2 4 8 6\n";
+    return text + "f -8 -6 -5 -7\nf -4 -3 -1 -2\nf -8 -7 -3 -4\nf -6 -2 -1 -5\nf -8 -4 -2 -6\nf -7 -5 -1 -3\n";
 }
 
 } // namespace fixture

@@ -282,7 +282,7 @@ private:
         case 0: return Box{{number(0, 9), number(0, 9), number(0, 9)}};
         case 1: return Ball{number(0, 9)};
         case 2: return Capsule{place(), place(), number(0, 9)};
-        case 3: return Prism{{{0, 0}, {number(1, 9), 0}, {1, number(1, 9)}}, number(0, 9)};
+        case 3: return Prism{{{0, 0}, {number(1, 9), 0}, {1, number(1, 9)}}, number(0, 9), flip()};
         case 4: return Ribbon{{place(), place(), place()}, number(0, 9), flip()};
         default: return flip() ? Hull{name(), {}, {}} : Hull{"", {place(), place(), place()}, {{0, 1, 2}, {2, 1, 0}}};
         }
@@ -449,9 +449,12 @@ private:
             made.geometry = GeometryPicture{name() + ".png", number(0.1, 500), Vec2{number(-9, 9), number(-9, 9)}, extras()};
         }
         made.metresPerUnit = number(0.001, 100);
-        made.character = {
-            place(),        number(-360, 360), number(0, 5), number(0.1, 20), flip(), static_cast<Character::Moves>(below(3)),
-            number(0.1, 9), extras()};
+        made.character = {place(),         number(-360, 360),
+                          number(0, 5),    number(0.1, 20),
+                          flip(),          static_cast<Character::Moves>(below(3)),
+                          number(0.1, 9),  number(0, 9),
+                          number(0.1, 30), extras()};
+        made.sideOn = flip() ? std::optional(flip() ? Looking::north : Looking::west) : std::nullopt;
         for (int i = below(3); i >= 0; --i) {
             made.storeys.push_back({name(), number(-20, 20), number(-20, 20), extras()});
         }

@@ -10,7 +10,7 @@ namespace stone
 {
 
 EmptyPage::EmptyPage(Session& session, Playback& playback, QWidget* parent)
-    : Page(parent), session_(session), playback_(playback), next_(theme::heading({})), why_(new QLabel),
+    : Page(parent), session_(session), playback_(playback), next_(theme::heading({})), why_(new QLabel), keys_(new QLabel),
       first_(new QPushButton), second_(new QPushButton)
 {
     setObjectName("emptyPage");
@@ -28,15 +28,9 @@ EmptyPage::EmptyPage(Session& session, Playback& playback, QWidget* parent)
     acts->addWidget(second_);
     acts->addStretch();
     box->addLayout(acts);
-    auto* text = new QLabel(
-        tr("<br>Choose an emitter on the Plan or in the list to see why it sounds as it does, and to change it. To place a new "
-           "one, drag a sound from <b>Sounds</b> onto the Plan, or drop sound files there.<br><br>"
-           "<b>W A S D</b> walk, <b>Q E</b> turn, <b>Shift</b> faster<br>"
-           "<b>Space</b> listen · <b>1–9</b> saved places<br>"
-           "<b>Page Up / Down</b> storeys · <b>F</b> show all"));
-    text->setWordWrap(true);
-    text->setStyleSheet("color: " + theme::soft.name());
-    box->addWidget(text);
+    keys_->setWordWrap(true);
+    keys_->setStyleSheet("color: " + theme::soft.name());
+    box->addWidget(keys_);
     box->addStretch();
 }
 
@@ -53,6 +47,13 @@ void EmptyPage::offer(QPushButton* button, const QString& text, const std::funct
 void EmptyPage::refresh()
 {
     const Level& level = session_.level();
+    keys_->setText(
+        tr("<br>Choose an emitter on the Plan or in the list to see why it sounds as it does, and to change it. To place a new "
+           "one, drag a sound from <b>Sounds</b> onto the Plan, or drop sound files there.<br><br>") +
+        (level.sideOn ? tr("<b>A D</b> walk, <b>W</b> jump, <b>Shift</b> faster<br>")
+                      : tr("<b>W A S D</b> walk, <b>Q E</b> turn, <b>Shift</b> faster<br>")) +
+        tr("<b>Space</b> listen · <b>1–9</b> saved places<br>") +
+        (level.sideOn ? tr("<b>F</b> show all") : tr("<b>Page Up / Down</b> storeys · <b>F</b> show all")));
     offer(second_, {}, {});
     if (session_.project().sounds.empty()) {
         next_->setText(tr("Next: sounds"));

@@ -33,6 +33,7 @@ private:
     Playback& playback_;
     QLabel* next_;
     QLabel* why_;
+    QLabel* keys_; ///< what keys do
     QPushButton* first_;
     QPushButton* second_;
 };

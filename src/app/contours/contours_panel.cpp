@@ -156,6 +156,11 @@ void ContoursPanel::setOn(bool on)
     if (on == maker_.on()) {
         return;
     }
+    if (on && session_.level().sideOn) {
+        emit session_.failed(tr("Contours are of a storey as it is seen from above: this level is seen from the side."));
+        emit turned(false);
+        return;
+    }
     if (on) {
         refill();
         maker_.setStorey(static_cast<std::size_t>(std::max(plan_.storey(), 0)));
@@ -169,6 +174,9 @@ void ContoursPanel::setOn(bool on)
 void ContoursPanel::showNext()
 {
     setOn(true);
+    if (!maker_.on()) {
+        return;
+    }
     shows_->setCurrentIndex((shows_->currentIndex() + 1) % shows_->count());
     choose();
 }

@@ -3,6 +3,7 @@
 #include "app/levels/project_form.h"
 #include "level/find_storeys.h"
 #include "level/floor_edges.h"
+#include "project/side_on.h"
 
 #include <QFileInfo>
 #include <QGridLayout>
@@ -129,6 +130,10 @@ QWidget* LevelPage::makeSheet()
                         NumberSteps{1, 1.0}.over(rangeOf(&Outside::echoes_db)),
                         [](Level& l) -> double& { return l.outside.echoes_db; })),
         2, 2);
+    grid->addWidget(labelled(tr("Drawn and walked"), makeSide()), 3, 0, 1, 2);
+    QWidget* face = labelled(tr("Its ears face"), makeFacing());
+    showWhen(face, [](const Level& l) { return l.sideOn.has_value(); });
+    grid->addWidget(face, 3, 2);
     // Numbers of a picture, which are shown only for one.
     static GeometryPicture none;
     const auto pictureOf = [](Level& l) -> GeometryPicture& {
@@ -139,22 +144,64 @@ QWidget* LevelPage::makeSheet()
     const auto add = [&](int column, const QString& label, NumberField* field) {
         QWidget* both = labelled(label, field);
         showWhen(both, pictured);
-        grid->addWidget(both, 3, column);
+        grid->addWidget(both, 4, column);
     };
     add(0, tr("Picture's width"),
         number({"pictureWidth", "m", tr("the picture is %1 m wide"), tr("The length that its width stands for")},
                NumberSteps{2, 1.0}.over(rangeOf(&GeometryPicture::width_m)),
                [pictureOf](Level& l) -> double& { return pictureOf(l).width_m; }));
-    add(1, tr("Left edge east"),
-        number({"pictureEast", "m", tr("the picture begins %1 m east"), tr("Its lower left corner")},
+    add(1, tr("Its left edge at"),
+        number({"pictureEast", "m", tr("the picture begins at %1 m"), tr("East, or along the sheet from the side")},
                NumberSteps{2, 1.0}.over(ranges::metres), [pictureOf](Level& l) -> double& { return pictureOf(l).at.x; }));
-    add(2, tr("Lower edge north"),
-        number({"pictureNorth", "m", tr("the picture begins %1 m north"), tr("Its lower left corner")},
+    add(2, tr("its lower edge at"),
+        number({"pictureNorth", "m", tr("the picture's lower edge at %1 m"), tr("North, or up on the sheet from the side")},
                NumberSteps{2, 1.0}.over(ranges::metres), [pictureOf](Level& l) -> double& { return pictureOf(l).at.y; }));
     for (int column = 0; column < 3; ++column) {
         grid->setColumnStretch(column, 1);
     }
     return page;
+}
+
+/// From above, or from a side: with that goes how the project listens, so it is more than this level that is changed.
+QWidget* LevelPage::makeSide()
+{
+    auto* side = new QComboBox;
+    side->setObjectName("levelSeen");
+    side->setAccessibleName(tr("Drawn and walked"));
+    side->addItems({tr("from above"), tr("from the side, looking north"), tr("from the side, looking west")});
+    side->setToolTip(tr("From the side the sheet is a section through where the character begins. A and D walk along it, W "
+                        "jumps; left and right are heard as they are on the screen"));
+    shows_.push_back([side](const Level& l) {
+        const QSignalBlocker quiet(side);
+        side->setCurrentIndex(l.sideOn ? 1 + static_cast<int>(*l.sideOn) : 0);
+    });
+    connect(side, &QComboBox::activated, this, [this, side](int index) {
+        const auto sideOn = index > 0 ? std::optional(static_cast<Looking>(index - 1)) : std::nullopt;
+        session_.edit(seenFrom(session_.project(), session_.levelId(), sideOn),
+                      tr("Level %1: seen %2").arg(QString::fromStdString(session_.level().name), side->itemText(index)));
+    });
+    return side;
+}
+
+QWidget* LevelPage::makeFacing()
+{
+    auto* facing = new QComboBox;
+    facing->setObjectName("levelEars");
+    facing->setAccessibleName(tr("Its ears face"));
+    facing->addItems({tr("into the picture"), tr("where it goes")});
+    facing->setToolTip(tr("Into the picture, left and right are as on the screen; where it goes, what lies ahead is heard in "
+                          "front. This is the project's rig"));
+    shows_.push_back([this, facing](const Level& l) {
+        const QSignalBlocker quiet(facing);
+        facing->setCurrentIndex(l.sideOn && listensInto(session_.project(), *l.sideOn) ? 0 : 1);
+    });
+    connect(facing, &QComboBox::activated, this, [this](int index) {
+        if (const auto& sideOn = session_.level().sideOn) {
+            session_.edit(heardSideOn(session_.project(), *sideOn, index == 0),
+                          index == 0 ? tr("Ears face into the picture") : tr("Ears face where the character goes"));
+        }
+    });
+    return facing;
 }
 
 QWidget* LevelPage::makeCharacter()
@@ -203,6 +250,15 @@ QWidget* LevelPage::makeCharacter()
     grid->addWidget(labelled(tr("A cell is"), cell), 2, 2);
     allow(cell,
           [](const Level& l) { return l.character.moves == Character::Moves::freely ? tr("it moves freely") : QString(); });
+    grid->addWidget(
+        labelled(tr("Jumps"), number({"jumpHeight", "m", tr("jumps %1 m high"), tr("By the key U, or ahead from the side")},
+                                     NumberSteps{2, 0.1}.over(rangeOf(&Character::jump_m)),
+                                     [](Level& l) -> double& { return l.character.jump_m; })),
+        3, 0);
+    grid->addWidget(labelled(tr("Falls by"), number({"gravity", "m/s²", tr("falls by %1 m/s²"), tr("9.81 on earth")},
+                                                    NumberSteps{2, 0.5}.over(rangeOf(&Character::gravity_m_s2)),
+                                                    [](Level& l) -> double& { return l.character.gravity_m_s2; })),
+                    3, 1);
     grid->addLayout(sideBySide({button("startHere", tr("Begin where I am"),
                                        tr("The level begins where the character is now, facing as it does"),
                                        [this] {
@@ -212,7 +268,7 @@ QWidget* LevelPage::makeCharacter()
                                                l.character.heading_deg = feet.heading_deg;
                                            });
                                        })}),
-                    3, 0, 1, 4);
+                    4, 0, 1, 4);
     for (int column = 0; column < 4; ++column) {
         grid->setColumnStretch(column, 1);
     }

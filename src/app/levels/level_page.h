@@ -27,6 +27,8 @@ protected:
 
 private:
     QWidget* makeSheet();
+    QWidget* makeSide();
+    QWidget* makeFacing();
     QWidget* makeCharacter();
     QWidget* makeStoreys();
     QWidget* makeEdges();

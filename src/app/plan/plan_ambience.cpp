@@ -19,7 +19,7 @@ QPolygonF PlanView::onScreen(const std::vector<Vec2>& outline) const
 {
     QPolygonF polygon;
     for (const Vec2& p : outline) {
-        polygon << camera_.toScreen({p.x, p.y, 0.0});
+        polygon << camera_.toScreen(p);
     }
     return polygon;
 }
@@ -27,7 +27,8 @@ QPolygonF PlanView::onScreen(const std::vector<Vec2>& outline) const
 std::vector<QPolygonF> PlanView::outlinesOf(const Shape& shape, const Solid::Frame& frame) const
 {
     std::vector<QPolygonF> outlines;
-    for (const auto& outline : Solid(shape, frame).footprint()) {
+    const Solid solid(shape, frame);
+    for (const auto& outline : camera_.upright ? solid.outlineOn(*camera_.upright) : solid.footprint()) {
         outlines.push_back(onScreen(outline));
     }
     return outlines;
@@ -214,7 +215,7 @@ void PlanView::paintPulses(QPainter& painter) const
 void PlanView::paintSprinkleRange(QPainter& painter) const
 {
     const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::sprinkle) {
+    if (emitter == nullptr || emitter->kind != EmitterKind::sprinkle || camera_.upright) {
         return;
     }
     const Sprinkling& s = emitter->sprinkling;
@@ -253,9 +254,9 @@ void PlanView::paintSprinkleRange(QPainter& painter) const
 
 void PlanView::paintGrips(QPainter& painter) const
 {
-    if (const auto drawn = drawnShape(session_, playback_)) {
-        for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame, turnAway_px / camera_.pixelsPerMetre)) {
-            const QPointF at = camera_.toScreen(grip.at);
+    if (const auto drawn = shapeOnSheet()) {
+        for (const ShapeGrip& grip : shapeGrips()) {
+            const QPointF at = camera_.toScreen(Vec2(grip.at));
             const bool side = grip.kind == ShapeGrip::Kind::side;
             painter.setPen(QPen(theme::ink, 1.1));
             painter.setBrush(side ? theme::line : theme::paper);

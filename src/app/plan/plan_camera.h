@@ -1,21 +1,24 @@
 #pragma once
 
-#include "geometry/vec.h"
+#include "geometry/upright_sheet.h"
 
 #include <QPointF>
 #include <QRectF>
 #include <QSizeF>
 
 #include <algorithm>
+#include <optional>
 
 namespace stone
 {
 
-/// How metres of the level lie on the Plan's pixels. North is up.
+/// How metres of the level lie on the Plan's pixels. North is up; on the upright sheet of a side-on level, up is. A place of
+/// the sheet is what can be seen of a place of the level: east and north, or along the sheet and up.
 struct PlanCamera {
-    Vec2 centre{0.0}; ///< of the view, metres
+    Vec2 centre{0.0}; ///< of the view, on the sheet
     double pixelsPerMetre = 10.0;
     QSizeF view{100, 100};
+    std::optional<Looking> upright; ///< which way one looks at an upright sheet
 
     static constexpr double least = 0.05;
     static constexpr double most = 400.0;
@@ -25,7 +28,14 @@ struct PlanCamera {
         return {view.width() / 2.0 + (p.x - centre.x) * pixelsPerMetre,
                 view.height() / 2.0 - (p.y - centre.y) * pixelsPerMetre};
     }
-    QPointF toScreen(const Vec3& p) const { return toScreen(Vec2{p.x, p.y}); }
+    QPointF toScreen(const Vec3& p) const { return toScreen(toSheet(p)); }
+    Vec2 toSheet(const Vec3& p) const { return upright ? onSheet(*upright, p) : Vec2{p.x, p.y}; }
+    /// A way on the sheet as a way in the level.
+    Vec3 wayOf(const Vec2& way) const { return upright ? fromSheet(*upright, way) : Vec3{way, 0.0}; }
+    /// Another place of the sheet, as far off it as a place of the level is.
+    Vec3 placed(const Vec2& place, const Vec3& as) const { return as + wayOf(place - toSheet(as)); }
+    /// How far a place is off the sheet: its height, or how far it is across.
+    double off(const Vec3& p) const { return upright ? across(*upright, p) : p.z; }
     Vec2 toLevel(const QPointF& s) const
     {
         return {centre.x + (s.x() - view.width() / 2.0) / pixelsPerMetre,

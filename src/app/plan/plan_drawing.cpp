@@ -2,6 +2,7 @@
 
 #include "app/plan/drawn_shape.h"
 #include "app/plan/outline_distance.h"
+#include "app/plan/sheet_shapes.h"
 #include "app/theme/theme.h"
 #include "geometry/drawing.h"
 
@@ -22,16 +23,54 @@ constexpr double stopGrab_px = 9.0;
 
 } // namespace
 
-std::optional<ShapeGrip> PlanView::shapeGripAt(const QPointF& at) const
+/// The shape that can be worked on, as it lies on the sheet.
+std::optional<DrawnShape> PlanView::shapeOnSheet() const
 {
-    const auto drawn = drawnShape(session_, playback_);
+    auto drawn = drawnShape(session_, playback_);
+    if (!drawn || !camera_.upright) {
+        return drawn;
+    }
+    const auto laid = laidFlat(*drawn, *camera_.upright);
+    return laid ? std::optional(DrawnShape{laid->shape, drawn->at + laid->shift, drawn->heading_deg, laid->frame})
+                : std::nullopt;
+}
+
+/// Gives what is selected a shape as it lies on the sheet, moved by a way on it in its own frame.
+void PlanView::setShapeOnSheet(const Shape& next, const Vec2& by, const QString& what, const QString& gesture)
+{
+    const auto drawn = shapeOnSheet();
+    if (!drawn) {
+        return;
+    }
+    if (camera_.upright) {
+        setDrawnShape(session_, {stoodUp(next), drawn->at + camera_.wayOf(by), headingInto(*camera_.upright)}, what, gesture);
+        return;
+    }
+    const Solid::Frame home = frameAt(drawn->at, drawn->heading_deg);
+    setDrawnShape(session_, {next, drawn->at + home.aside * by.x + home.ahead * by.y, drawn->heading_deg}, what, gesture);
+}
+
+/// The grips of that shape, at places of the sheet; an upright one does not turn.
+std::vector<ShapeGrip> PlanView::shapeGrips() const
+{
+    const auto drawn = shapeOnSheet();
     if (!drawn) {
         return {};
     }
+    auto grips = gripsOf(drawn->shape, drawn->frame, turnAway_px / camera_.pixelsPerMetre);
+    if (camera_.upright) {
+        std::erase_if(grips, [](const ShapeGrip& grip) { return grip.kind == ShapeGrip::Kind::turn; });
+    }
+    return grips;
+}
+
+std::optional<ShapeGrip> PlanView::shapeGripAt(const QPointF& at) const
+{
     // Corners before sides: where a side is short they lie close.
     std::optional<ShapeGrip> best;
-    for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame, turnAway_px / camera_.pixelsPerMetre)) {
-        if (distanceBetween(camera_.toScreen(grip.at), at) < gripGrab_px && (!best || best->kind == ShapeGrip::Kind::side)) {
+    for (const ShapeGrip& grip : shapeGrips()) {
+        if (distanceBetween(camera_.toScreen(Vec2(grip.at)), at) < gripGrab_px &&
+            (!best || best->kind == ShapeGrip::Kind::side)) {
             best = grip;
         }
     }
@@ -40,13 +79,13 @@ std::optional<ShapeGrip> PlanView::shapeGripAt(const QPointF& at) const
 
 void PlanView::dragShape(const QPointF& at)
 {
-    const auto drawn = drawnShape(session_, playback_);
+    const auto drawn = shapeOnSheet();
     if (!drawn || !shapeGrip_) {
         return;
     }
     const QString gesture = QString("drag %1").arg(gestures_);
     if (shapeGrip_->kind == ShapeGrip::Kind::turn) {
-        const QPointF way = at - camera_.toScreen(drawn->frame.at);
+        const QPointF way = at - camera_.toScreen(Vec2(drawn->frame.at));
         const double now = degrees(std::atan2(drawn->frame.ahead.x, drawn->frame.ahead.y));
         const double wanted = degrees(std::atan2(way.x(), -way.y()));
         const double heading = std::round(wrapDegrees(drawn->heading_deg + wanted - now));
@@ -61,10 +100,8 @@ void PlanView::dragShape(const QPointF& at)
             return;
         }
     }
-    setDrawnShape(
-        session_,
-        {dragged(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at))), drawn->at, drawn->heading_deg},
-        tr("shape drawn"), gesture);
+    setShapeOnSheet(dragged(drawn->shape, drawn->frame, *shapeGrip_, snapped(camera_.toLevel(at))), Vec2{0.0},
+                    tr("shape drawn"), gesture);
     if (shapeGrip_->kind == ShapeGrip::Kind::side) {
         // It has become a corner.
         shapeGrip_ = ShapeGrip{ShapeGrip::Kind::corner, shapeGrip_->index + 1, {}};
@@ -77,7 +114,8 @@ const Mesh::Node* PlanView::partUnder(const QPointF& at) const
     constexpr double below_m = 1.3;
     constexpr double above_m = 6.0;
     const Mesh* mesh = session_.loadedLevel().mesh();
-    return mesh != nullptr ? partAt(*mesh, camera_.toLevel(at), floorShown() - below_m, cut_m_ + above_m) : nullptr;
+    return mesh != nullptr && !camera_.upright ? partAt(*mesh, camera_.toLevel(at), floorShown() - below_m, cut_m_ + above_m)
+                                               : nullptr;
 }
 
 void PlanView::fitTo(const QPointF& at)
@@ -111,7 +149,7 @@ Vec2 PlanView::asThePlayerFaces(const QPointF& at) const
 std::optional<RangeGrip> PlanView::rangeGripAt(const QPointF& at) const
 {
     const Emitter* emitter = session_.primary();
-    if (emitter == nullptr || emitter->kind != EmitterKind::sprinkle) {
+    if (emitter == nullptr || emitter->kind != EmitterKind::sprinkle || camera_.upright) {
         return {};
     }
     for (const RangeGrip& grip : rangeGripsOf(emitter->sprinkling)) {
@@ -194,11 +232,9 @@ const Emitter* PlanView::areaAt(const QPointF& at) const
 
 QPointF PlanView::placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const
 {
-    if (const auto drawn = drawnShape(session_, playback_)) {
-        for (const ShapeGrip& grip : gripsOf(drawn->shape, drawn->frame, turnAway_px / camera_.pixelsPerMetre)) {
-            if (grip.kind == kind && grip.index == index) {
-                return camera_.toScreen(grip.at);
-            }
+    for (const ShapeGrip& grip : shapeGrips()) {
+        if (grip.kind == kind && grip.index == index) {
+            return camera_.toScreen(Vec2(grip.at));
         }
     }
     return {-1, -1};
@@ -206,11 +242,11 @@ QPointF PlanView::placeOfGrip(ShapeGrip::Kind kind, std::size_t index) const
 
 void PlanView::removeCornerAt(const QPointF& at)
 {
-    const auto drawn = drawnShape(session_, playback_);
+    const auto drawn = shapeOnSheet();
     const auto grip = shapeGripAt(at);
     if (drawn && grip && grip->kind == ShapeGrip::Kind::corner) {
         if (const auto next = withoutCorner(drawn->shape, grip->index)) {
-            setDrawnShape(session_, {*next, drawn->at, drawn->heading_deg}, tr("one corner less"), {});
+            setShapeOnSheet(*next, Vec2{0.0}, tr("one corner less"), {});
         }
     } else if (const auto stop = stopAt(at)) {
         const Emitter* emitter = session_.primary();
@@ -224,35 +260,37 @@ void PlanView::removeCornerAt(const QPointF& at)
 
 void PlanView::addDrawnPoint(const QPointF& at)
 {
-    const Vec3 place = dropPlace(at);
-    drawnPoints_.push_back({place.x, place.y});
+    drawnPoints_.push_back(camera_.toSheet(dropPlace(at)));
     update();
 }
 
 void PlanView::finishDrawing()
 {
-    const std::vector<Vec2> points = std::exchange(drawnPoints_, {});
+    std::vector<Vec2> points = std::exchange(drawnPoints_, {});
     setTool(Tool::select);
     if (points.size() < 2) {
         return;
     }
     const Emitter* emitter = session_.primary();
     if (emitter != nullptr && emitter->kind == EmitterKind::roamer) {
-        const double height = emitter->roaming.stops.empty() ? dropPlace({}).z : emitter->roaming.stops.front().at.z;
+        const Vec3 as = emitter->roaming.stops.empty() ? dropPlace({}) : emitter->roaming.stops.front().at;
         session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
                                   [&](Emitter& e) {
                                       e.roaming.stops.clear();
                                       for (const Vec2& p : points) {
-                                          e.roaming.stops.push_back({{p.x, p.y, height}, {}, {}});
+                                          e.roaming.stops.push_back({camera_.placed(p, as), {}, {}});
                                       }
                                   }),
                       tr("%1: %2 stops").arg(QString::fromStdString(emitter->name)).arg(points.size()));
         return;
     }
-    const auto drawn = drawnShape(session_, playback_);
+    const auto drawn = shapeOnSheet();
     const bool line = drawn && std::holds_alternative<Ribbon>(drawn->shape);
-    if (points.size() < 3 && !line) {
-        return;
+    if (points.size() == 2 && !line) {
+        // From corner to corner.
+        const Vec2 from = points.front();
+        const Vec2 to = points.back();
+        points = {from, {to.x, from.y}, to, {from.x, to.y}};
     }
     if (!drawn) {
         // Nothing selected takes a shape: it becomes a zone.
@@ -263,8 +301,11 @@ void PlanView::finishDrawing()
             middle += p / static_cast<double>(points.size());
         }
         const Vec2 origin{std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0};
-        zone.at = {origin.x, origin.y, floorShown()};
-        Prism prism{{}, 3.0};
+        zone.at = camera_.placed(origin, middleOfSheet());
+        constexpr double high_m = 3.0;
+        constexpr double deep_m = 6.0;
+        Prism prism{{}, camera_.upright ? deep_m : high_m, camera_.upright.has_value()};
+        zone.heading_deg = camera_.upright ? headingInto(*camera_.upright) : 0.0;
         for (const Vec2& p : points) {
             prism.corners.push_back({toCentimetre(p.x - origin.x), toCentimetre(p.y - origin.y)});
         }
@@ -276,14 +317,12 @@ void PlanView::finishDrawing()
     std::vector<Vec2> own;
     Vec2 middle{0.0};
     for (const Vec2& p : points) {
-        const Vec3 way{p.x - drawn->frame.at.x, p.y - drawn->frame.at.y, 0.0};
+        const Vec3 way{p - Vec2(drawn->frame.at), 0.0};
         own.emplace_back(toCentimetre(glm::dot(way, drawn->frame.aside)), toCentimetre(glm::dot(way, drawn->frame.ahead)));
         middle += own.back() / static_cast<double>(points.size());
     }
     // Its handle comes along to where it is now.
     middle = {toCentimetre(middle.x), toCentimetre(middle.y)};
-    const Solid::Frame home = frameAt(drawn->at, drawn->heading_deg);
-    const Vec3 at = drawn->at + home.aside * middle.x + home.ahead * middle.y;
     const auto aboutIt = [&](const Vec2& p) { return Vec2{toCentimetre(p.x - middle.x), toCentimetre(p.y - middle.y)}; };
     if (line) {
         Ribbon ribbon = std::get<Ribbon>(drawn->shape);
@@ -292,13 +331,13 @@ void PlanView::finishDrawing()
         for (const Vec2& p : own) {
             ribbon.points.push_back({aboutIt(p), z});
         }
-        setDrawnShape(session_, {ribbon, at, drawn->heading_deg}, tr("a line of %1 points").arg(points.size()), {});
+        setShapeOnSheet(ribbon, middle, tr("a line of %1 points").arg(points.size()), {});
     } else {
         Prism prism{{}, std::max(high.z - low.z, 0.1)};
         for (const Vec2& p : own) {
             prism.corners.push_back(aboutIt(p));
         }
-        setDrawnShape(session_, {prism, at, drawn->heading_deg}, tr("a polygon of %1 corners").arg(points.size()), {});
+        setShapeOnSheet(prism, middle, tr("a polygon of %1 corners").arg(points.size()), {});
     }
 }
 

@@ -1,6 +1,7 @@
 #include "app/plan/plan_view.h"
 
 #include "app/levels/bring_in.h"
+#include "geometry/drawing.h"
 
 #include <QDragEnterEvent>
 #include <QMimeData>
@@ -27,16 +28,22 @@ Vec2 PlanView::snapped(const Vec2& p) const
     return snap_ ? Vec2{std::round(p.x / snap_m) * snap_m, std::round(p.y / snap_m) * snap_m} : p;
 }
 
+Vec2 PlanView::drawnAt(const QPointF& at) const
+{
+    const Vec2 p = snapped(camera_.toLevel(at));
+    return {toCentimetre(p.x), toCentimetre(p.y)};
+}
+
+Vec3 PlanView::middleOfSheet() const
+{
+    const Vec3 start = session_.level().character.start;
+    return camera_.upright ? camera_.placed(camera_.centre, start) : Vec3{camera_.centre, floorShown()};
+}
+
 Vec3 PlanView::dropPlace(const QPointF& at) const
 {
-    const auto& storeys = session_.level().storeys;
-    const double floor =
-        storeys.empty()
-            ? 0.0
-            : storeys[static_cast<std::size_t>(std::min<int>(storey_, static_cast<int>(storeys.size()) - 1))].floor_m;
-    const Vec2 p = snapped(camera_.toLevel(at));
-    // To the centimetre: nobody means more, and a document full of digits reads badly.
-    return {std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0, floor + newHeight_m};
+    const double up_m = camera_.upright ? 0.0 : newHeight_m;
+    return camera_.placed(drawnAt(at), middleOfSheet() + Vec3{0.0, 0.0, up_m});
 }
 
 void PlanView::dragEnterEvent(QDragEnterEvent* event)

@@ -54,8 +54,70 @@ void drawNose(QPainter& painter)
 
 } // namespace
 
+bool PlanView::frontIsSeen() const
+{
+    const Emitter* emitter = session_.primary();
+    constexpr double least_px = 8.0;
+    return emitter != nullptr && distanceBetween(placeOfFront(), camera_.toScreen(placeNow(*emitter))) > least_px;
+}
+
+/// The character from the side: where it stands, its head, which way that faces, and camera and ears where they are elsewhere.
+void PlanView::paintFigure(QPainter& painter) const
+{
+    const Stance& stance = playback_.stance();
+    const QPointF feet = camera_.toScreen(stance.feet.at);
+    const QPointF head = camera_.toScreen(stance.head.at);
+    const QPointF camera = camera_.toScreen(stance.camera.at);
+    const QPointF ears = camera_.toScreen(stance.ears.at);
+    painter.setPen(QPen(theme::ink, 2.2, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(feet, head);
+    painter.drawLine(feet - QPointF(7, 0), feet + QPointF(7, 0));
+    painter.setFont(theme::text(8));
+    constexpr double apart_px = 4.0;
+    if (distanceBetween(camera, head) > apart_px) {
+        painter.setPen(QPen(theme::ink, 1.0, Qt::DotLine));
+        painter.drawLine(head, camera);
+        painter.setPen(QPen(theme::ink, 1.4));
+        painter.setBrush(theme::paper);
+        painter.drawRect(QRectF(camera - QPointF(6, 5), QSizeF(12, 10)));
+        theme::drawHaloed(painter, camera + QPointF(11, 4), tr("camera"), theme::ink);
+    }
+    painter.setPen(QPen(theme::ink, 3.0));
+    painter.setBrush(theme::paper);
+    painter.drawEllipse(head, 8.5, 8.5);
+    // Whoever faces along the sheet has a nose; into it one sees the back of the head, out of it two eyes.
+    const Vec3 faces = aheadOf(stance.head.heading_deg, stance.head.pitch_deg);
+    const Vec2 along = camera_.toSheet(faces);
+    constexpr double sideways = 0.35;
+    painter.setPen(Qt::NoPen);
+    painter.setBrush(theme::ink);
+    if (glm::length(along) > sideways) {
+        const QPointF way = QPointF(along.x, -along.y) / glm::length(along);
+        const QPointF aside(-way.y(), way.x());
+        painter.drawPolygon(QPolygonF{head + way * 20.0, head + way * 10.5 + aside * 5.0, head + way * 10.5 - aside * 5.0});
+    } else if (glm::dot(faces, aheadOf(headingInto(*camera_.upright), 0.0)) < 0.0) {
+        painter.drawEllipse(head + QPointF(-3, -1), 1.4, 1.4);
+        painter.drawEllipse(head + QPointF(3, -1), 1.4, 1.4);
+    }
+    // Ears that face into the sheet lie to both sides of the head, as they do for whoever looks at it.
+    const Vec2 left = camera_.toSheet(frameOf(stance.ears).right) * -1.0;
+    const QPointF reach = QPointF(left.x, -left.y) * 12.5;
+    painter.setPen(QPen(theme::ink, 3.2, Qt::SolidLine, Qt::RoundCap));
+    painter.drawLine(ears + reach - QPointF(0, 2.5), ears + reach + QPointF(0, 2.5));
+    painter.drawLine(ears - reach - QPointF(0, 2.5), ears - reach + QPointF(0, 2.5));
+    if (distanceBetween(ears, head) > apart_px) {
+        painter.setBrush(theme::ink);
+        painter.drawEllipse(ears, 5.0, 5.0);
+        theme::drawHaloed(painter, ears + QPointF(16, 4), tr("ears"), theme::ink);
+    }
+}
+
 void PlanView::paintEars(QPainter& painter) const
 {
+    if (camera_.upright) {
+        paintFigure(painter);
+        return;
+    }
     const QPointF at = placeOfEars();
     const Stance& stance = playback_.stance();
     const auto apart = [&](const Pose& a, const Pose& b) {
@@ -127,7 +189,10 @@ void PlanView::paintLobe(QPainter& painter) const
     const QPointF centre = camera_.toScreen(placeNow(*emitter));
     const QPointF front = placeOfFront();
     const double reach = std::hypot(front.x() - centre.x(), front.y() - centre.y());
-    if (hasLobe(emitter->lanes)) {
+    if (!frontIsSeen()) {
+        return;
+    }
+    if (hasLobe(emitter->lanes) && !camera_.upright) {
         QColor fill = theme::ochre;
         fill.setAlpha(70);
         painter.setBrush(fill);

@@ -5,6 +5,8 @@
 #include "app/plan/drawn_shape.h"
 #include "app/plan/outline_distance.h"
 #include "app/theme/theme.h"
+#include "app/walks/way_on_floor.h"
+#include "geometry/drawing.h"
 
 #include <QMouseEvent>
 
@@ -51,8 +53,8 @@ PlanView::Grip PlanView::gripAt(const QPointF& at) const
     if (distanceBetween(at, placeOfNose()) < pointGrab_px) {
         return Grip::nose;
     }
-    if (const Emitter* primary = session_.primary();
-        primary != nullptr && primary->kind == EmitterKind::point && distanceBetween(at, placeOfFront()) < pointGrab_px) {
+    if (const Emitter* primary = session_.primary(); primary != nullptr && primary->kind == EmitterKind::point &&
+                                                     frontIsSeen() && distanceBetween(at, placeOfFront()) < pointGrab_px) {
         return Grip::front;
     }
     if (openingEndAt(at)) {
@@ -150,8 +152,7 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
         rangeEnd_ = rangeGripAt(at)->end;
     } else if (grip_ == Grip::zone) {
         const Zone* zone = zoneAt(at);
-        const Vec2 under = camera_.toLevel(at);
-        grabOffset_ = {zone->at.x - under.x, zone->at.y - under.y};
+        grabOffset_ = camera_.toSheet(zone->at) - camera_.toLevel(at);
         session_.selectThing<Zone>(zone->id);
     }
     if ((grip_ == Grip::sheet || grip_ == Grip::zone) && !modifiers.testFlag(Qt::ShiftModifier)) {
@@ -166,9 +167,7 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
     if (grip_ == Grip::emitters) {
         const Emitter* emitter = emitterAt(at) != nullptr ? emitterAt(at) : areaAt(at);
         grabbed_ = emitter->id;
-        const Vec2 under = camera_.toLevel(at);
-        const Vec3 place = handleOf(*emitter);
-        grabOffset_ = {place.x - under.x, place.y - under.y};
+        grabOffset_ = camera_.toSheet(handleOf(*emitter)) - camera_.toLevel(at);
         auto selection = session_.selection();
         if (modifiers & (Qt::ShiftModifier | Qt::ControlModifier)) {
             if (!selection.erase(emitter->id)) {
@@ -183,13 +182,10 @@ void PlanView::press(const QPointF& at, Qt::KeyboardModifiers modifiers)
     }
     if (grip_ == Grip::copy) {
         session_.selectCopy(copyAt(at));
-        const Vec2 under = camera_.toLevel(at);
-        const auto* plant = session_.selected<Plant>();
-        grabOffset_ = {plant->at.x - under.x, plant->at.y - under.y};
+        grabOffset_ = camera_.toSheet(session_.selected<Plant>()->at) - camera_.toLevel(at);
     }
     if (grip_ == Grip::ears) {
-        const Vec2 under = camera_.toLevel(at);
-        grabOffset_ = {playback_.feet().at.x - under.x, playback_.feet().at.y - under.y};
+        grabOffset_ = camera_.toSheet(playback_.feet().at) - camera_.toLevel(at);
     }
 }
 
@@ -208,6 +204,37 @@ void PlanView::mousePressEvent(QMouseEvent* event)
     }
 }
 
+/// Where what was grabbed is dragged to.
+Vec2 PlanView::draggedTo(const QPointF& at) const
+{
+    const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
+    return {toCentimetre(wanted.x), toCentimetre(wanted.y)};
+}
+
+/// Which way something faces that points so on the screen; on an upright sheet to the left or to the right.
+double PlanView::headingOnSheet(const QPointF& offset) const
+{
+    constexpr double quarter_deg = 90.0;
+    return camera_.upright ? headingInto(*camera_.upright) + (offset.x() < 0.0 ? -quarter_deg : quarter_deg)
+                           : degrees(std::atan2(offset.x(), -offset.y()));
+}
+
+void PlanView::dragFront(const QPointF& at)
+{
+    if (const Emitter* emitter = session_.primary()) {
+        const QPointF offset = at - camera_.toScreen(placeNow(*emitter));
+        const double heading = std::round(headingOnSheet(offset));
+        const double tilt = std::round(degrees(std::atan2(-offset.y(), std::abs(offset.x()))));
+        session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
+                                  [&](Emitter& e) {
+                                      e.heading_deg = heading;
+                                      e.tilt_deg = camera_.upright ? tilt : e.tilt_deg;
+                                  }),
+                      tr("Turn %1 to %2°").arg(QString::fromStdString(emitter->name)).arg(heading),
+                      QString("turn %1").arg(gestures_));
+    }
+}
+
 void PlanView::drag(const QPointF& at)
 {
     switch (grip_) {
@@ -218,19 +245,14 @@ void PlanView::drag(const QPointF& at)
         break;
     case Grip::emitters:
         if (const Emitter* emitter = session_.level().emitters.find(grabbed_)) {
-            const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
-            const Vec2 target{std::round(wanted.x * 100.0) / 100.0, std::round(wanted.y * 100.0) / 100.0};
-            const Vec3 place = handleOf(*emitter);
-            session_.moveSelected({target.x - place.x, target.y - place.y, 0.0}, QString("drag %1").arg(gestures_));
+            const Vec2 way = draggedTo(at) - camera_.toSheet(handleOf(*emitter));
+            session_.moveSelected(camera_.wayOf(way), QString("drag %1").arg(gestures_));
         }
         break;
     case Grip::zone:
         if (session_.selected<Zone>() != nullptr) {
-            const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
-            session_.editThing<Zone>(tr("moved"), QString("drag %1").arg(gestures_), [&](Zone& z) {
-                z.at.x = std::round(wanted.x * 100.0) / 100.0;
-                z.at.y = std::round(wanted.y * 100.0) / 100.0;
-            });
+            session_.editThing<Zone>(tr("moved"), QString("drag %1").arg(gestures_),
+                                     [&](Zone& z) { z.at = camera_.placed(draggedTo(at), z.at); });
         }
         break;
     case Grip::shape: dragShape(at); break;
@@ -241,35 +263,23 @@ void PlanView::drag(const QPointF& at)
     case Grip::range: dragRange(at); break;
     case Grip::stop:
         if (const Emitter* emitter = session_.primary()) {
-            const Vec2 to = snapped(camera_.toLevel(at));
-            session_.edit(
-                withEmitter(session_.project(), session_.levelId(), emitter->id,
-                            [&](Emitter& e) {
-                                if (stop_ < e.roaming.stops.size()) {
-                                    Vec3& stop = e.roaming.stops[stop_].at;
-                                    stop = {std::round(to.x * 100.0) / 100.0, std::round(to.y * 100.0) / 100.0, stop.z};
-                                }
-                            }),
-                tr("%1: stop %2 moved").arg(QString::fromStdString(emitter->name)).arg(stop_ + 1),
-                QString("drag %1").arg(gestures_));
+            session_.edit(withEmitter(session_.project(), session_.levelId(), emitter->id,
+                                      [&](Emitter& e) {
+                                          if (stop_ < e.roaming.stops.size()) {
+                                              Vec3& stop = e.roaming.stops[stop_].at;
+                                              stop = camera_.placed(drawnAt(at), stop);
+                                          }
+                                      }),
+                          tr("%1: stop %2 moved").arg(QString::fromStdString(emitter->name)).arg(stop_ + 1),
+                          QString("drag %1").arg(gestures_));
         }
         break;
     case Grip::fullRing:
     case Grip::silentRing: dragRing(at); break;
-    case Grip::front:
-        if (const Emitter* emitter = session_.primary()) {
-            const QPointF offset = at - camera_.toScreen(placeNow(*emitter));
-            const double heading = std::round(degrees(std::atan2(offset.x(), -offset.y())));
-            session_.edit(
-                withEmitter(session_.project(), session_.levelId(), emitter->id, [&](Emitter& e) { e.heading_deg = heading; }),
-                tr("Turn %1 to %2°").arg(QString::fromStdString(emitter->name)).arg(heading),
-                QString("turn %1").arg(gestures_));
-        }
-        break;
+    case Grip::front: dragFront(at); break;
     case Grip::ears: {
         Pose feet = playback_.feet();
-        const Vec2 wanted = camera_.toLevel(at) + grabOffset_;
-        feet.at = {wanted.x, wanted.y, feet.at.z};
+        feet.at = camera_.placed(camera_.toLevel(at) + grabOffset_, feet.at);
         playback_.carryFeet(feet);
         break;
     }
@@ -277,7 +287,7 @@ void PlanView::drag(const QPointF& at)
         Pose feet = playback_.feet();
         const QPointF offset = at - placeOfEars();
         if (distanceBetween(at, placeOfEars()) > 2.0) {
-            feet.heading_deg = degrees(std::atan2(offset.x(), -offset.y()));
+            feet.heading_deg = headingOnSheet(offset);
             playback_.carryFeet(feet);
         }
         break;
@@ -299,7 +309,12 @@ void PlanView::mouseMoveEvent(QMouseEvent* event)
     const QPointF at = event->position();
     const Vec2 p = camera_.toLevel(at);
     const double unit = session_.level().metresPerUnit;
-    QString where = tr("%1 m east, %2 m north").arg(theme::signedNumber(p.x, 1), theme::signedNumber(p.y, 1));
+    const QString x = theme::signedNumber(p.x, 1);
+    const QString y = theme::signedNumber(p.y, 1);
+    QString where = (!camera_.upright                     ? tr("%1 m east, %2 m north")
+                     : *camera_.upright == Looking::north ? tr("%1 m east, %2 m up")
+                                                          : tr("%1 m north, %2 m up"))
+                        .arg(x, y);
     if (unit != 1.0) {
         where += tr("  ·  %1, %2 units").arg(theme::signedNumber(p.x / unit, 1), theme::signedNumber(p.y / unit, 1));
     }
@@ -386,10 +401,10 @@ void PlanView::mouseDoubleClickEvent(QMouseEvent* event)
     // A double click on the ground walks there at once.
     if (gripAt(event->position()) == Grip::sheet && event->button() == Qt::LeftButton) {
         Pose feet = playback_.feet();
-        const Vec2 p = camera_.toLevel(event->position());
-        const auto& storeys = session_.level().storeys;
-        const double floor = storeys.empty() ? feet.at.z : storeys[static_cast<std::size_t>(storey_)].floor_m;
-        feet.at = {p.x, p.y, floor};
+        feet.at = camera_.placed(camera_.toLevel(event->position()), middleOfSheet());
+        if (camera_.upright) {
+            feet.at = onFloorBelow(session_.loadedLevel(), feet.at);
+        }
         playback_.placeFeet(feet);
     }
     grip_ = Grip::none;

@@ -79,6 +79,7 @@ void PlanView::paintOverview(QPainter& painter)
     const auto [low, high] = levelBounds();
     PlanCamera small;
     small.view = box.size();
+    small.upright = camera_.upright;
     small.fit(low, high, 0.0);
     const double ratio = devicePixelRatioF();
     if (overviewOf_ != sheet_.version() || overview_.size() != (box.size() * ratio).toSize()) {

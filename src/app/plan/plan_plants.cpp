@@ -3,6 +3,7 @@
 #include "app/plan/drawn_shape.h"
 #include "app/theme/theme.h"
 #include "dsp/decibel.h"
+#include "geometry/drawing.h"
 
 #include <QPainter>
 
@@ -110,7 +111,7 @@ void PlanView::paintPlantLine(QPainter& painter) const
     if (const auto* ribbon = std::get_if<Ribbon>(&drawn->shape)) {
         QPolygonF line;
         for (const Vec3& point : ribbon->points) {
-            line << camera_.toScreen(drawn->frame.at + drawn->frame.aside * point.x + drawn->frame.ahead * point.y);
+            line << camera_.toScreen(placed(drawn->frame, point));
         }
         ribbon->closed ? painter.drawPolygon(line) : painter.drawPolyline(line);
         return;
@@ -168,11 +169,8 @@ void PlanView::dragPlant(const QPointF& at)
     if (plant == nullptr || (plant->where != Plant::Where::line && plant->where != Plant::Where::shape)) {
         return;
     }
-    const Vec2 wanted = snapped(camera_.toLevel(at) + grabOffset_);
-    session_.editThing<Plant>(tr("moved"), QString("drag %1").arg(gestures_), [&](Plant& moved) {
-        moved.at.x = std::round(wanted.x * 100.0) / 100.0;
-        moved.at.y = std::round(wanted.y * 100.0) / 100.0;
-    });
+    session_.editThing<Plant>(tr("moved"), QString("drag %1").arg(gestures_),
+                              [&](Plant& moved) { moved.at = camera_.placed(draggedTo(at), moved.at); });
 }
 
 } // namespace stone

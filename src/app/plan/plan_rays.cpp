@@ -119,7 +119,7 @@ void PlanView::paintGaze(QPainter& painter, LabelLayer& labels) const
     const Pose gaze = playback_.moment().gaze;
     const QPointF from = camera_.toScreen(gaze.at);
     for (const auto& known : project.gazes) {
-        if (!known->on) {
+        if (!known->on || camera_.upright) {
             continue;
         }
         // The wedge of the first lane with two angles: within the inner one it is looked at, beyond the outer it is not.

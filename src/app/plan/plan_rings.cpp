@@ -20,8 +20,8 @@ PlanView::Ring PlanView::ringOf(const Emitter& emitter, double onRuler_m) const
         return {}; // fixed in the ears: no distance counts
     }
     const double distance_m = onRuler_m * reachFactorOf(session_.project(), emitter);
-    const double dz = playback_.ears().at.z - emitter.at.z;
-    const double squared = distance_m * distance_m - dz * dz;
+    const double off = camera_.off(playback_.ears().at) - camera_.off(emitter.at);
+    const double squared = distance_m * distance_m - off * off;
     return {squared > 0.0 ? std::sqrt(squared) : 0.0, distance_m, squared > 0.0 && std::isfinite(distance_m)};
 }
 
@@ -50,8 +50,8 @@ void PlanView::dragRing(const QPointF& at)
         return;
     }
     const double r = distanceBetween(camera_.toScreen(placeNow(*emitter)), at) / camera_.pixelsPerMetre;
-    const double dz = playback_.ears().at.z - emitter->at.z;
-    const double distance = std::round(std::sqrt(r * r + dz * dz) * 10.0) / 10.0;
+    const double off = camera_.off(playback_.ears().at) - camera_.off(emitter->at);
+    const double distance = std::round(std::sqrt(r * r + off * off) * 10.0) / 10.0;
     Falloff falloff = falloffOf(session_.project(), *emitter);
     falloff.lanes.front() =
         withRingAt(falloff.lanes.front(), grip_ == Grip::fullRing, distance / reachFactorOf(session_.project(), *emitter));

@@ -22,11 +22,7 @@ namespace
 
 constexpr double grab_px = 7.0;
 constexpr double usualHeight_m = 2.1;
-
-Vec2 drawnAt(const Vec2& p)
-{
-    return {toCentimetre(p.x), toCentimetre(p.y)};
-}
+constexpr double usualWidth_m = 2.0; ///< of one that runs across an upright sheet
 
 } // namespace
 
@@ -69,8 +65,9 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
             continue;
         }
         const bool selected = session_.selected<Opening>() == &opening;
-        const QPointF a = camera_.toScreen(Vec3{opening.from, 0.0});
-        const QPointF b = camera_.toScreen(Vec3{opening.to, 0.0});
+        const auto [from, to] = endsOnSheet(opening);
+        const QPointF a = camera_.toScreen(from);
+        const QPointF b = camera_.toScreen(to);
         const double open = i < world.level().openings.size() ? world.openShare(playback_.moment(), i) : opening.open;
         const bool joins = i >= world.rooms().holes().size() || world.rooms().holes()[i].joins();
         const QColor colour = joins ? theme::umber : theme::cinnabar;
@@ -103,14 +100,40 @@ void PlanView::paintOpenings(QPainter& painter, LabelLayer& labels) const
     }
     if (tool_ == Tool::opening && !drawnPoints_.empty()) {
         painter.setPen(QPen(theme::umber, 2, Qt::DashLine));
-        painter.drawLine(camera_.toScreen(Vec3{drawnPoints_.front(), 0.0}), lastAt_);
+        painter.drawLine(camera_.toScreen(drawnPoints_.front()), lastAt_);
     }
+}
+
+/// From one side to the other; on an upright sheet, which it usually runs across, from its sill to its head.
+std::array<Vec3, 2> PlanView::endsOnSheet(const Opening& opening) const
+{
+    if (!camera_.upright) {
+        return {Vec3{opening.from, opening.sill_m}, Vec3{opening.to, opening.sill_m}};
+    }
+    const Vec2 middle = (opening.from + opening.to) / 2.0;
+    return {Vec3{middle, opening.sill_m}, Vec3{middle, opening.head_m}};
+}
+
+/// An opening with one of those ends elsewhere on the sheet.
+Opening PlanView::withEndAt(Opening opening, int end, const Vec2& to) const
+{
+    if (camera_.upright) {
+        const Vec3 was = endsOnSheet(opening)[static_cast<std::size_t>(end)];
+        const Vec3 way = camera_.placed(to, was) - was;
+        opening.from += Vec2(way);
+        opening.to += Vec2(way);
+        (end == 0 ? opening.sill_m : opening.head_m) = toCentimetre(was.z + way.z);
+        opening.head_m = std::max(opening.head_m, opening.sill_m);
+    } else {
+        (end == 0 ? opening.from : opening.to) = to;
+    }
+    return opening;
 }
 
 QPointF PlanView::placeOfOpeningEnd(int end) const
 {
     const auto* opening = session_.selected<Opening>();
-    return opening != nullptr ? camera_.toScreen(Vec3{end == 0 ? opening->from : opening->to, 0.0}) : QPointF();
+    return opening != nullptr ? camera_.toScreen(endsOnSheet(*opening)[static_cast<std::size_t>(end)]) : QPointF();
 }
 
 std::optional<int> PlanView::openingEndAt(const QPointF& at) const
@@ -130,8 +153,8 @@ const Opening* PlanView::openingAt(const QPointF& at) const
         return nullptr;
     }
     for (const auto& opening : session_.level().openings) {
-        if (onStorey(opening->sill_m) && distanceToLine(camera_.toScreen(Vec3{opening->from, 0.0}),
-                                                        camera_.toScreen(Vec3{opening->to, 0.0}), at) < grab_px) {
+        const auto [from, to] = endsOnSheet(*opening);
+        if (onStorey(opening->sill_m) && distanceToLine(camera_.toScreen(from), camera_.toScreen(to), at) < grab_px) {
             return opening.get();
         }
     }
@@ -203,18 +226,18 @@ void PlanView::selectInside(const QPointF& at)
 
 void PlanView::dragOpening(const QPointF& at)
 {
-    const Vec2 to = drawnAt(snapped(camera_.toLevel(at)));
+    const Vec2 to = drawnAt(at);
     const auto* opening = session_.selected<Opening>();
-    if (opening != nullptr && to != (openingEnd_ == 0 ? opening->to : opening->from)) {
+    if (opening != nullptr && to != camera_.toSheet(endsOnSheet(*opening)[openingEnd_ == 0 ? 1 : 0])) {
         session_.editThing<Opening>(openingEnd_ == 0 ? tr("begins elsewhere") : tr("ends elsewhere"),
                                     QString("opening drag %1").arg(gestures_),
-                                    [&](Opening& o) { (openingEnd_ == 0 ? o.from : o.to) = to; });
+                                    [&](Opening& o) { o = withEndAt(std::move(o), openingEnd_, to); });
     }
 }
 
 void PlanView::addOpeningPoint(const QPointF& at)
 {
-    const Vec2 p = drawnAt(snapped(camera_.toLevel(at)));
+    const Vec2 p = drawnAt(at);
     if (!drawnPoints_.empty() && glm::length(p - drawnPoints_.front()) < 0.05) {
         return;
     }
@@ -225,10 +248,21 @@ void PlanView::addOpeningPoint(const QPointF& at)
     }
     Opening opening;
     opening.name = tr("Opening %1").arg(session_.level().openings.size() + 1).toStdString();
-    opening.from = drawnPoints_[0];
-    opening.to = drawnPoints_[1];
-    opening.sill_m = floorShown();
-    opening.head_m = opening.sill_m + usualHeight_m;
+    if (camera_.upright) {
+        // Across the sheet, from the lower of the two up to the other.
+        const auto [low, high] = std::minmax(drawnPoints_[0].y, drawnPoints_[1].y);
+        const Vec3 foot = camera_.placed({drawnPoints_[0].x, low}, middleOfSheet());
+        const Vec3 half = fromSheet(*camera_.upright, Vec2{0.0}, usualWidth_m / 2.0);
+        opening.from = Vec2(foot - half);
+        opening.to = Vec2(foot + half);
+        opening.sill_m = low;
+        opening.head_m = high;
+    } else {
+        opening.from = drawnPoints_[0];
+        opening.to = drawnPoints_[1];
+        opening.sill_m = floorShown();
+        opening.head_m = opening.sill_m + usualHeight_m;
+    }
     setTool(Tool::select);
     session_.addThing(std::move(opening));
 }

@@ -47,9 +47,11 @@ void PlanSheet::setLevel(const LoadedLevel& loaded, const Level& level)
     loaded_ = loaded;
     geometry_ = level.geometry;
     metresPerUnit_ = level.metresPerUnit;
+    upright_ = level.sideOn;
+    across_m_ = upright_ ? across(*upright_, level.character.start) : 0.0;
     storeys_.clear();
     for (const Storey& storey : level.storeys) {
-        if (loaded_.cutter) {
+        if (loaded_.cutter && !upright_) {
             storeys_.push_back(loaded_.cutter->at(storey.cut_m));
         }
     }
@@ -59,8 +61,15 @@ void PlanSheet::setLevel(const LoadedLevel& loaded, const Level& level)
 void PlanSheet::setCut(double floor_m, double cut_m)
 {
     floor_m_ = floor_m;
-    cut_ = loaded_.cutter ? loaded_.cutter->at(cut_m) : PlanCut{cut_m, {}};
-    floors_ = loaded_.mesh() != nullptr ? floorPlan(*loaded_.mesh(), floor_m - depth_m, cut_m) : FloorPlan{};
+    if (upright_) {
+        const auto& cutter = loaded_.sections[static_cast<std::size_t>(*upright_)];
+        cut_ = cutter ? cutter->at(across_m_) : PlanCut{};
+        cut_.height_m = cut_m;
+        floors_ = {};
+    } else {
+        cut_ = loaded_.cutter ? loaded_.cutter->at(cut_m) : PlanCut{cut_m, {}};
+        floors_ = loaded_.mesh() != nullptr ? floorPlan(*loaded_.mesh(), floor_m - depth_m, cut_m) : FloorPlan{};
+    }
     stale_ = true;
     ++version_;
 }

@@ -16,6 +16,7 @@ class PlanSheet
 {
 public:
     void setLevel(const LoadedLevel& loaded, const Level& level);
+    /// Where a level is cut that is seen from above; one seen from the side is cut where it begins.
     void setCut(double floor_m, double cut_m);
 
     /// `grid`: with lines that show its scale.
@@ -35,6 +36,8 @@ private:
     Geometry geometry_;
     double metresPerUnit_ = 1.0;
     double floor_m_ = 0.0;
+    std::optional<Looking> upright_;
+    double across_m_ = 0.0; ///< where an upright one stands
     PlanCut cut_;
     std::vector<PlanCut> storeys_; ///< each at its own height: drawn faintly behind the one that is shown
     FloorPlan floors_;

@@ -65,7 +65,9 @@ void PlanView::followDocument()
 {
     // The sheet shows more of the level than its geometry: how large its unit is, where a picture lies, its storeys.
     const Level& level = session_.level();
-    if (level.metresPerUnit != sheetUnit_ || !(level.geometry == sheetGeometry_) || level.storeys != sheetStoreys_) {
+    const bool turned =
+        level.sideOn != camera_.upright || (level.sideOn && across(*level.sideOn, level.character.start) != sheetAcross_m_);
+    if (turned || level.metresPerUnit != sheetUnit_ || !(level.geometry == sheetGeometry_) || level.storeys != sheetStoreys_) {
         levelChanged();
     }
     update();
@@ -74,7 +76,10 @@ void PlanView::followDocument()
 void PlanView::levelChanged()
 {
     const Level& level = session_.level();
-    const bool otherSheet = fileOf(level.geometry) != fileOf(sheetGeometry_) || level.metresPerUnit != sheetUnit_;
+    const bool otherSheet = fileOf(level.geometry) != fileOf(sheetGeometry_) || level.metresPerUnit != sheetUnit_ ||
+                            level.sideOn != camera_.upright;
+    camera_.upright = level.sideOn;
+    sheetAcross_m_ = level.sideOn ? across(*level.sideOn, level.character.start) : 0.0;
     const bool otherStoreys = level.storeys != sheetStoreys_;
     const bool asMany = level.storeys.size() == sheetStoreys_.size();
     sheetUnit_ = level.metresPerUnit;
@@ -84,7 +89,7 @@ void PlanView::levelChanged()
     meshCorners_.clear();
     if (session_.loadedLevel().mesh() != nullptr && !session_.loadedLevel().mesh()->points.empty()) {
         for (const Vec3& corner : session_.loadedLevel().mesh()->bounds()) {
-            meshCorners_.emplace_back(corner.x, corner.y);
+            meshCorners_.push_back(corner);
         }
     }
     if (level.id != levelShown_ || session_.path() != shownPath_) {
@@ -195,8 +200,8 @@ std::array<Vec2, 2> PlanView::levelBounds() const
         low = {std::min(low.x, p.x), std::min(low.y, p.y)};
         high = {std::max(high.x, p.x), std::max(high.y, p.y)};
     };
-    for (const Vec2& corner : meshCorners_) {
-        include(corner);
+    for (const Vec3& corner : meshCorners_) {
+        include(camera_.toSheet(corner));
     }
     if (const auto* picture = std::get_if<GeometryPicture>(&level.geometry)) {
         const QImage& image = session_.loadedLevel().picture;
@@ -207,17 +212,16 @@ std::array<Vec2, 2> PlanView::levelBounds() const
     const bool drawn = low.x < high.x;
     for (const auto& emitter : level.emitters) {
         if (isOnPlan(*emitter) && !drawn) {
-            const Vec3 place = placeNow(*emitter);
-            include({place.x, place.y});
+            include(camera_.toSheet(placeNow(*emitter)));
         }
     }
     for (std::size_t i = 0; i < level.zones.size() && !drawn; ++i) {
         const Zone& zone = *level.zones[i];
         for (const Vec3& corner : Solid(zone.shape, frameAt(zone.at, zone.heading_deg)).box()) {
-            include({corner.x, corner.y});
+            include(camera_.toSheet(corner));
         }
     }
-    include({playback_.feet().at.x, playback_.feet().at.y});
+    include(camera_.toSheet(playback_.feet().at));
     const Vec2 middle = (low + high) / 2.0;
     const Vec2 half = {std::max((high.x - low.x) / 2.0, 10.0), std::max((high.y - low.y) / 2.0, 10.0)};
     return {middle - half, middle + half};
@@ -236,7 +240,8 @@ void PlanView::fitSelection()
 {
     Vec2 low{INFINITY};
     Vec2 high{-INFINITY};
-    const auto include = [&](const Vec3& p) {
+    const auto include = [&](const Vec3& place) {
+        const Vec2 p = camera_.toSheet(place);
         low = {std::min(low.x, p.x), std::min(low.y, p.y)};
         high = {std::max(high.x, p.x), std::max(high.y, p.y)};
     };
@@ -267,8 +272,9 @@ void PlanView::fitSelection()
     } else if (const auto* room = session_.selected<Room>()) {
         includeShape(room->shape, frameAt(room->at, room->heading_deg));
     } else if (const auto* opening = session_.selected<Opening>()) {
-        include(Vec3{opening->from, 0.0});
-        include(Vec3{opening->to, 0.0});
+        for (const Vec3& end : endsOnSheet(*opening)) {
+            include(end);
+        }
     } else if (const auto* walk = session_.selected<Walk>()) {
         for (const WalkPoint& point : walk->points) {
             include(point.at);
@@ -307,7 +313,7 @@ void PlanView::reveal(const EmitterId& id)
     }
     const Vec3 place = placeNow(*emitter);
     if (!QRectF(rect()).adjusted(40, 60, -40, -40).contains(camera_.toScreen(place))) {
-        camera_.centre = {place.x, place.y};
+        camera_.centre = camera_.toSheet(place);
     }
     update();
 }
@@ -330,6 +336,9 @@ QPointF PlanView::placeOf(const EmitterId& id) const
 
 bool PlanView::onStorey(const Zone& zone) const
 {
+    if (camera_.upright) {
+        return true;
+    }
     // On each that it reaches into, from knee to head.
     const auto [low, high] = Solid(zone.shape, frameAt(zone.at, zone.heading_deg)).box();
     const double floor = floorShown();
@@ -353,14 +362,15 @@ QPointF PlanView::placeOfFront() const
     if (emitter == nullptr) {
         return {};
     }
-    const double heading = radians(emitter->heading_deg);
-    return camera_.toScreen(placeNow(*emitter)) + QPointF(std::sin(heading), -std::cos(heading)) * front_px;
+    const Vec2 way = camera_.toSheet(aheadOf(emitter->heading_deg, camera_.upright ? emitter->tilt_deg : 0.0));
+    return camera_.toScreen(placeNow(*emitter)) + QPointF(way.x, -way.y) * front_px;
 }
 
 QPointF PlanView::placeOfNose() const
 {
-    const double heading = radians(playback_.feet().heading_deg);
-    return placeOfEars() + QPointF(std::sin(heading), -std::cos(heading)) * nose_px;
+    const Vec2 way = camera_.toSheet(aheadOf(playback_.feet().heading_deg, 0.0));
+    return camera_.toScreen(camera_.upright ? playback_.stance().head.at : playback_.feet().at) +
+           QPointF(way.x, -way.y) * nose_px;
 }
 
 Vec3 PlanView::placeNow(const Emitter& emitter) const

@@ -1,5 +1,6 @@
 #pragma once
 
+#include "app/plan/drawn_shape.h"
 #include "app/plan/label_layer.h"
 #include "app/plan/plan_sheet.h"
 #include "app/plan/plan_shows.h"
@@ -26,7 +27,8 @@ class FloorEdges;
 
 class BlindWalk;
 
-/// The Plan: the level as a sheet seen from above, with the emitters, the ears and the chosen walk on it.
+/// The Plan: the level as a sheet seen from above, with the emitters, the ears and the chosen walk on it. Of a side-on level
+/// the same sheet stands upright: a section through where it begins, with all that can be done on the Plan.
 ///
 /// Left drag moves what it starts on (emitters, rings, ears, the ears' nose) or, on empty ground, the sheet; shift drag
 /// selects a rectangle; the wheel zooms to the cursor; the middle and right buttons move the sheet from anywhere.
@@ -66,6 +68,8 @@ public:
 
     /// Where things are drawn, in this widget's pixels.
     const PlanCamera& camera() const { return camera_; }
+    /// In the middle of what is seen: on the floor that is shown, or where the level's upright sheet stands.
+    Vec3 middleOfSheet() const;
     QPointF placeOf(const EmitterId& id) const;
     QPointF placeOfEars() const;
     QPointF placeOfNose() const;
@@ -209,7 +213,7 @@ private:
     };
 
     struct Ring {
-        double radius_m = 0.0; ///< on the Plan: where a sphere round the emitter meets the height of the ears
+        double radius_m = 0.0; ///< on the sheet: where a sphere round the emitter meets one through the ears
         double distance_m = 0.0;
         bool drawn = false;
     };
@@ -226,6 +230,9 @@ private:
     void dragRange(const QPointF& at);
     QPolygonF onScreen(const std::vector<Vec2>& outline) const;
     std::vector<QPolygonF> outlinesOf(const Shape& shape, const Solid::Frame& frame) const;
+    std::optional<DrawnShape> shapeOnSheet() const;
+    void setShapeOnSheet(const Shape& next, const Vec2& by, const QString& what, const QString& gesture);
+    std::vector<ShapeGrip> shapeGrips() const;
     std::optional<ShapeGrip> shapeGripAt(const QPointF& at) const;
     std::optional<RangeGrip> rangeGripAt(const QPointF& at) const;
     /// A place of the player's frame, in pixels, and the other way round.
@@ -237,12 +244,15 @@ private:
     const Room* roomBorderAt(const QPointF& at) const;
     /// Which end of the selected opening is there.
     std::optional<int> openingEndAt(const QPointF& at) const;
+    std::array<Vec3, 2> endsOnSheet(const Opening& opening) const;
+    Opening withEndAt(Opening opening, int end, const Vec2& to) const;
     void dragOpening(const QPointF& at);
     void addOpeningPoint(const QPointF& at);
     void selectInside(const QPointF& at);
     const Walk* chosenWalk() const { return session_.level().walks.find(playback_.walk()); }
     std::optional<std::size_t> walkPointAt(const QPointF& at) const;
     std::optional<std::size_t> legAt(const QPointF& at) const;
+    Vec3 feetAt(const Vec3& place) const;
     void dragWalkPoint(const QPointF& at);
     bool addOrRemoveWalkPoint(const QPointF& at);
     void addPointOfWalk(const QPointF& at);
@@ -259,16 +269,22 @@ private:
     bool isDrawn(std::size_t emitter) const;
     void press(const QPointF& at, Qt::KeyboardModifiers modifiers);
     void drag(const QPointF& at);
+    void dragFront(const QPointF& at);
+    Vec2 draggedTo(const QPointF& at) const;
+    double headingOnSheet(const QPointF& offset) const;
     void dragRing(const QPointF& at);
     void dragEarsShare(const QPointF& at);
     Vec2 snapped(const Vec2& p) const;
+    /// Where something is put down: snapped, to the centimetre.
+    Vec2 drawnAt(const QPointF& at) const;
     Vec3 dropPlace(const QPointF& at) const;
 
     static constexpr double turnAway_px = 26.0; ///< the grip that turns a shape lies so far ahead of it
     void levelChanged();
     void followDocument();
     int storeyAt(double height_m) const;
-    bool onStorey(double height_m) const { return storeyAt(height_m) == storey_; }
+    /// On an upright sheet all storeys are seen at once.
+    bool onStorey(double height_m) const { return camera_.upright || storeyAt(height_m) == storey_; }
     bool onStorey(const Zone& zone) const;
     void followEars();
     void showMoving();
@@ -304,6 +320,9 @@ private:
     void paintPlantLine(QPainter& painter) const;
     void paintCopyInHand(QPainter& painter, LabelLayer& labels, const PlantedRule& rule) const;
     void paintEars(QPainter& painter) const;
+    void paintFigure(QPainter& painter) const;
+    /// Whether the front of the selected emitter points anywhere on the sheet.
+    bool frontIsSeen() const;
     void paintEarsGrip(QPainter& painter) const;
     void paintBlindWalk(QPainter& painter, LabelLayer& labels) const;
     void paintLobe(QPainter& painter) const;
@@ -345,13 +364,14 @@ private:
     bool fitted_ = false;
     int storey_ = 0;
     int earsStorey_ = 0;
-    std::vector<Vec2> meshCorners_; ///< of the level's box; empty: it has no mesh
+    std::vector<Vec3> meshCorners_; ///< of the level's box; empty: it has no mesh
     QTimer nextMoving_;             ///< runs while what moves only a little waits for its picture
     bool movedSince_ = false;
     QPointF paintedEars_;
     double paintedHeading_deg_ = 0.0;
     double cut_m_ = 1.5;
-    double sheetUnit_ = 0.0; ///< what of the level the sheet shows
+    double sheetUnit_ = 0.0;     ///< what of the level the sheet shows
+    double sheetAcross_m_ = 0.0; ///< where an upright one stands
     Geometry sheetGeometry_;
     std::vector<Storey> sheetStoreys_;
     LevelId levelShown_;

@@ -2,6 +2,7 @@
 #include "app/plan/plan_view.h"
 #include "app/theme/theme.h"
 #include "app/walks/way_on_floor.h"
+#include "geometry/drawing.h"
 #include "world/walk_making.h"
 
 #include <QPainter>
@@ -136,15 +137,21 @@ std::optional<std::size_t> PlanView::legAt(const QPointF& at) const
     return best;
 }
 
+/// On the floor that is meant; on an upright sheet only what is drawn close to one, as anything else is in the air.
+Vec3 PlanView::feetAt(const Vec3& place) const
+{
+    constexpr double close_m = 0.4;
+    const Vec3 feet = onFloorNear(session_.loadedLevel(), place);
+    return camera_.upright && std::abs(feet.z - place.z) > close_m ? place : feet;
+}
+
 void PlanView::dragWalkPoint(const QPointF& at)
 {
     const auto* walk = session_.selected<Walk>();
     if (walk == nullptr || walkPoint_ >= walk->points.size()) {
         return;
     }
-    const Vec2 to = snapped(camera_.toLevel(at));
-    const Vec3 there{std::round(to.x * 100.0) / 100.0, std::round(to.y * 100.0) / 100.0, walk->points[walkPoint_].at.z};
-    const Vec3 feet = onFloorNear(session_.loadedLevel(), there);
+    const Vec3 feet = feetAt(camera_.placed(drawnAt(at), walk->points[walkPoint_].at));
     session_.editThing<Walk>(tr("point %1 moved").arg(walkPoint_ + 1), QString("drag %1").arg(gestures_),
                              [&](Walk& w) { w = withPointAt(std::move(w), walkPoint_, feet); });
 }
@@ -167,10 +174,11 @@ bool PlanView::addOrRemoveWalkPoint(const QPointF& at)
         const Vec3& a = walk->points[*leg].at;
         const Vec3& b = walk->points[*leg + 1].at;
         const Vec2 p = camera_.toLevel(at);
-        const Vec2 way{b.x - a.x, b.y - a.y};
-        const double share = std::clamp(glm::dot(p - Vec2{a.x, a.y}, way) / std::max(glm::dot(way, way), 1e-9), 0.0, 1.0);
-        const Vec3 on = a + (b - a) * share;
-        const Vec3 there{std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0, std::round(on.z * 100.0) / 100.0};
+        const Vec2 from = camera_.toSheet(a);
+        const Vec2 way = camera_.toSheet(b) - from;
+        const double share = std::clamp(glm::dot(p - from, way) / std::max(glm::dot(way, way), 1e-9), 0.0, 1.0);
+        const Vec3 on = camera_.placed(p, a + (b - a) * share);
+        const Vec3 there{toCentimetre(on.x), toCentimetre(on.y), toCentimetre(on.z)};
         session_.editThing<Walk>(tr("one point more"), {}, [&](Walk& w) { w = withPointOn(std::move(w), *leg, there); });
         return true;
     }
@@ -179,8 +187,8 @@ bool PlanView::addOrRemoveWalkPoint(const QPointF& at)
 
 void PlanView::addPointOfWalk(const QPointF& at)
 {
-    const Vec2 p = snapped(camera_.toLevel(at));
-    drawnWalk_.push_back({std::round(p.x * 100.0) / 100.0, std::round(p.y * 100.0) / 100.0, floorShown()});
+    const Vec3 place = camera_.placed(drawnAt(at), middleOfSheet());
+    drawnWalk_.push_back(camera_.upright ? feetAt(place) : place);
     update();
 }
 
@@ -188,7 +196,8 @@ void PlanView::finishWalk()
 {
     const std::vector<Vec3> places = std::exchange(drawnWalk_, {});
     setTool(Tool::select);
-    const WayOnFloor way = wayOnFloor(session_.loadedLevel(), places);
+    // On an upright sheet one leaps: what is no way on foot is meant.
+    WayOnFloor way = camera_.upright ? WayOnFloor{places} : wayOnFloor(session_.loadedLevel(), places);
     Walk walk = walkThrough(way.points, session_.level().character.speed_m_s);
     if (walk.points.size() < 2) {
         return;

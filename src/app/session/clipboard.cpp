@@ -1,6 +1,7 @@
 #include "app/session/clipboard.h"
 
 #include "app/session/things.h"
+#include "geometry/drawing.h"
 #include "project/file_error.h"
 #include "project/fragment.h"
 #include "project/read.h"
@@ -43,37 +44,35 @@ LevelThings selectedThings(const Session& session)
     return things;
 }
 
-void include(Vec2& low, Vec2& high, const Vec2& place)
+/// Of all that is somewhere, the middle of what it covers; nothing where nothing is.
+std::optional<Vec3> middleOf(const Level& level)
 {
-    low = {std::min(low.x, place.x), std::min(low.y, place.y)};
-    high = {std::max(high.x, place.x), std::max(high.y, place.y)};
-}
-
-/// Of all that is somewhere; nothing where nothing is.
-std::optional<Vec2> middleOf(const Level& level)
-{
-    Vec2 low{INFINITY};
-    Vec2 high{-INFINITY};
+    Vec3 low{INFINITY};
+    Vec3 high{-INFINITY};
+    const auto include = [&](const Vec3& place) {
+        low = glm::min(low, place);
+        high = glm::max(high, place);
+    };
     for (const auto& emitter : level.emitters) {
         if (isOnPlan(*emitter)) {
-            include(low, high, Vec2(emitter->at));
+            include(emitter->at);
         }
     }
     for (const auto& zone : level.zones) {
-        include(low, high, Vec2(zone->at));
+        include(zone->at);
     }
     for (const auto& plant : level.plants) {
-        include(low, high, Vec2(plant->at));
+        include(plant->at);
     }
     for (const auto& room : level.rooms) {
-        include(low, high, Vec2(room->at));
+        include(room->at);
     }
     for (const auto& opening : level.openings) {
-        include(low, high, (opening->from + opening->to) / 2.0);
+        include({(opening->from + opening->to) / 2.0, opening->sill_m});
     }
     for (const auto& walk : level.walks) {
         for (const WalkPoint& point : walk->points) {
-            include(low, high, Vec2(point.at));
+            include(point.at);
         }
     }
     return low.x <= high.x ? std::optional((low + high) / 2.0) : std::nullopt;
@@ -90,13 +89,15 @@ template <class Thing> void carryAll(Level& level, const Vec3& by)
 }
 
 /// To whole centimetres, as everything that is put down by hand.
-Project carriedTo(Project fragment, const Vec2& at)
+Project carriedTo(Project fragment, const Vec2& at, const std::optional<Looking>& sideOn)
 {
-    const std::optional<Vec2> middle = middleOf(*fragment.levels[0]);
+    const std::optional<Vec3> middle = middleOf(*fragment.levels[0]);
     if (!middle) {
         return fragment;
     }
-    const Vec3 by{std::round((at.x - middle->x) * 100.0) / 100.0, std::round((at.y - middle->y) * 100.0) / 100.0, 0.0};
+    const Vec2 way = at - (sideOn ? onSheet(*sideOn, *middle) : Vec2(*middle));
+    const Vec2 tidy{toCentimetre(way.x), toCentimetre(way.y)};
+    const Vec3 by = sideOn ? fromSheet(*sideOn, tidy) : Vec3{tidy, 0.0};
     const LevelId id = fragment.levels[0]->id;
     return withLevel(std::move(fragment), id, [&](Level& level) {
         carryAll<Emitter>(level, by);
@@ -172,7 +173,7 @@ Unbrought paste(Session& session, const std::optional<Vec2>& at)
         }
         const QString what = inWords(*fragment.levels[0]);
         if (at) {
-            fragment = carriedTo(std::move(fragment), *at);
+            fragment = carriedTo(std::move(fragment), *at, session.level().sideOn);
         }
         Pasted pasted = withFragment(session.project(), session.levelId(), fragment);
         session.edit(std::move(pasted.project), Session::tr("Paste %1").arg(what));

@@ -19,7 +19,7 @@ struct Unbrought {
 };
 
 /// Puts what is on the clipboard into the level that is shown, as one step of the history, and selects it. `at`: where its
-/// middle goes; nothing: where it was. What is no such text is said by Session::failed().
+/// middle goes on the level's sheet; nothing: where it was. What is no such text is said by Session::failed().
 Unbrought paste(Session& session, const std::optional<Vec2>& at);
 
 /// Copies the files of sounds that were pasted into the project. For whoever was asked and agreed: the folder's name is from

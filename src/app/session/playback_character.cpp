@@ -117,7 +117,7 @@ void Playback::moveByHand(double seconds)
         }
     } else if (walking_) {
         player_.walker().stand();
-    } else if (player_.walkOn(character, seconds)) {
+    } else if (player_.walkOn(session_.level(), seconds)) {
         scrubbed_ = false;
         live_->setFeet(feet(), false);
     }

@@ -51,7 +51,7 @@ public:
     /// Moves what flies by the keys that are held; false: it stays where it is.
     bool flyOn(const Character& character, double seconds);
     /// Walks by the keys that are held; false: it stays where it is.
-    bool walkOn(const Character& character, double seconds) { return walker_.step(feet_, character, seconds); }
+    bool walkOn(const Level& level, double seconds) { return walker_.step(feet_, level, seconds); }
 
     Walker& walker() { return walker_; }
     const Walker& walker() const { return walker_; }

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 namespace stone
 {
@@ -16,6 +17,8 @@ constexpr double fastFactor = 2.5;
 /// Somebody who gets less far than this share of a step has walked into something.
 constexpr double bumpShare = 0.3;
 constexpr double fall_m = 0.5;
+/// So far above the ears a head ends.
+constexpr double scalp_m = 0.15;
 
 } // namespace
 
@@ -46,6 +49,7 @@ void Walker::setInput(const WalkInput& input, double heading_deg, Character::Mov
 void Walker::stand()
 {
     leap_ = {};
+    jumps_ = false;
     turnTo_deg_.reset();
     pressed_.reset();
     cell_.reset();
@@ -65,52 +69,82 @@ void Walker::turn(Pose& feet, double seconds)
     }
 }
 
-Vec3 Walker::walked(const Vec3& ground, double heading_deg, const Character& character, double seconds)
+Vec2 Walker::wayByKeys(double heading_deg) const
 {
-    const double speed = character.speed_m_s * (input_.fast ? fastFactor : 1.0);
     const double heading = radians(heading_deg);
     const Vec2 ahead{std::sin(heading), std::cos(heading)};
     const Vec2 right{ahead.y, -ahead.x};
-    const Vec2 direction =
-        glm::normalize(ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right));
-    const Vec2 way = direction * (speed * seconds);
-    const Vec3 next = moved(ground, way, character);
-    const bool stops = std::hypot(next.x - ground.x, next.y - ground.y) < bumpShare * speed * seconds;
+    const Vec2 way = ahead * static_cast<double>(input_.ahead) + right * static_cast<double>(input_.right);
+    const double length = glm::length(way);
+    return length > 0.0 ? way / length : way;
+}
+
+Vec3 Walker::walked(const Pose& feet, const Vec2& direction, const Level& level, double seconds)
+{
+    const Vec3 ground = groundOf(feet);
+    if (direction == Vec2{0.0}) {
+        return ground;
+    }
+    const double way_m = level.character.speed_m_s * (input_.fast ? fastFactor : 1.0) * seconds;
+    const Vec3 next = moved(feet, direction * way_m, level);
+    const bool stops = std::hypot(next.x - ground.x, next.y - ground.y) < bumpShare * way_m;
     bumps_ += stops && !stopped_ ? 1 : 0;
     stopped_ = stops;
     return next;
 }
 
-Vec3 Walker::moved(const Vec3& ground, const Vec2& way, const Character& character)
+Vec3 Walker::moved(const Pose& feet, const Vec2& way, const Level& level)
 {
-    return character.collides && surface_ ? surface_->step(ground, way) : ground + Vec3{way.x, way.y, 0.0};
+    const Vec3 ground = groundOf(feet);
+    if (!level.character.collides || !surface_) {
+        return ground + Vec3{way.x, way.y, 0.0};
+    }
+    Vec3 next = leap_.aloft() ? surface_->leap(feet.at, way)
+                              : surface_->step(ground, way, level.sideOn ? WalkSurface::daring : WalkSurface::walking);
+    if (level.sideOn) {
+        // What it slides along does not push it off its sheet.
+        next = fromSheet(*level.sideOn, onSheet(*level.sideOn, next), across(*level.sideOn, feet.at));
+    }
+    return next;
 }
 
-void Walker::land(Pose& feet, const Vec3& before, const Vec3& ground, double seconds)
+void Walker::land(Pose& feet, const Vec3& before, const Vec3& ground, const Character& character, double seconds)
 {
-    falls_ += before.z - ground.z > fall_m ? 1 : 0;
+    if (std::exchange(jumps_, false)) {
+        leap_.jump(character.jump_m, character.gravity_m_s2);
+    }
     leap_.lose(before.z - ground.z);
-    leap_.pass(seconds);
+    if (surface_ && character.collides && leap_.rise_m_s > 0.0) {
+        const Vec3 head = ground + Vec3{0.0, 0.0, leap_.above_m + character.earsHeight_m};
+        const double rises_m = leap_.rise_m_s * seconds;
+        if (surface_->freeAbove(head, rises_m + scalp_m) < rises_m + scalp_m) {
+            leap_.stopRising();
+        }
+    }
+    falls_ += leap_.pass(seconds, character.gravity_m_s2).value_or(0.0) > fall_m ? 1 : 0;
     feet.at = ground + Vec3{0.0, 0.0, leap_.above_m};
 }
 
 /// Begins to turn, or to go to the next cell.
-void Walker::press(const WalkInput& input, const Pose& feet, const Character& character)
+void Walker::press(const WalkInput& input, const Pose& feet, const Level& level)
 {
+    const Character& character = level.character;
     constexpr double quarter_deg = 90.0;
     const double facing = std::round(turnTo_deg_.value_or(feet.heading_deg) / quarter_deg) * quarter_deg;
-    const bool byDirection = character.moves == Character::Moves::directions;
+    const bool byDirection = character.moves == Character::Moves::directions || level.sideOn;
     const int aside = byDirection && input.right == 0 ? input.turn : input.right;
     if (!byDirection && input.turn != 0) {
         turnTo_deg_ = wrapDegrees(facing + input.turn * (input.fast ? 2.0 : 1.0) * quarter_deg);
         return;
     }
-    if (input.ahead == 0 && aside == 0) {
+    jumps_ = jumps_ || (level.sideOn && input.ahead > 0);
+    const int ahead = level.sideOn ? 0 : input.ahead;
+    if (ahead == 0 && aside == 0) {
         return;
     }
     // One way at a time: ahead and back before aside.
-    const double turned = input.ahead > 0 ? 0.0 : input.ahead < 0 ? 180.0 : aside > 0 ? quarter_deg : -quarter_deg;
-    const double towards = byDirection ? turned : facing + turned;
+    const double turned = ahead > 0 ? 0.0 : ahead < 0 ? 2.0 * quarter_deg : aside > 0 ? quarter_deg : -quarter_deg;
+    const double towards = turned + (level.sideOn ? headingInto(*level.sideOn) : byDirection ? 0.0 : facing);
     if (byDirection) {
         turnTo_deg_ = wrapDegrees(towards);
     }
@@ -119,8 +153,7 @@ void Walker::press(const WalkInput& input, const Pose& feet, const Character& ch
     const Vec2 cells = (Vec2(feet.at) - start) / character.cell_m;
     const Vec2 cell =
         start + character.cell_m * Vec2{std::round(cells.x + std::sin(heading)), std::round(cells.y + std::cos(heading))};
-    const Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
-    const Vec3 there = moved(ground, cell - Vec2(ground), character);
+    const Vec3 there = moved(feet, cell - Vec2(feet.at), level);
     // What ends elsewhere was stopped, or slid along something.
     constexpr double missed = 0.3;
     if (glm::length(Vec2(there) - cell) > missed * character.cell_m) {
@@ -130,52 +163,70 @@ void Walker::press(const WalkInput& input, const Pose& feet, const Character& ch
     cell_ = cell;
 }
 
-bool Walker::stepByCells(Pose& feet, const Character& character, double seconds)
+bool Walker::stepByCells(Pose& feet, const Level& level, double seconds)
 {
+    const Character& character = level.character;
     if (!cell_ && !turnTo_deg_) {
         // What is held goes on; turning needs a press for each turn.
         WalkInput held = input_;
         held.turn = character.moves == Character::Moves::directions ? held.turn : 0;
         if (pressed_ || !held.still()) {
-            press(pressed_.value_or(held), feet, character);
+            press(pressed_.value_or(held), feet, level);
         }
         pressed_.reset();
     }
-    if (!cell_ && !turnTo_deg_ && !leap_.aloft()) {
+    if (!cell_ && !turnTo_deg_ && !leap_.aloft() && !jumps_) {
         return false;
     }
     if (turnTo_deg_) {
         turn(feet, seconds);
     }
-    const Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
+    const Vec3 ground = groundOf(feet);
     Vec3 next = ground;
     if (cell_) {
         const Vec2 left = *cell_ - Vec2(ground);
         const double most_m = character.speed_m_s * (input_.fast ? fastFactor : 1.0) * seconds;
         const double left_m = glm::length(left);
-        next = moved(ground, left_m > most_m ? left * (most_m / left_m) : left, character);
+        next = moved(feet, left_m > most_m ? left * (most_m / left_m) : left, level);
         if (left_m <= most_m) {
             cell_.reset();
         }
     }
-    land(feet, ground, next, seconds);
+    land(feet, ground, next, character, seconds);
     return true;
 }
 
-bool Walker::step(Pose& feet, const Character& character, double seconds)
+bool Walker::stepFreely(Pose& feet, const Level& level, double seconds)
 {
-    if (character.moves != Character::Moves::freely) {
-        return stepByCells(feet, character, seconds);
+    const std::optional<WalkInput> pressed = std::exchange(pressed_, std::nullopt);
+    Vec2 way{0.0};
+    if (level.sideOn) {
+        const int along = input_.right != 0 ? input_.right : input_.turn;
+        way = Vec2(fromSheet(*level.sideOn, {static_cast<double>(along), 0.0}));
+        jumps_ = jumps_ || (pressed && pressed->ahead > 0);
+        if (along != 0) {
+            turnTo_deg_ = headingAlong({way, 0.0});
+        }
+    } else {
+        way = wayByKeys(feet.heading_deg);
     }
-    pressed_.reset();
-    const bool walks = input_.ahead != 0 || input_.right != 0;
-    if (!walks && input_.turn == 0 && !leap_.aloft() && !turnTo_deg_) {
+    const bool turns = turnTo_deg_ || (input_.turn != 0 && !level.sideOn);
+    if (way == Vec2{0.0} && !turns && !leap_.aloft() && !jumps_) {
         return false;
     }
-    turn(feet, seconds);
-    const Vec3 ground = feet.at - Vec3{0.0, 0.0, leap_.above_m};
-    land(feet, ground, walks ? walked(ground, feet.heading_deg, character, seconds) : ground, seconds);
+    if (turns) {
+        turn(feet, seconds);
+        way = level.sideOn ? way : wayByKeys(feet.heading_deg);
+    }
+    const Vec3 ground = groundOf(feet);
+    land(feet, ground, walked(feet, way, level, seconds), level.character, seconds);
     return true;
+}
+
+bool Walker::step(Pose& feet, const Level& level, double seconds)
+{
+    return level.character.moves == Character::Moves::freely ? stepFreely(feet, level, seconds)
+                                                             : stepByCells(feet, level, seconds);
 }
 
 Pose flown(const Pose& from, const WalkInput& input, double speed_m_s, double seconds)

@@ -30,7 +30,7 @@ struct WalkInput {
 };
 
 /// Moves the character as hands on the keys do: on floors and along walls, turned steadily or by quarters, from cell to cell
-/// where the level says so, jumping and falling. Window thread only.
+/// where the level says so, along the sheet of a side-on level, jumping and falling. Window thread only.
 class Walker
 {
 public:
@@ -43,12 +43,14 @@ public:
     /// Turns by a quarter at a time, as in games on a grid; the ear gets it as a quick turn, not as a jump.
     void setQuarterTurns(bool on) { quarterTurns_ = on; }
     bool quarterTurns() const { return quarterTurns_; }
-    void jump() { leap_.jump(); }
+    /// As soon as it moves on, if it stands then.
+    void jump() { jumps_ = true; }
     /// Ends a jump or a turn that is on its way.
     void stand();
 
-    /// Goes on for so long; whether there was anything to do.
-    bool step(Pose& feet, const Character& character, double seconds);
+    /// Goes on for so long; whether there was anything to do. In a side-on level the keys to the sides, those that turn too, go
+    /// along its sheet, and the one ahead jumps.
+    bool step(Pose& feet, const Level& level, double seconds);
 
     /// How often, since the level was set, something stopped the character, and how often the floor was lost.
     int bumps() const { return bumps_; }
@@ -56,13 +58,17 @@ public:
 
 private:
     void turn(Pose& feet, double seconds);
-    Vec3 walked(const Vec3& ground, double heading_deg, const Character& character, double seconds);
-    bool stepByCells(Pose& feet, const Character& character, double seconds);
-    void press(const WalkInput& input, const Pose& feet, const Character& character);
-    /// Where the floor takes somebody who goes so far.
-    Vec3 moved(const Vec3& ground, const Vec2& way, const Character& character);
+    Vec2 wayByKeys(double heading_deg) const;
+    bool stepFreely(Pose& feet, const Level& level, double seconds);
+    bool stepByCells(Pose& feet, const Level& level, double seconds);
+    void press(const WalkInput& input, const Pose& feet, const Level& level);
+    /// Where the floor takes somebody who goes so far, in a direction of the plan (a unit vector, or nothing).
+    Vec3 walked(const Pose& feet, const Vec2& direction, const Level& level, double seconds);
+    /// Where the floor takes somebody who goes that way; of one in the air what is below then.
+    Vec3 moved(const Pose& feet, const Vec2& way, const Level& level);
+    Vec3 groundOf(const Pose& feet) const { return feet.at - Vec3{0.0, 0.0, leap_.above_m}; }
     /// Puts the character down there after what was under it before.
-    void land(Pose& feet, const Vec3& before, const Vec3& ground, double seconds);
+    void land(Pose& feet, const Vec3& before, const Vec3& ground, const Character& character, double seconds);
 
     std::shared_ptr<const PlanCutter> cutter_;
     std::shared_ptr<const Ground> ground_;
@@ -70,8 +76,9 @@ private:
     WalkInput input_;
     Leap leap_;
     bool quarterTurns_ = false;
+    bool jumps_ = false;
     std::optional<double> turnTo_deg_; ///< a quarter turn on its way
-    std::optional<WalkInput> pressed_; ///< by cells: what was pressed and has not been gone yet
+    std::optional<WalkInput> pressed_; ///< what was pressed and has not been gone yet
     std::optional<Vec2> cell_;         ///< the middle of the cell that it is on its way to
     bool stopped_ = false;             ///< by something that was counted
     int bumps_ = 0;

@@ -57,13 +57,14 @@ void MainWindow::addOfKind(EmitterKind kind)
     emitter.kind = kind;
     emitter.name = sound != nullptr ? sound->name : names[static_cast<std::size_t>(kind)];
     emitter.sound = chosen;
-    const Vec2 middle = plan_->camera().centre;
-    const double height = plan_->floorShown() + (kind == EmitterKind::area ? 0.0 : 1.5);
-    emitter.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, height};
+    constexpr double usually_m = 1.5; // above a floor
+    const bool onFloor = kind != EmitterKind::area && !session_.level().sideOn;
+    emitter.at = middleOfSheet() + Vec3{0.0, 0.0, onFloor ? usually_m : 0.0};
     if (kind == EmitterKind::area) {
         emitter.placement.nearRange_m = 2.0;
     } else if (kind == EmitterKind::roamer) {
-        emitter.roaming.stops = {{emitter.at - Vec3{3, 0, 0}, {}, {}}, {emitter.at + Vec3{3, 0, 0}, {}, {}}};
+        const Vec3 aside = plan_->camera().wayOf({3.0, 0.0});
+        emitter.roaming.stops = {{emitter.at - aside, {}, {}}, {emitter.at + aside, {}, {}}};
     }
     session_.addEmitter(std::move(emitter));
     if (sound == nullptr) {
@@ -71,13 +72,34 @@ void MainWindow::addOfKind(EmitterKind kind)
     }
 }
 
+/// In the middle of what is seen, to ten centimetres.
+Vec3 MainWindow::middleOfSheet() const
+{
+    const Vec3 middle = plan_->middleOfSheet();
+    const Vec2 on = plan_->camera().toSheet(middle);
+    return plan_->camera().placed({std::round(on.x * 10.0) / 10.0, std::round(on.y * 10.0) / 10.0}, middle);
+}
+
+/// What is put on an upright sheet faces into it, and its outline stands.
+template <class Thing> void MainWindow::standUp(Thing& thing) const
+{
+    if (const auto& sideOn = session_.level().sideOn) {
+        constexpr double deep_m = 6.0;
+        thing.heading_deg = headingInto(*sideOn);
+        if (auto* prism = std::get_if<Prism>(&thing.shape)) {
+            prism->standing = true;
+            prism->height_m = deep_m;
+        }
+    }
+}
+
 void MainWindow::addZone()
 {
     Zone zone;
     zone.name = tr("Zone %1").arg(session_.level().zones.size() + 1).toStdString();
-    const Vec2 middle = plan_->camera().centre;
-    zone.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+    zone.at = middleOfSheet();
     zone.shape = Prism{{{-5, -4}, {5, -4}, {5, 4}, {-5, 4}}, 3.0};
+    standUp(zone);
     session_.addThing(std::move(zone));
 }
 
@@ -102,10 +124,10 @@ void MainWindow::addPlant()
         return;
     }
     plant.name = pattern->name;
-    const Vec2 middle = plan_->camera().centre;
-    plant.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+    plant.at = middleOfSheet();
+    standUp(plant);
     plant.shape = Ribbon{{{-10, 0, 0}, {10, 0, 0}}, 0.0, false};
-    if (const Emitter* emitter = session_.primary()) {
+    if (const Emitter* emitter = session_.primary(); emitter != nullptr && !session_.level().sideOn) {
         plant.offset.z = std::max(std::round((emitter->at.z - plan_->floorShown()) * 100.0) / 100.0, 0.0);
     }
     plant.name = NamesTaken(session_.level().plants).unlike(plant.name);
@@ -129,9 +151,9 @@ void MainWindow::addRoom()
         room.heading_deg = zone->heading_deg;
         room.shape = zone->shape;
     } else {
-        const Vec2 middle = plan_->camera().centre;
-        room.at = {std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0, plan_->floorShown()};
+        room.at = middleOfSheet();
         room.shape = Prism{{{-4, -3}, {4, -3}, {4, 3}, {-4, 3}}, 3.0};
+        standUp(room);
     }
     session_.addThing(std::move(room));
 }

@@ -128,15 +128,16 @@ void MainWindow::makeEditMenu()
     const struct {
         QString text;
         const char* arrow;
-        double east;
-        double north;
-    } ways[] = {
-        {tr("West"), "Left", -1, 0}, {tr("East"), "Right", 1, 0}, {tr("North"), "Up", 0, 1}, {tr("South"), "Down", 0, -1}};
+        double right;
+        double up;
+    } ways[] = {{tr("Left"), "Left", -1, 0}, {tr("Right"), "Right", 1, 0}, {tr("Up"), "Up", 0, 1}, {tr("Down"), "Down", 0, -1}};
     for (const auto& way : ways) {
-        onSelection_ << add(nudges, way.text + tr(" 10 cm"), QKeySequence(QString("Alt+") + way.arrow),
-                            [this, way] { nudge(0.1 * way.east, 0.1 * way.north); });
-        onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow),
-                            [this, way] { nudge(way.east, way.north); });
+        onSelection_ << add(nudges, way.text + tr(" 10 cm"), QKeySequence(QString("Alt+") + way.arrow), [this, way] {
+            nudge({0.1 * way.right, 0.1 * way.up});
+        });
+        onSelection_ << add(nudges, way.text + tr(" 1 m"), QKeySequence(QString("Alt+Shift+") + way.arrow), [this, way] {
+            nudge({way.right, way.up});
+        });
     }
 }
 

@@ -228,6 +228,11 @@ QAction* MainWindow::add(QMenu* menu, const QString& text, const QKeySequence& k
 void MainWindow::refreshActions()
 {
     NumberField::setLevelUnit(session_.level().metresPerUnit);
+    // From the side all storeys are seen at once.
+    storeys_->setVisible(!session_.level().sideOn);
+    if (session_.level().sideOn) {
+        contours_->setOn(false);
+    }
     undo_->setEnabled(!session_.undoName().isEmpty());
     undo_->setText(session_.undoName().isEmpty() ? tr("&Undo") : tr("&Undo: %1").arg(session_.undoName()));
     redo_->setEnabled(!session_.redoName().isEmpty());
@@ -343,10 +348,11 @@ void MainWindow::startPlacing()
     plan_->setTool(PlanView::Tool::place);
 }
 
-void MainWindow::nudge(double east, double north)
+/// By a way on the sheet.
+void MainWindow::nudge(const Vec2& way)
 {
     if (!session_.selection().empty()) {
-        session_.moveSelected({east, north, 0.0}, "nudge");
+        session_.moveSelected(plan_->camera().wayOf(way), "nudge");
     }
 }
 

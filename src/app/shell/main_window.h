@@ -61,6 +61,8 @@ private:
     void followRuns();
     void runToGoal(bool blind);
     void addZone();
+    Vec3 middleOfSheet() const;
+    template <class Thing> void standUp(Thing& thing) const;
     void addRoom();
     void drawWalk();
     void proposeRooms();
@@ -115,7 +117,7 @@ private:
     void offerPosts(const QPoint& global, bool onEars);
     void forgetMeasures();
     void startPlacing();
-    void nudge(double east, double north);
+    void nudge(const Vec2& way);
     void showKeys();
 
     Session& session_;

@@ -65,6 +65,13 @@ void addTurns(const std::vector<Vec3>& feet, std::size_t from, std::size_t to, s
 
 } // namespace
 
+Vec3 onFloorBelow(const LoadedLevel& level, const Vec3& place)
+{
+    constexpr double within_m = 1e4;
+    const auto floor = level.ground != nullptr ? level.ground->floorBelow(place, within_m) : std::nullopt;
+    return floor ? Vec3{place.x, place.y, toCentimetre(floor->height_m)} : place;
+}
+
 Vec3 onFloorNear(const LoadedLevel& level, const Vec3& place)
 {
     if (level.ground == nullptr) {

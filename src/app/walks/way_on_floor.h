@@ -16,6 +16,9 @@ struct WayOnFloor {
 /// `places`: each with about the height of the floor that is meant. In a level without surfaces they are taken as they are.
 WayOnFloor wayOnFloor(const LoadedLevel& level, const std::vector<Vec3>& places);
 
+/// A place put down on the floor below it, however far; as it is where there is none.
+Vec3 onFloorBelow(const LoadedLevel& level, const Vec3& place);
+
 /// A place put down on the floor at or a little above or below it; as it is where there is none.
 Vec3 onFloorNear(const LoadedLevel& level, const Vec3& place);
 

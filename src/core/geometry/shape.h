@@ -34,10 +34,12 @@ struct Capsule {
     bool operator==(const Capsule&) const = default;
 };
 
-/// A polygon of the plan, concave allowed, from 0 up to a height.
+/// A polygon, concave allowed: of the plan, from 0 up to a height; or standing on its edge, corners aside and up, as deep as
+/// that height, half of it ahead and half behind.
 struct Prism {
     std::vector<Vec2> corners{{-3.0, -2.0}, {3.0, -2.0}, {3.0, 2.0}, {-3.0, 2.0}};
     double height_m = 3.0; ///< >= 0
+    bool standing = false;
 
     bool operator==(const Prism&) const = default;
 };

@@ -127,6 +127,9 @@ Solid::Solid(const Shape& shape, const Frame& frame) : frame_(frame)
         lines_ = {{placed(capsule->from), placed(capsule->to)}};
         radius_ = capsule->radius_m;
     } else if (const auto* prism = std::get_if<Prism>(&shape)) {
+        if (prism->standing) {
+            frame_ = {frame.at + frame.ahead * (prism->height_m / 2.0), frame.aside, frame.up, -frame.ahead};
+        }
         addPrism(prism->corners, prism->height_m);
     } else if (const auto* ribbon = std::get_if<Ribbon>(&shape)) {
         radius_ = ribbon->width_m / 2.0;
@@ -349,18 +352,18 @@ double Solid::depth(const Vec3& p) const
     return glm::length(nearestOnOutline(corners_, plan) - plan) * std::clamp(upright, 0.0, 1.0);
 }
 
-std::vector<std::vector<Vec2>> Solid::footprint() const
+template <class Flat> std::vector<std::vector<Vec2>> Solid::flattened(Flat flat, const Vec3& off) const
 {
-    if (!corners_.empty()) {
+    constexpr double stands = 0.9999; // on the sheet, to a degree
+    if (!corners_.empty() && std::abs(glm::dot(frame_.up, off)) > stands) {
         std::vector<Vec2> outline;
         for (const Vec2& corner : corners_) {
-            const Vec3 p = frame_.at + frame_.aside * corner.x + frame_.ahead * corner.y;
-            outline.push_back({p.x, p.y});
+            outline.push_back(flat(frame_.at + frame_.aside * corner.x + frame_.ahead * corner.y));
         }
         return {outline};
     }
     std::vector<std::vector<Vec2>> outlines;
-    const auto circle = [this](const Vec3& centre, std::vector<Vec2>& points) {
+    const auto circle = [this](const Vec2& centre, std::vector<Vec2>& points) {
         for (int i = 0; i < circleSides; ++i) {
             const double angle = 2.0 * pi * i / circleSides;
             points.push_back({centre.x + radius_ * std::cos(angle), centre.y + radius_ * std::sin(angle)});
@@ -368,9 +371,9 @@ std::vector<std::vector<Vec2>> Solid::footprint() const
     };
     for (const Line& line : lines_) {
         std::vector<Vec2> points;
-        circle(line.a, points);
+        circle(flat(line.a), points);
         if (line.b != line.a) {
-            circle(line.b, points);
+            circle(flat(line.b), points);
         }
         outlines.push_back(hullOf(std::move(points)));
     }
@@ -378,12 +381,22 @@ std::vector<std::vector<Vec2>> Solid::footprint() const
         std::vector<Vec2> points;
         for (const Triangle& face : faces_) {
             for (const Vec3& p : {face.a, face.b, face.c}) {
-                points.push_back({p.x, p.y});
+                points.push_back(flat(p));
             }
         }
         outlines.push_back(hullOf(std::move(points)));
     }
     return outlines;
+}
+
+std::vector<std::vector<Vec2>> Solid::footprint() const
+{
+    return flattened([](const Vec3& p) { return Vec2{p.x, p.y}; }, {0.0, 0.0, 1.0});
+}
+
+std::vector<std::vector<Vec2>> Solid::outlineOn(Looking looking) const
+{
+    return flattened([looking](const Vec3& p) { return onSheet(looking, p); }, fromSheet(looking, Vec2{0.0}, 1.0));
 }
 
 double Solid::volume_m3() const

@@ -2,6 +2,7 @@
 
 #include "geometry/shape.h"
 #include "geometry/sphere_index.h"
+#include "geometry/upright_sheet.h"
 
 #include <array>
 #include <cstdint>
@@ -69,7 +70,8 @@ public:
     Met meet(const Vec3& p) const;
     Seen seenFrom(const Vec3& p) const;
 
-    /// How many sides can be told apart: of a prism its walls in order, then floor and ceiling; of a box ahead (+y),
+    /// How many sides can be told apart: of a prism its walls in order, then floor and ceiling (of one that stands on its edge
+    /// what is ahead and behind); of a box ahead (+y),
     /// right, behind, left, floor, ceiling. One for everything else.
     std::size_t sideCount() const { return sides_; }
     /// From a place to one side; infinite when there is no such side.
@@ -86,8 +88,10 @@ public:
     Sphere bounds() const { return bounds_; }
     std::array<Vec3, 2> box() const { return {low_, high_}; }
 
-    /// Seen from above: closed outlines, for drawing.
+    /// Seen from above, or on an upright sheet by who looks that way: closed outlines, for drawing. Of what is no prism that
+    /// stands on the sheet, the outline of its hull.
     std::vector<std::vector<Vec2>> footprint() const;
+    std::vector<std::vector<Vec2>> outlineOn(Looking looking) const;
 
 private:
     struct Line {
@@ -99,6 +103,8 @@ private:
     void addHull(const Hull& hull);
     Vec3 local(const Vec3& p) const;
     Vec3 nearestOnLines(const Vec3& p) const;
+    /// Flattened onto a sheet, whose own direction is a unit vector.
+    template <class Flat> std::vector<std::vector<Vec2>> flattened(Flat flat, const Vec3& off) const;
     void measure();
 
     Frame frame_;

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "geometry/pose.h"
+#include "geometry/upright_sheet.h"
 #include "project/ambience.h"
 #include "project/edge_rules.h"
 #include "project/gaze.h"
@@ -249,7 +250,7 @@ struct GeometryFile {
     bool operator==(const GeometryFile&) const = default;
 };
 
-/// A picture laid under an otherwise empty sheet. `at` is its lower left corner.
+/// A picture laid under an otherwise empty sheet. `at` is its lower left corner; in a side-on level along and up.
 struct GeometryPicture {
     std::string file;      ///< relative to the project's folder
     double width_m = 50.0; ///< the length that the picture's width stands for; > 0
@@ -276,7 +277,9 @@ struct Character {
     double speed_m_s = 1.4;
     bool collides = true;
     Moves moves = Moves::freely;
-    double cell_m = 1.0; ///< of a grid with a middle of a cell where the level begins; > 0
+    double cell_m = 1.0;        ///< of a grid with a middle of a cell where the level begins; > 0
+    double jump_m = 0.5;        ///< how high it jumps; >= 0
+    double gravity_m_s2 = 9.81; ///< by which it falls, what pulls nothing else; > 0
     Extras extras{};
 
     bool operator==(const Character&) const = default;
@@ -287,6 +290,9 @@ struct Level {
     std::string name;
     Geometry geometry;
     double metresPerUnit = 1.0; ///< > 0
+    /// Which way one looks at the upright sheet, through where it begins, on which it is drawn and walked; nothing: it is
+    /// drawn and walked on the plan.
+    std::optional<Looking> sideOn;
     Character character;
     EdgeRules edges; ///< what counts as an edge of its floor
     std::vector<Storey> storeys;

@@ -262,6 +262,7 @@ private:
             level.geometry = readGeometry(reader.object("geometry"));
         }
         level.metresPerUnit = reader.number("metres_per_unit", level.metresPerUnit, rangeOf(&Level::metresPerUnit));
+        level.sideOn = readSideOn(reader);
         if (reader.has("character")) {
             level.character = readCharacter(reader.object("character"));
         }

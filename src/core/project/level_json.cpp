@@ -12,7 +12,8 @@ namespace
 
 constexpr const char* upAxes[] = {"y", "z"};
 constexpr const char* characterMoves[] = {"freely", "cells", "directions"};
-constexpr double usualCut_m = 1.5; ///< above a storey's floor
+constexpr const char* sides[] = {"north", "west"}; // by Looking
+constexpr double usualCut_m = 1.5;                 ///< above a storey's floor
 
 } // namespace
 
@@ -44,6 +45,8 @@ template <class Io> void describe(Io io, const Character&)
     io.flag("collides", &Character::collides);
     io.word("moves", &Character::moves, characterMoves);
     io.number("cell_m", &Character::cell_m, {0.1, 100.0});
+    io.number("jump_m", &Character::jump_m, {0.0, 100.0});
+    io.number("gravity_m_s2", &Character::gravity_m_s2, {0.1, 100.0});
 }
 
 template <class Io> void describe(Io io, const EdgeRules&)
@@ -122,6 +125,18 @@ Air readAir(ObjectReader reader)
 Json toJson(const Air& air)
 {
     return jsonOf(air);
+}
+
+std::optional<Looking> readSideOn(ObjectReader& reader)
+{
+    return reader.has("side_on") ? std::optional(static_cast<Looking>(reader.word("side_on", 0, sides))) : std::nullopt;
+}
+
+void addSideOn(Json& json, const std::optional<Looking>& sideOn)
+{
+    if (sideOn) {
+        json["side_on"] = sides[static_cast<std::size_t>(*sideOn)];
+    }
 }
 
 Geometry readGeometry(ObjectReader reader)

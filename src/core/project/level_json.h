@@ -9,6 +9,9 @@ namespace stone
 /// What a level holds beside its emitters and spaces, and the air of a project, in the document's JSON, both ways.
 Air readAir(ObjectReader reader);
 Json toJson(const Air& air);
+/// Which way one looks at a side-on level; nothing: it is none.
+std::optional<Looking> readSideOn(ObjectReader& reader);
+void addSideOn(Json& json, const std::optional<Looking>& sideOn);
 Geometry readGeometry(ObjectReader reader);
 Json toJson(const Geometry& geometry);
 Character readCharacter(ObjectReader reader);

@@ -80,6 +80,7 @@ Shape readShape(ObjectReader reader)
         }
         checkCount(reader, prism.corners, 3);
         prism.height_m = reader.number("height_m", prism.height_m, ranges::length);
+        prism.standing = reader.flag("standing", prism.standing);
         shape = std::move(prism);
         break;
     }
@@ -120,6 +121,7 @@ Json toJson(const Shape& shape)
             json["points"].push_back(Json::array({corner.x, corner.y}));
         }
         json["height_m"] = prism->height_m;
+        addUnless(json, "standing", prism->standing, false);
     } else if (const auto* ribbon = std::get_if<Ribbon>(&shape)) {
         json["points"] = Json::array();
         for (const Vec3& point : ribbon->points) {

@@ -40,6 +40,7 @@ Json toJson(const Level& level)
         json["geometry"] = toJson(level.geometry);
     }
     json["metres_per_unit"] = level.metresPerUnit;
+    addSideOn(json, level.sideOn);
     json["character"] = toJson(level.character);
     if (!(level.edges == EdgeRules{})) {
         json["edges"] = toJson(level.edges);
