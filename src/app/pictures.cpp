@@ -92,8 +92,16 @@ std::map<QString, Scene> scenes()
          }},
         {"walk",
          [](Stage& s) {
-             s.session.selectThing<Walk>(s.session.level().walks[0]->id);
-             s.listenAt(40.0);
+             const WalkId run{"footbridge-run"};
+             s.playback.chooseWalk(run);
+             s.session.selectThing<Walk>(run);
+             s.window.plan().fitSelection();
+             s.window.findChild<QPushButton*>("runSeeing")->click();
+             wait(300);
+             s.playback.setWalkInput({.ahead = 1});
+             wait(2500);
+             s.playback.setWalkInput({});
+             wait(300);
          }},
         {"first-sheet",
          [](Stage& s) {
@@ -156,13 +164,11 @@ std::map<QString, Scene> scenes()
              }
              wait(300);
          }},
-        {"ears",
+        {"side-on",
          [](Stage& s) {
-             s.open(s.shown + "/../../examples/ears");
-             s.listenAt(4.5);
-             s.window.findChild<BenchPanel*>()->showRig(true);
-             s.window.findChild<SectionView*>("section")->show();
-             wait(300);
+             s.open(s.shown + "/../../examples/side-on");
+             s.session.selectOnly({"boiler"});
+             s.listenAt(10.2);
          }},
         {"crowd",
          [](Stage& s) {
@@ -226,13 +232,12 @@ std::map<QString, Scene> scenes()
              emit s.window.findChild<LedgerView*>("ledger")->wallsClicked();
              wait(300);
          }},
-        {"gaze",
+        {"plant",
          [](Stage& s) {
-             s.open(s.shown + "/../../examples/gaze");
-             s.session.selectOnly({"clock"});
-             s.listenAt(1.0);
-             s.window.findChild<BenchPanel*>()->showGaze(true);
-             wait(300);
+             s.open(s.shown + "/../../examples/plant");
+             s.listenAt(3.0);
+             s.session.selectThing<Plant>(s.session.level().plants[0]->id);
+             wait(400);
          }},
         {"rooms",
          [](Stage& s) {

@@ -5,6 +5,7 @@
 #include "support/boxes.h"
 
 #include <QAction>
+#include <QCheckBox>
 #include <QComboBox>
 #include <QImage>
 #include <QLabel>
@@ -286,6 +287,10 @@ private slots:
         f.menu("Zone");
         const auto* zone = f.session->selected<Zone>();
         QVERIFY(zone != nullptr && std::get<Prism>(zone->shape).standing);
+        QVERIFY(f.find<QCheckBox>("zoneStanding")->isChecked());
+        f.find<QCheckBox>("zoneStanding")->click();
+        QVERIFY(!std::get<Prism>(f.session->selected<Zone>()->shape).standing);
+        f.session->selectNone();
         f.menu("Room");
         QVERIFY(std::get<Prism>(f.session->selected<Room>()->shape).standing);
     }

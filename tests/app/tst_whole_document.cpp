@@ -304,8 +304,10 @@ class TestWholeDocument : public QObject
         static const std::pair<QRegularExpression, const char*> others[] = {
             {QRegularExpression("/id$"), "made by the program, once"},
             {QRegularExpression("^/stone_echo$"), "the version of the document"},
-            {QRegularExpression("/shape/(from|to|points|closed|node|triangles|widths_m|height_m|width_m|is|size_m|radius_m)$"),
-             "drawn on the Plan and the Section, or fitted to a part of the level (tst_window, tst_rooms_window)"},
+            {QRegularExpression(
+                 "/shape/(from|to|points|closed|node|triangles|widths_m|height_m|width_m|is|size_m|radius_m|standing)$"),
+             "drawn on the Plan and the Section, or fitted to a part of the level (tst_window, tst_rooms_window, "
+             "tst_side_on_window)"},
             {QRegularExpression("^/levels/(emitters|places|walks)$"),
              "the list itself: things are added and taken away (tst_window)"},
             {QRegularExpression("/lanes/(over|property|value|model|maximum_m|shape|on)$"),

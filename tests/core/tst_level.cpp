@@ -267,6 +267,7 @@ private slots:
         addBox(mesh, {2, -3, 0}, {2.4, 3, 3});    // a wall to the east
         addBox(mesh, {-2, 2, -0.5}, {0, 4, 0.3}); // a step to the north
         addBox(mesh, {-2, 4, -0.5}, {0, 6, 1.5}); // a block behind it
+        addBox(mesh, {-7, 2, 0}, {-4, 6, WalkSurface::highestStep_m + 0.03});
         const PlanCutter cutter(mesh);
         const Ground ground(std::make_shared<const Mesh>(mesh));
         WalkSurface surface(cutter, ground);
@@ -277,6 +278,7 @@ private slots:
         const Vec3 up = surface.step({-1, 1, 0}, {0, 2});
         QVERIFY(std::abs(up.z - 0.3) < 1e-6);                   // rays are met in single precision
         QVERIFY(surface.step(up, {0, 3}).y < 4.0);              // the block is too high
+        QVERIFY(surface.step({-5, 1, 0}, {0, 2}).y < 2.0);      // no step any more, and not below the knees either
         QVERIFY(surface.step({9.5, 9.5, 0}, {5, 0}).x <= 10.0); // no floor beyond the edge
     }
 

@@ -24,6 +24,7 @@ constexpr double smallest_px = 7.0;
 constexpr double largest_px = 24.0;
 constexpr double markSize_m = 0.35;
 constexpr int mostNames = 40;
+constexpr std::size_t mostMarks = 400;
 
 } // namespace
 
@@ -73,19 +74,26 @@ void EyesView::paintEmitters(QPainter& painter, const Sight& sight, LabelLayer& 
         bool selected;
     };
     std::vector<Shown> shown;
-    for (std::size_t i = 0; i < emitters.size(); ++i) {
-        const Emitter& emitter = *emitters[i];
+    const auto show = [&](const Emitter& emitter, std::size_t i, bool selected) {
         const Vec3 place = i < heard.size() && emitter.kind == EmitterKind::area ? heard[i].at : placeNow(playback_, emitter);
         const auto at = sight.at(place);
-        const bool selected = session_.selection().contains(emitter.id);
-        if (!isOnPlan(emitter) || !at || (!selected && glm::length(place - sight.from().at) > mostFar_m)) {
-            continue;
+        if (isOnPlan(emitter) && at && (selected || glm::length(place - sight.from().at) <= mostFar_m)) {
+            shown.push_back({&emitter, place, *at, i < heard.size() ? heard[i].level_db : silence_db, selected});
         }
-        shown.push_back({&emitter, place, *at, i < heard.size() ? heard[i].level_db : silence_db, selected});
+    };
+    for (std::size_t i = 0; i < emitters.size(); ++i) {
+        show(*emitters[i], i, session_.selection().contains(emitters[i]->id));
+    }
+    for (const PlantedRule& rule : playback_.hearing().world().planted().rules) {
+        for (std::size_t i = 0; i < rule.copies.size(); ++i) {
+            show(*rule.copies[i], rule.first + i, rule.copies[i]->id == session_.copyInHand());
+        }
     }
     std::stable_sort(shown.begin(), shown.end(), [](const Shown& a, const Shown& b) {
         return a.selected != b.selected ? a.selected : a.level_db > b.level_db;
     });
+    // For each it is asked whether something hides it.
+    shown.resize(std::min(shown.size(), mostMarks));
     int names = 0;
     for (const Shown& item : shown) {
         const bool behind = hidden(item.place);

@@ -105,17 +105,34 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
          {tr("From height"),
           number("CapsuleFrom", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).from.z; })},
          {tr("To height"), number("CapsuleTo", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).to.z; })}}));
-    measures_->addWidget(row({{tr("Height"), number("PrismHeight", "m", 0, 1e5, tr("Up from its place"),
-                                                    [](Shape& s) -> double& { return as<Prism>(s).height_m; })}}));
-    auto* closed = new QCheckBox(tr("closed"));
-    closed->setObjectName(prefix_ + "Closed");
-    closed->setToolTip(tr("The last point joins the first"));
-    connect(closed, &QCheckBox::clicked, this, [this](bool on) {
-        Shape next = shape_;
-        if (auto* ribbon = std::get_if<Ribbon>(&next)) {
-            ribbon->closed = on;
-            emit edited(next, on ? tr("closed") : tr("open"), {});
-        }
+    const auto flag = [this](const char* name, const QString& text, const QString& help, const QString& off,
+                             std::function<bool*(Shape&)> member) {
+        auto* field = new QCheckBox(text);
+        field->setObjectName(prefix_ + name);
+        field->setToolTip(help);
+        connect(field, &QCheckBox::clicked, this, [this, text, off, member](bool on) {
+            Shape next = shape_;
+            if (bool* held = member(next)) {
+                *held = on;
+                emit edited(next, on ? text : off, {});
+            }
+        });
+        flags_.emplace_back(field, member);
+        return field;
+    };
+    auto* standing = flag(
+        "Standing", tr("stands on its edge"),
+        tr("Its outline is aside and up, as it is drawn in a level that is seen from the side; its height is how deep it is"),
+        tr("lies"), [](Shape& s) {
+            auto* prism = std::get_if<Prism>(&s);
+            return prism != nullptr ? &prism->standing : nullptr;
+        });
+    measures_->addWidget(row({{tr("Height"), number("PrismHeight", "m", 0, 1e5, tr("Up from its place, or how deep it is"),
+                                                    [](Shape& s) -> double& { return as<Prism>(s).height_m; })},
+                              {QString(), standing}}));
+    auto* closed = flag("Closed", tr("closed"), tr("The last point joins the first"), tr("open"), [](Shape& s) {
+        auto* ribbon = std::get_if<Ribbon>(&s);
+        return ribbon != nullptr ? &ribbon->closed : nullptr;
     });
     measures_->addWidget(
         row({{tr("Width"), number("LineWidth", "m", 0, 1e5, {}, [](Shape& s) -> double& { return as<Ribbon>(s).width_m; })},
@@ -161,7 +178,9 @@ QWidget* ShapeFields::row(std::initializer_list<std::pair<QString, QWidget*>> ce
         grid->addWidget(theme::caption(label), 0, column);
         grid->addWidget(field, 1, column);
         grid->setColumnStretch(column++, 1);
-        field->setAccessibleName(label);
+        if (!label.isEmpty()) {
+            field->setAccessibleName(label);
+        }
     }
     return widget;
 }
@@ -182,8 +201,9 @@ void ShapeFields::present(const Shape& shape, const QStringList& nodes)
             numbers_[i].first->present(numbers_[i].second(shape_));
         }
     }
-    if (const auto* ribbon = std::get_if<Ribbon>(&shape)) {
-        findChild<QCheckBox*>(prefix_ + "Closed")->setChecked(ribbon->closed);
+    for (const auto& [field, member] : flags_) {
+        const bool* held = member(shape_);
+        field->setChecked(held != nullptr && *held);
     }
     if (const auto* hull = std::get_if<Hull>(&shape)) {
         const QSignalBlocker still(node_);

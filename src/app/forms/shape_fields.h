@@ -3,6 +3,7 @@
 #include "app/widgets/number_field.h"
 #include "geometry/shape.h"
 
+#include <QCheckBox>
 #include <QComboBox>
 #include <QStackedWidget>
 
@@ -41,7 +42,8 @@ private:
     QStackedWidget* measures_;
     QComboBox* node_;
     std::vector<std::pair<NumberField*, std::function<double&(Shape&)>>> numbers_;
-    std::vector<int> kindOf_; ///< shape of each number
+    std::vector<int> kindOf_;                                                ///< shape of each number
+    std::vector<std::pair<QCheckBox*, std::function<bool*(Shape&)>>> flags_; ///< each null for other kinds of shapes
 };
 
 /// A shape of another kind that fills about the same room.

@@ -43,6 +43,7 @@ void SectionView::paintEvent(QPaintEvent*)
     paintStoreys(painter);
     paintZones(painter, labels);
     paintShape(painter);
+    paintPlanted(painter);
     paintEmitters(painter, labels);
     paintWalk(painter);
     paintCharacter(painter);
@@ -197,6 +198,23 @@ void SectionView::paintEmitters(QPainter& painter, LabelLayer& labels) const
                         .at = at,
                         .radius = 12.0,
                         .rank = selected ? LabelLayer::Rank::selected : LabelLayer::Rank::heard});
+        }
+    }
+}
+
+/// What plant rules put near the cut; without names, as there may be many.
+void SectionView::paintPlanted(QPainter& painter) const
+{
+    const double cutAt_m = across_m();
+    for (const PlantedRule& rule : playback_.hearing().world().planted().rules) {
+        for (const auto& copy : rule.copies) {
+            const double near = nearness(copy->at, cutAt_m);
+            const QPointF at = toScreen(copy->at);
+            if (near > 0.0 && QRectF(rect()).contains(at)) {
+                QColor colour = theme::colourOf(copy->kind);
+                colour.setAlphaF(static_cast<float>(0.25 + 0.75 * near));
+                theme::drawMark(painter, copy->kind, at, 8, colour);
+            }
         }
     }
 }

@@ -65,6 +65,7 @@ private:
     void paintZones(QPainter& painter, LabelLayer& labels) const;
     void paintShape(QPainter& painter) const;
     void paintEmitters(QPainter& painter, LabelLayer& labels) const;
+    void paintPlanted(QPainter& painter) const;
     void paintWalk(QPainter& painter) const;
     void paintCharacter(QPainter& painter) const;
     void paintGrips(QPainter& painter) const;
