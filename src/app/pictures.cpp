@@ -101,6 +101,7 @@ std::map<QString, Scene> scenes()
              s.playback.setWalkInput({.ahead = 1});
              wait(2500);
              s.playback.setWalkInput({});
+             s.window.banner().hide();
              wait(300);
          }},
         {"first-sheet",

@@ -277,6 +277,33 @@ private slots:
         QVERIFY(beatsOf(withPulse(dropsAlone), 1.0, [](double) { return Pose{{-20, 2, 0}, 0, 0, 0}; }).empty());
     }
 
+    /// In a level seen from the side there is nothing beside: an edge that runs along the sheet is none, one behind is told.
+    void fromTheSideItLooksAlongTheSheet()
+    {
+        for (const auto looks : {Pulsing::Looks::sides, Pulsing::Looks::all}) {
+            Pulsing pulsing;
+            pulsing.looks = looks;
+            const Project above = withPulse(pulsing);
+            const Project side = withLevel(above, above.levels[0]->id, [](Level& level) { level.sideOn = Looking::north; });
+            std::optional<PulseState::Hazard> told;
+            const auto look = [&](const WorldState& state) {
+                told = state.pulses.empty() ? std::nullopt : state.pulses.begin()->second.hazard;
+            };
+            // The wall beside, a metre away, is nearer than the brink ahead.
+            const auto facing = [](double heading_deg) {
+                return [heading_deg](double) { return Pose{{-3, 3, 0}, heading_deg, 0, 0}; };
+            };
+            beatsOf(above, 0.2, facing(90), look);
+            QVERIFY(told && told->kind == EdgeKind::wall);
+            beatsOf(side, 0.2, facing(90), look);
+            QVERIFY(told && told->kind == EdgeKind::drop && std::abs(told->distance_m - 3.0) < 0.02);
+            QCOMPARE(told->way, std::size_t{0});
+            beatsOf(side, 0.2, facing(-90), look);
+            QVERIFY(told && told->kind == EdgeKind::drop);
+            QCOMPARE(told->way, std::size_t{3});
+        }
+    }
+
     void rulesStartAndStopIt()
     {
         Project project = withPulse({});

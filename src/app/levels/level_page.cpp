@@ -168,6 +168,7 @@ QWidget* LevelPage::makeSide()
     auto* side = new QComboBox;
     side->setObjectName("levelSeen");
     side->setAccessibleName(tr("Drawn and walked"));
+    side->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     side->addItems({tr("from above"), tr("from the side, looking north"), tr("from the side, looking west")});
     side->setToolTip(tr("From the side the sheet is a section through where the character begins. A and D walk along it, W "
                         "jumps; left and right are heard as they are on the screen"));
@@ -188,6 +189,7 @@ QWidget* LevelPage::makeFacing()
     auto* facing = new QComboBox;
     facing->setObjectName("levelEars");
     facing->setAccessibleName(tr("Its ears face"));
+    facing->setSizePolicy(QSizePolicy::Ignored, QSizePolicy::Fixed);
     facing->addItems({tr("into the picture"), tr("where it goes")});
     facing->setToolTip(tr("Into the picture, left and right are as on the screen; where it goes, what lies ahead is heard in "
                           "front. This is the project's rig"));

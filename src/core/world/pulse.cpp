@@ -61,12 +61,15 @@ std::optional<PulseState::Hazard> World::hazardOf(const WorldState& state, std::
     // All round, each way takes its quarter.
     constexpr double turns_deg[] = {0.0, -90.0, 90.0, 180.0};
     constexpr double quarter_deg = 45.0;
-    const std::size_t ways = how.looks == Pulsing::Looks::ahead ? 1 : how.looks == Pulsing::Looks::sides ? 3 : 4;
-    const double aside_deg = how.looks == Pulsing::Looks::all ? quarter_deg : how.aside_deg;
+    // On an upright sheet there is nothing beside: one looks straight along it, ahead and back.
+    constexpr double straight_deg = 1.0;
+    const bool upright = level_->sideOn.has_value();
+    const std::size_t ways = how.looks == Pulsing::Looks::ahead ? 1 : how.looks == Pulsing::Looks::sides && !upright ? 3 : 4;
+    const double aside_deg = upright ? straight_deg : how.looks == Pulsing::Looks::all ? quarter_deg : how.aside_deg;
     const EdgeKindSet kinds = kindsOf(how);
     std::optional<PulseState::Hazard> nearest;
     std::optional<PulseState::Hazard> same;
-    for (std::size_t way = 0; way < ways; ++way) {
+    for (std::size_t way = 0; way < ways; way += upright ? 3 : 1) {
         const double heading_deg = state.feet.heading_deg + turns_deg[way];
         for (const auto& ahead : edges_->aheadOfEach(state.feet.at, heading_deg, aside_deg, kinds, how.within_m)) {
             if (!ahead) {
