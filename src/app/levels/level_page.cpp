@@ -260,7 +260,7 @@ QWidget* LevelPage::makeCharacter()
     grid->addWidget(labelled(tr("Falls by"), number({"gravity", "m/s²", tr("falls by %1 m/s²"), tr("9.81 on earth")},
                                                     NumberSteps{2, 0.5}.over(rangeOf(&Character::gravity_m_s2)),
                                                     [](Level& l) -> double& { return l.character.gravity_m_s2; })),
-                    3, 1);
+                    3, 1, 1, 2);
     grid->addLayout(sideBySide({button("startHere", tr("Begin where I am"),
                                        tr("The level begins where the character is now, facing as it does"),
                                        [this] {
