@@ -161,6 +161,39 @@ private slots:
         QCOMPARE(watch.falls(), 1);
     }
 
+    /// A jump may be higher than what counts as a fall: it counts from where one took off, up onto things and down from them.
+    void jumpsAreNoFalls()
+    {
+        const Track track; // a metre is a fall
+        constexpr double g = 9.81;
+        const auto jump = [](double high_m, double from_m, double down_m) {
+            const double v = std::sqrt(2.0 * g * high_m);
+            return [=](double t) { return Vec3{0.2 * t, 3, std::max(from_m + v * t - g * t * t / 2.0, from_m - down_m)}; };
+        };
+        RunWatch level(track.run, track.zones, Pose{{0, 3, 0}, 0, 0, 0});
+        track.at(level, {0, 3, 0});
+        QVERIFY(!track.go(level, jump(1.6, 0.0, 0.0), 2.0).putBack);
+        // On a ledge, and another jump from there, down to where it began: as deep as the ledge is high.
+        QVERIFY(!track.go(level, jump(1.6, 0.0, -0.9), 2.0).putBack);
+        QVERIFY(!track.go(level, jump(1.6, 0.9, 0.9), 2.0).putBack);
+        // A metre and a half below where it took off is one.
+        RunWatch deep(track.run, track.zones, Pose{{0, 3, 2}, 0, 0, 0});
+        track.at(deep, {0, 3, 2});
+        QVERIFY(track.go(deep, jump(1.6, 2.0, 1.5), 2.0).putBack);
+        // Who has walked on after a jump falls from where it is then.
+        RunWatch later(track.run, track.zones, Pose{{0, 3, 2}, 0, 0, 0});
+        track.at(later, {0, 3, 2});
+        QVERIFY(!track.go(later, jump(1.2, 2.0, 0.0), 2.0).putBack);
+        QVERIFY(track
+                    .go(
+                        later,
+                        [](double t) {
+                            return Vec3{0.4, 3, std::max(2.0 - g * t * t / 2.0, 0.9)};
+                        },
+                        2.0)
+                    .putBack);
+    }
+
     void withoutADepthFallsDoNotMatter()
     {
         Track track;

@@ -49,7 +49,9 @@ private:
     Pose start_;
     Pose back_; ///< where one is put
     std::optional<Vec3> before_;
-    double top_m_ = 0.0; ///< from where one falls, or stands
+    double top_m_ = 0.0;              ///< from where one falls, or stands
+    std::optional<double> tookOff_m_; ///< while it jumps, from where
+    double slow_s_ = 0.0;             ///< for how long it has gone neither up nor down fast since
     bool begun_ = false;
     bool over_ = false;
     double seconds_ = 0.0;
