@@ -252,6 +252,22 @@ Command commandFrom(std::vector<std::string> arguments)
     plants->add_option("--level", ofLevel, "a level's name; the first one if left out");
     plants->add_flag("--json", json, "each rule with all its places");
 
+    std::string tablesTo;
+    bool preview = false;
+    CLI::App* exports = common(app.add_subcommand("export", "writes what a project says for other programs"));
+    exports
+        ->add_option("--tables", tablesTo,
+                     "tables (CSV) of emitters, falloffs, zones, rooms, openings, walks, sounds and posts, "
+                     "into this folder")
+        ->required();
+    exports->add_flag("--preview", preview, "says what would be written, and writes nothing");
+
+    std::vector<std::string> tables;
+    std::string takenTo;
+    CLI::App* import = common(app.add_subcommand("import", "takes tables of emitters and walks back in"));
+    import->add_option("TABLE", tables, "emitters.csv, walks.csv or tables like them")->required();
+    import->add_option("--out", takenTo, "the document to write; may be the project's own")->required();
+
     CLI::App* merge = app.add_subcommand("merge", "puts together what two documents made of a third, by thing");
     merge->add_option("BASE", first, "what both were made of")->required();
     merge->add_option("OURS", second, "taken where both changed the same thing")->required();
@@ -295,6 +311,12 @@ Command commandFrom(std::vector<std::string> arguments)
             throw UsageError("solve needs --emitter NAME with wishes, or --even-out FAMILY");
         }
         return [=] { return cli::solve(solveOptions); };
+    }
+    if (exports->parsed()) {
+        return [=] { return cli::exportTables(project, tablesTo, preview); };
+    }
+    if (import->parsed()) {
+        return [=] { return cli::takeTables(project, tables, takenTo); };
     }
     if (plants->parsed()) {
         return [=] { return cli::plants(project, ofLevel, json); };

@@ -98,6 +98,11 @@ struct MapOptions {
 /// How loud it is where, cell by cell.
 int map(const MapOptions& options);
 
+/// What a project says, as tables into a folder; `preview`: only what would be written, and how large it is.
+int exportTables(const std::string& path, const std::string& folder, bool preview);
+/// Takes tables of emitters and walks back in, and writes the document that comes of it.
+int takeTables(const std::string& path, const std::vector<std::string>& tables, const std::string& out);
+
 /// The edges of a level's floor: how many of each kind, or all of them as JSON. `kind`: of that kind alone.
 int edges(const std::string& path, const std::string& level, const std::string& kind, bool json);
 /// How many copies each plant rule of a level puts, or all their places as JSON.
