@@ -7,7 +7,7 @@ import sys
 ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis", "takes",
          "posts", "exports"]
 WINDOW = ["theme", "session", "widgets", "lanes", "forms", "crowd", "levels", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
-          "lists", "plan", "contours", "posts", "section", "eyes", "strata", "shell"]
+          "lists", "plan", "contours", "posts", "section", "eyes", "strata", "exports", "shell"]
 
 root = pathlib.Path(sys.argv[1])
 core = root / "src" / "core"

@@ -1,5 +1,6 @@
 #include "app/shell/main_window.h"
 
+#include "app/exports/export_dialog.h"
 #include "app/levels/bring_in.h"
 
 #include <QFileDialog>
@@ -69,6 +70,24 @@ void MainWindow::addSoundsByDialog()
     if (!files.isEmpty()) {
         session_.addSounds(files);
         lists_->showSounds();
+    }
+}
+
+void MainWindow::exportTables()
+{
+    auto* dialog = new ExportDialog(session_, this);
+    dialog->setAttribute(Qt::WA_DeleteOnClose);
+    dialog->open();
+}
+
+void MainWindow::takeTables()
+{
+    const QStringList files =
+        QFileDialog::getOpenFileNames(this, tr("Take tables of emitters or walks in"),
+                                      QString::fromStdString(session_.folder().string()), tr("Tables (*.csv)"));
+    const QString words = files.isEmpty() ? QString() : takeTablesIn(session_, files);
+    if (!words.isEmpty()) {
+        banner_->say(words);
     }
 }
 

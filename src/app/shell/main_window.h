@@ -110,6 +110,8 @@ private:
     bool saveAs();
     void openByDialog();
     void addSoundsByDialog();
+    void exportTables();
+    void takeTables();
     void showFindings();
     PostsDialog& showPosts();
     void evenOutFamily();

@@ -1,0 +1,137 @@
+#include "app/exports/export_dialog.h"
+#include "app/window_fixture.h"
+#include "project/write.h"
+
+#include <QDir>
+#include <QFile>
+#include <QLabel>
+#include <QSettings>
+
+using namespace stone;
+
+namespace
+{
+
+struct Yard : WindowFixture {
+    Yard() : WindowFixture(oneTone) { start(); }
+
+    ExportDialog& dialog()
+    {
+        menu("Export tables…");
+        auto* made = window->findChild<ExportDialog*>();
+        if (made == nullptr || !QTest::qWaitFor([&] { return find<QTableWidget>("exportTables")->rowCount() > 0; }, 10'000)) {
+            qFatal("nothing is put together");
+        }
+        return *made;
+    }
+
+    QString read(const QString& name) const
+    {
+        QFile file(folder.filePath(name));
+        return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
+    }
+    void write(const QString& name, const QString& text) const
+    {
+        QFile file(folder.filePath(name));
+        if (!file.open(QIODevice::WriteOnly) || file.write(text.toUtf8()) < 0) {
+            qFatal("cannot write");
+        }
+    }
+};
+
+} // namespace
+
+/// Tables written from the window, and taken back in.
+class TestExportWindow : public QObject
+{
+    Q_OBJECT
+
+private slots:
+    void tablesAreSeenBeforeTheyAreWritten()
+    {
+        Yard f;
+        f.dialog();
+        auto* list = f.find<QTableWidget>("exportTables");
+        QCOMPARE(list->rowCount(), 8);
+        QCOMPARE(list->item(0, 0)->text(), QString("emitters.csv"));
+        QCOMPARE(list->item(0, 1)->text(), QString("1"));
+        QVERIFY(!list->item(0, 2)->text().isEmpty());
+        QCOMPARE(list->item(2, 0)->checkState(), Qt::Unchecked); // no zones: an empty table
+        QCOMPARE(f.find<QLineEdit>("exportFolder")->text(), f.folder.filePath("tables"));
+        QVERIFY(f.find<QLabel>("exportWords")->text().contains("replaced"));
+        QVERIFY(!QDir(f.folder.filePath("tables")).exists()); // nothing yet
+        list->item(1, 0)->setCheckState(Qt::Unchecked);
+        f.find<QPushButton>("exportWrite")->click();
+        QVERIFY(f.find<QLabel>("exportWords")->text().startsWith("Written to"));
+        QCOMPARE(QDir(f.folder.filePath("tables")).entryList(QDir::Files),
+                 QStringList({"emitters.csv", "sounds.csv", "walks.csv"}));
+        QVERIFY(f.read("tables/emitters.csv").contains("yard,a,Lamp,point,0,5,1.6"));
+        QCOMPARE(QSettings().value("export/folder").toString(), f.folder.filePath("tables"));
+    }
+
+    void whatCannotBeWrittenIsSaid()
+    {
+        Yard f;
+        f.dialog();
+        f.write("in-the-way", "a file");
+        f.find<QLineEdit>("exportFolder")->setText(f.folder.filePath("in-the-way/tables"));
+        f.find<QPushButton>("exportWrite")->click();
+        QVERIFY(f.find<QLabel>("exportWords")->text().contains("in-the-way"));
+        QCOMPARE(f.read("in-the-way"), QString("a file"));
+        f.find<QLineEdit>("exportFolder")->setText("  ");
+        QVERIFY(!f.find<QPushButton>("exportWrite")->isEnabled());
+        f.find<QLineEdit>("exportFolder")->setText("/tmp");
+        QVERIFY(f.find<QPushButton>("exportWrite")->isEnabled());
+        for (int i = 0; i < 8; ++i) {
+            f.find<QTableWidget>("exportTables")->item(i, 0)->setCheckState(Qt::Unchecked);
+        }
+        QVERIFY(!f.find<QPushButton>("exportWrite")->isEnabled());
+    }
+
+    void closedAtOnceItWaitsForNobody()
+    {
+        Yard f;
+        f.menu("Export tables…");
+        delete f.window->findChild<ExportDialog*>();
+        QVERIFY(f.window->findChild<ExportDialog*>() == nullptr);
+    }
+
+    void tablesAreTakenInAsOneStep()
+    {
+        Yard f;
+        f.write("emitters.csv", "id,name,east_m\na,Lamp,3.5\n,Second,1\n");
+        f.write("walks.csv", "level,id,t_s,east_m,north_m\nyard,w,0,1,1\nyard,w,5,2,2\n");
+        const std::string before = projectText(f.session->project());
+        const QString words = takeTablesIn(*f.session, {f.folder.filePath("emitters.csv"), f.folder.filePath("walks.csv")});
+        QCOMPARE(words, QString("2 changed, 1 new."));
+        QCOMPARE(f.level().emitters.size(), std::size_t{2});
+        QCOMPARE(f.emitter("a").at.x, 3.5);
+        QCOMPARE(f.level().walks[0]->points[1].t_s, 5.0);
+        QVERIFY(f.session->undoName().startsWith("Take tables in"));
+        f.session->undo();
+        QVERIFY(projectText(f.session->project()) == before);
+        QVERIFY(f.session->undoName().isEmpty());
+    }
+
+    void oneThatIsWrongChangesNothing()
+    {
+        Yard f;
+        f.write("emitters.csv", "id,east_m\na,3.5\n");
+        f.write("more.csv", "id,east_m\na,far\n");
+        QString said;
+        connect(f.session.get(), &Session::failed, this, [&](const QString& words) { said = words; });
+        QVERIFY(takeTablesIn(*f.session, {f.folder.filePath("emitters.csv"), f.folder.filePath("more.csv")}).isEmpty());
+        QCOMPARE(said, QString("more.csv, line 2: east_m is \"far\": a number is needed, with a point for decimals. "
+                               "Nothing was changed"));
+        QCOMPARE(f.emitter("a").at.x, 0.0);
+        QVERIFY(takeTablesIn(*f.session, {f.folder.filePath("nowhere.csv")}).isEmpty());
+        QVERIFY(said.contains("nowhere.csv"));
+        // The same as it is: no step of the history.
+        f.write("emitters.csv", "id,east_m\na,0\n");
+        QCOMPARE(takeTablesIn(*f.session, {f.folder.filePath("emitters.csv")}), QString("0 changed, 0 new."));
+        QVERIFY(f.session->undoName().isEmpty());
+    }
+};
+
+QTEST_MAIN(TestExportWindow)
+#include "tst_export_window.moc"
