@@ -10,6 +10,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <iostream>
+#include <map>
 
 namespace stone::cli
 {
@@ -252,15 +253,29 @@ Command commandFrom(std::vector<std::string> arguments)
     plants->add_option("--level", ofLevel, "a level's name; the first one if left out");
     plants->add_flag("--json", json, "each rule with all its places");
 
-    std::string tablesTo;
-    bool preview = false;
+    Export exportOptions;
+    bool keepChannels = false;
     CLI::App* exports = common(app.add_subcommand("export", "writes what a project says for other programs"));
-    exports
-        ->add_option("--tables", tablesTo,
-                     "tables (CSV) of emitters, falloffs, zones, rooms, openings, walks, sounds and posts, "
-                     "into this folder")
-        ->required();
-    exports->add_flag("--preview", preview, "says what would be written, and writes nothing");
+    CLI::Option* tablesTo = exports->add_option("--tables", exportOptions.tables,
+                                                "tables (CSV) of emitters, falloffs, zones, rooms, openings, walks, sounds and "
+                                                "posts, into this folder");
+    CLI::Option* soundsTo = exports->add_option("--sounds", exportOptions.sounds,
+                                                "every file of the sounds as a game wants it, into this folder, with a table "
+                                                "of what became of them");
+    std::map<std::string, SoundTarget::Format> formats;
+    for (std::size_t i = 0; i < soundFormatCount; ++i) {
+        formats[wordOf(static_cast<SoundTarget::Format>(i))] = static_cast<SoundTarget::Format>(i);
+    }
+    exports->add_option("--format", exportOptions.target.format, "of sounds: wav16, wav24, flac, vorbis or opus")
+        ->transform(CLI::CheckedTransformer(formats));
+    exports->add_option("--rate", exportOptions.target.rate, "of sounds, frames per second; left out: as each is")
+        ->check(CLI::Range(8'000, 192'000));
+    exports->add_option("--quality", exportOptions.target.quality, "of vorbis and opus: 0 small, 1 good")
+        ->check(CLI::Range(0.0, 1.0));
+    exports->add_flag("--keep-channels", keepChannels, "folds no sound to one channel");
+    exports->add_flag("--trim", exportOptions.target.trim,
+                      "leaves out what is silent before and after sounds that are no loops");
+    exports->add_flag("--preview", exportOptions.preview, "says what would be written, and writes nothing");
 
     std::vector<std::string> tables;
     std::string takenTo;
@@ -313,7 +328,12 @@ Command commandFrom(std::vector<std::string> arguments)
         return [=] { return cli::solve(solveOptions); };
     }
     if (exports->parsed()) {
-        return [=] { return cli::exportTables(project, tablesTo, preview); };
+        if (tablesTo->empty() && soundsTo->empty()) {
+            throw UsageError("say what is to be exported: --tables FOLDER, --sounds FOLDER, or both");
+        }
+        exportOptions.project = project;
+        exportOptions.target.fold = !keepChannels;
+        return [=] { return cli::exportAll(exportOptions); };
     }
     if (import->parsed()) {
         return [=] { return cli::takeTables(project, tables, takenTo); };

@@ -1,6 +1,7 @@
 #pragma once
 
 #include "engine/room_response.h"
+#include "exports/prepared_sounds.h"
 #include "geometry/pose.h"
 #include "hearing/model.h"
 #include "level/ground.h"
@@ -98,8 +99,15 @@ struct MapOptions {
 /// How loud it is where, cell by cell.
 int map(const MapOptions& options);
 
-/// What a project says, as tables into a folder; `preview`: only what would be written, and how large it is.
-int exportTables(const std::string& path, const std::string& folder, bool preview);
+/// What is written of a project for other programs.
+struct Export {
+    std::string project;
+    std::string tables; ///< a folder for tables; empty: none
+    std::string sounds; ///< one for prepared sounds
+    SoundTarget target;
+    bool preview = false; ///< only what would be written, and how large it is
+};
+int exportAll(const Export& options);
 /// Takes tables of emitters and walks back in, and writes the document that comes of it.
 int takeTables(const std::string& path, const std::vector<std::string>& tables, const std::string& out);
 

@@ -1,10 +1,13 @@
 #include "cli/commands.h"
+#include "cli/interrupt.h"
+#include "engine/scene.h"
 #include "exports/tables.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "project/write.h"
 #include "world/planting.h"
 
+#include <cstdint>
 #include <cstdio>
 #include <fstream>
 #include <iterator>
@@ -12,19 +15,23 @@
 namespace stone::cli
 {
 
-int exportTables(const std::string& path, const std::string& folder, bool preview)
+namespace
 {
-    const Opened opened = open(path);
+
+void makeFolder(const std::string& folder)
+{
+    std::error_code error;
+    std::filesystem::create_directories(folder, error);
+    if (error) {
+        throw FileError(folder + ": " + error.message());
+    }
+}
+
+void writeTables(const Opened& opened, const std::string& folder, bool preview)
+{
     std::vector<std::shared_ptr<const Planted>> levels;
     for (const auto& level : opened.project->levels) {
         levels.push_back(plant(opened.project, level->id, opened.ground(*level), Ways::find));
-    }
-    if (!preview) {
-        std::error_code error;
-        std::filesystem::create_directories(folder, error);
-        if (error) {
-            throw FileError(folder + ": " + error.message());
-        }
     }
     for (const CsvTable& table : tablesOf(*opened.project, levels)) {
         const std::string text = table.text();
@@ -33,6 +40,51 @@ int exportTables(const std::string& path, const std::string& folder, bool previe
             writeAtomically(file, text);
         }
         std::printf("%8zu rows  %10zu bytes  %s\n", table.rows.size(), text.size(), file.c_str());
+    }
+}
+
+void writeSounds(const Opened& opened, const Export& options)
+{
+    const InterruptGuard guard;
+    const auto sounds = soundsToPrepare(*opened.project, options.target, filesInside(opened.folder));
+    std::vector<PreparedFacts> facts;
+    std::uint64_t before = 0;
+    std::uint64_t after = 0;
+    for (const PreparedSound& sound : sounds) {
+        std::error_code error;
+        const auto bytes = std::filesystem::file_size(sound.from, error);
+        if (options.preview) {
+            std::printf("%10ju bytes%s  %s\n", static_cast<std::uintmax_t>(error ? 0 : bytes),
+                        sound.channels == PreparedSound::Channels::kept ? "" : ", to one channel", sound.to.c_str());
+            continue;
+        }
+        facts.push_back(prepareSound(sound, options.target, options.sounds, wasInterrupted));
+        before += facts.back().bytesBefore;
+        after += facts.back().bytes;
+        std::printf("%10ju -> %10ju bytes  %s\n", static_cast<std::uintmax_t>(facts.back().bytesBefore),
+                    static_cast<std::uintmax_t>(facts.back().bytes), sound.to.c_str());
+    }
+    if (!options.preview) {
+        writeAtomically(std::filesystem::path(options.sounds) / "prepared.csv", preparedTable(sounds, facts).text());
+        std::printf("%ju bytes have become %ju\n", static_cast<std::uintmax_t>(before), static_cast<std::uintmax_t>(after));
+    }
+}
+
+} // namespace
+
+int exportAll(const Export& options)
+{
+    const Opened opened = open(options.project);
+    for (const std::string& folder : {options.tables, options.sounds}) {
+        if (!folder.empty() && !options.preview) {
+            makeFolder(folder);
+        }
+    }
+    if (!options.tables.empty()) {
+        writeTables(opened, options.tables, options.preview);
+    }
+    if (!options.sounds.empty()) {
+        writeSounds(opened, options);
     }
     return 0;
 }
