@@ -1,11 +1,15 @@
 #include "app/exports/export_dialog.h"
+#include "app/exports/tables_tab.h"
 #include "app/window_fixture.h"
 #include "project/write.h"
 
+#include <QCheckBox>
+#include <QComboBox>
 #include <QDir>
 #include <QFile>
 #include <QLabel>
 #include <QSettings>
+#include <QTabWidget>
 
 using namespace stone;
 
@@ -17,7 +21,7 @@ struct Yard : WindowFixture {
 
     ExportDialog& dialog()
     {
-        menu("Export tables…");
+        menu("Export…");
         auto* made = window->findChild<ExportDialog*>();
         if (made == nullptr || !QTest::qWaitFor([&] { return find<QTableWidget>("exportTables")->rowCount() > 0; }, 10'000)) {
             qFatal("nothing is put together");
@@ -91,9 +95,61 @@ private slots:
     void closedAtOnceItWaitsForNobody()
     {
         Yard f;
-        f.menu("Export tables…");
+        f.menu("Export…");
         delete f.window->findChild<ExportDialog*>();
         QVERIFY(f.window->findChild<ExportDialog*>() == nullptr);
+    }
+
+    void soundsAreWrittenAsAGameWantsThem()
+    {
+        Yard f;
+        f.dialog();
+        f.find<QTabWidget>("exportTabs")->setCurrentIndex(1);
+        auto* list = f.find<QTableWidget>("soundsList");
+        QCOMPARE(list->rowCount(), 1);
+        QCOMPARE(list->item(0, 0)->text(), QString("tone.ogg"));
+        QCOMPARE(list->item(0, 1)->text(), QString("one, their mean"));
+        QVERIFY(f.find<NumberField>("soundsQuality")->isEnabled());
+        f.find<QComboBox>("soundsFormat")->setCurrentIndex(0);
+        QCOMPARE(list->item(0, 0)->text(), QString("tone.wav"));
+        QVERIFY(!f.find<NumberField>("soundsQuality")->isEnabled());
+        f.find<QCheckBox>("soundsFold")->click();
+        QCOMPARE(list->item(0, 1)->text(), QString("as they are"));
+        f.find<QComboBox>("soundsRate")->setCurrentIndex(2);
+        QCOMPARE(f.find<QLineEdit>("soundsFolder")->text(), f.folder.filePath("prepared"));
+        f.find<QPushButton>("soundsWrite")->click();
+        QTRY_VERIFY_WITH_TIMEOUT(f.find<QLabel>("soundsWords")->text().startsWith("Written:"), 20'000);
+        QVERIFY(!list->item(0, 3)->text().isEmpty());
+        QVERIFY(f.read("prepared/prepared.csv").contains("tone,tone.wav,tone.wav"));
+        QVERIFY(f.read("prepared/prepared.csv").contains(",44100,"));
+        QVERIFY(QFile::exists(f.folder.filePath("prepared/tone.wav")));
+        // The choices are there again the next time.
+        delete f.window->findChild<ExportDialog*>();
+        f.dialog();
+        QCOMPARE(f.window->findChild<QComboBox*>("soundsFormat")->currentIndex(), 0);
+        QCOMPARE(f.window->findChild<QComboBox*>("soundsRate")->currentData().toInt(), 44'100);
+        QVERIFY(!f.window->findChild<QCheckBox*>("soundsFold")->isChecked());
+    }
+
+    void soundsThatCannotBeWrittenAreSaid()
+    {
+        Yard f;
+        f.dialog();
+        f.find<QTabWidget>("exportTabs")->setCurrentIndex(1);
+        f.write("in-the-way", "a file");
+        f.find<QLineEdit>("soundsFolder")->setText(f.folder.filePath("in-the-way/sounds"));
+        f.find<QPushButton>("soundsWrite")->click();
+        QTRY_COMPARE(f.find<QPushButton>("soundsWrite")->text(), QString("Write"));
+        QVERIFY(f.find<QLabel>("soundsWords")->text().contains("in-the-way"));
+        QVERIFY(!f.find<QLabel>("soundsWords")->text().contains("replaced"));
+        // Stopped, or closed, it ends at once; what is half written is taken away.
+        f.find<QLineEdit>("soundsFolder")->setText(f.folder.filePath("out"));
+        f.find<QPushButton>("soundsWrite")->click();
+        QCOMPARE(f.find<QPushButton>("soundsWrite")->text(), QString("Stop"));
+        delete f.window->findChild<ExportDialog*>();
+        for (const QString& name : QDir(f.folder.filePath("out")).entryList(QDir::Files)) {
+            QVERIFY(!name.contains(".part-"));
+        }
     }
 
     void tablesAreTakenInAsOneStep()

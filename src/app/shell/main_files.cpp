@@ -1,6 +1,7 @@
 #include "app/shell/main_window.h"
 
 #include "app/exports/export_dialog.h"
+#include "app/exports/tables_tab.h"
 #include "app/levels/bring_in.h"
 
 #include <QFileDialog>
@@ -73,7 +74,7 @@ void MainWindow::addSoundsByDialog()
     }
 }
 
-void MainWindow::exportTables()
+void MainWindow::exportAll()
 {
     auto* dialog = new ExportDialog(session_, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);

@@ -110,7 +110,7 @@ private:
     bool saveAs();
     void openByDialog();
     void addSoundsByDialog();
-    void exportTables();
+    void exportAll();
     void takeTables();
     void showFindings();
     PostsDialog& showPosts();

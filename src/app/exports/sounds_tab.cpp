@@ -1,0 +1,272 @@
+#include "app/exports/sounds_tab.h"
+
+#include "app/theme/labels.h"
+#include "app/theme/theme.h"
+#include "project/atomic_file.h"
+#include "project/file_error.h"
+
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLocale>
+#include <QSettings>
+#include <QVBoxLayout>
+#include <QtConcurrent>
+
+namespace stone
+{
+
+namespace
+{
+
+const QString keptKey = QStringLiteral("export/sounds/%1");
+constexpr int rates[] = {0, 48'000, 44'100, 32'000, 24'000};
+
+enum Column { file, channels, before, after };
+
+QTableWidgetItem* item(const QString& text, bool number)
+{
+    auto* made = new QTableWidgetItem(text);
+    made->setFlags(Qt::ItemIsEnabled);
+    if (number) {
+        made->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+        made->setFont(theme::number(9));
+    }
+    return made;
+}
+
+QString sizeText(std::uint64_t bytes)
+{
+    return QLocale().formattedDataSize(static_cast<qint64>(bytes));
+}
+
+std::uint64_t sizeOf(const std::filesystem::path& file)
+{
+    std::error_code error;
+    const auto bytes = std::filesystem::file_size(file, error);
+    return error ? 0 : bytes;
+}
+
+QString channelWords(PreparedSound::Channels how)
+{
+    switch (how) {
+    case PreparedSound::Channels::kept: return SoundsTab::tr("as they are");
+    case PreparedSound::Channels::mid: return SoundsTab::tr("one, their mean");
+    case PreparedSound::Channels::equalPower: return SoundsTab::tr("one, their power");
+    case PreparedSound::Channels::left: return SoundsTab::tr("the left one");
+    case PreparedSound::Channels::right: return SoundsTab::tr("the right one");
+    }
+    return {};
+}
+
+} // namespace
+
+SoundsTab::SoundsTab(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), format_(new QComboBox), rate_(new QComboBox),
+      quality_(new NumberField("%", 0, 100, 0, 10)), fold_(new QCheckBox(tr("one channel for what is placed as one"))),
+      trim_(new QCheckBox(tr("without silence at the ends"))), list_(new QTableWidget(0, 4)), folder_(new QLineEdit),
+      words_(new QLabel), progress_(new QProgressBar), write_(new QPushButton)
+{
+    auto* box = new QVBoxLayout(this);
+    box->setSpacing(8);
+    box->addWidget(theme::explained(
+        tr("Every file of the sounds as a game wants it. Loops stay loops at another rate; their points are in WAV files and, "
+           "for all formats, in the table prepared.csv beside them.")));
+    format_->setObjectName("soundsFormat");
+    format_->setAccessibleName(tr("Format"));
+    format_->addItems({tr("WAV, 16 bits"), tr("WAV, 24 bits"), tr("FLAC"), tr("Ogg Vorbis"), tr("Opus")});
+    rate_->setObjectName("soundsRate");
+    rate_->setAccessibleName(tr("Rate"));
+    for (const int rate : rates) {
+        rate_->addItem(rate == 0 ? tr("as each is") : tr("%1 Hz").arg(rate), rate);
+    }
+    quality_->setObjectName("soundsQuality");
+    quality_->setAccessibleName(tr("Quality"));
+    quality_->setToolTip(tr("Of Ogg Vorbis and Opus: the more, the larger"));
+    fold_->setObjectName("soundsFold");
+    fold_->setToolTip(
+        tr("A sound that is only ever placed somewhere is heard as one channel; beds, images and what was made for "
+           "two ears keep theirs"));
+    trim_->setObjectName("soundsTrim");
+    trim_->setToolTip(tr("Of sounds that are no loops"));
+    const QSettings settings;
+    format_->setCurrentIndex(settings.value(keptKey.arg("format"), static_cast<int>(SoundTarget::Format::vorbis)).toInt());
+    rate_->setCurrentIndex(std::max(rate_->findData(settings.value(keptKey.arg("rate"), 0)), 0));
+    quality_->present(settings.value(keptKey.arg("quality"), 50.0).toDouble());
+    fold_->setChecked(settings.value(keptKey.arg("fold"), true).toBool());
+    trim_->setChecked(settings.value(keptKey.arg("trim"), false).toBool());
+    auto* how = new QHBoxLayout;
+    for (QWidget* field : {static_cast<QWidget*>(format_), static_cast<QWidget*>(rate_), static_cast<QWidget*>(quality_)}) {
+        how->addWidget(field, 1);
+    }
+    box->addLayout(how);
+    auto* ticks = new QHBoxLayout;
+    ticks->addWidget(fold_);
+    ticks->addWidget(trim_);
+    ticks->addStretch();
+    box->addLayout(ticks);
+    list_->setObjectName("soundsList");
+    list_->setAccessibleName(tr("Sounds"));
+    list_->setHorizontalHeaderLabels({tr("file"), tr("channels"), tr("now"), tr("then")});
+    list_->verticalHeader()->hide();
+    list_->horizontalHeader()->setSectionResizeMode(file, QHeaderView::Stretch);
+    list_->setSelectionMode(QAbstractItemView::NoSelection);
+    list_->setMinimumSize(520, 200);
+    box->addWidget(list_, 1);
+    auto* row = new QHBoxLayout;
+    auto* choose = new QPushButton(tr("Folder…"));
+    folder_->setObjectName("soundsFolder");
+    folder_->setAccessibleName(tr("Folder"));
+    const QString usual = QString::fromStdString(session_.folder().string());
+    folder_->setText(settings.value(keptKey.arg("folder"), usual.isEmpty() ? QString() : usual + "/prepared").toString());
+    row->addWidget(choose);
+    row->addWidget(folder_, 1);
+    box->addLayout(row);
+    words_->setObjectName("soundsWords");
+    words_->setWordWrap(true);
+    box->addWidget(words_);
+    auto* end = new QHBoxLayout;
+    progress_->setObjectName("soundsProgress");
+    progress_->hide();
+    write_->setObjectName("soundsWrite");
+    end->addWidget(progress_, 1);
+    end->addStretch();
+    end->addWidget(write_);
+    box->addLayout(end);
+    constexpr int often_ms = 100;
+    watch_.setInterval(often_ms);
+    connect(&watch_, &QTimer::timeout, this, [this] { progress_->setValue(static_cast<int>(job_->done)); });
+    connect(choose, &QPushButton::clicked, this, &SoundsTab::chooseFolder);
+    connect(folder_, &QLineEdit::textChanged, this, &SoundsTab::refresh);
+    connect(format_, &QComboBox::currentIndexChanged, this, &SoundsTab::list);
+    connect(fold_, &QCheckBox::toggled, this, &SoundsTab::list);
+    connect(write_, &QPushButton::clicked, this, &SoundsTab::write);
+    connect(&writing_, &QFutureWatcherBase::finished, this, &SoundsTab::finished);
+    list();
+}
+
+SoundsTab::~SoundsTab()
+{
+    if (job_) {
+        job_->stopped = true;
+    }
+    writing_.waitForFinished();
+}
+
+SoundTarget SoundsTab::target() const
+{
+    return {.format = static_cast<SoundTarget::Format>(format_->currentIndex()),
+            .rate = rate_->currentData().toInt(),
+            .quality = quality_->value() / 100.0,
+            .fold = fold_->isChecked(),
+            .trim = trim_->isChecked()};
+}
+
+void SoundsTab::list()
+{
+    sounds_ = soundsToPrepare(session_.project(), target(), [this](const std::string& name) { return session_.resolve(name); });
+    list_->setRowCount(static_cast<int>(sounds_.size()));
+    for (int i = 0; i < list_->rowCount(); ++i) {
+        const PreparedSound& sound = sounds_[static_cast<std::size_t>(i)];
+        list_->setItem(i, file, item(QString::fromStdString(sound.to), false));
+        list_->setItem(i, channels, item(channelWords(sound.channels), false));
+        list_->setItem(i, before, item(sizeText(sizeOf(sound.from)), true));
+        list_->setItem(i, after, item({}, true));
+    }
+    refresh();
+}
+
+void SoundsTab::refresh()
+{
+    const bool lossy = target().format == SoundTarget::Format::vorbis || target().format == SoundTarget::Format::opus;
+    const bool busy = job_ != nullptr;
+    quality_->setEnabled(lossy && !busy);
+    for (QWidget* field : {static_cast<QWidget*>(format_), static_cast<QWidget*>(rate_), static_cast<QWidget*>(fold_),
+                           static_cast<QWidget*>(trim_), static_cast<QWidget*>(folder_)}) {
+        field->setEnabled(!busy);
+    }
+    progress_->setVisible(busy);
+    write_->setText(busy ? tr("Stop") : tr("Write"));
+    const QString folder = folder_->text().trimmed();
+    write_->setEnabled(busy || (!sounds_.empty() && !folder.isEmpty()));
+    if (busy) {
+        words_->setText(tr("Being written to %1…").arg(folder));
+    } else if (sounds_.empty()) {
+        words_->setText(tr("The project has no sounds yet."));
+    } else if (folder.isEmpty()) {
+        words_->setText(tr("Choose a folder for them."));
+    } else {
+        std::uint64_t bytes = 0;
+        for (const PreparedSound& sound : sounds_) {
+            bytes += sizeOf(sound.from);
+        }
+        words_->setText(
+            tr("%1 files, now %2. Files of these names there are replaced.").arg(sounds_.size()).arg(sizeText(bytes)));
+    }
+}
+
+void SoundsTab::chooseFolder()
+{
+    const QString chosen = QFileDialog::getExistingDirectory(this, tr("A folder for the sounds"), folder_->text());
+    if (!chosen.isEmpty()) {
+        folder_->setText(chosen);
+    }
+}
+
+void SoundsTab::write()
+{
+    if (job_) {
+        job_->stopped = true;
+        return;
+    }
+    QSettings settings;
+    settings.setValue(keptKey.arg("format"), format_->currentIndex());
+    settings.setValue(keptKey.arg("rate"), rate_->currentData());
+    settings.setValue(keptKey.arg("quality"), quality_->value());
+    settings.setValue(keptKey.arg("fold"), fold_->isChecked());
+    settings.setValue(keptKey.arg("trim"), trim_->isChecked());
+    settings.setValue(keptKey.arg("folder"), folder_->text().trimmed());
+    job_ = std::make_shared<Job>();
+    job_->sounds = sounds_;
+    job_->target = target();
+    job_->folder = folder_->text().trimmed().toStdString();
+    progress_->setRange(0, static_cast<int>(sounds_.size()));
+    progress_->setValue(0);
+    watch_.start();
+    writing_.setFuture(QtConcurrent::run([job = job_] {
+        try {
+            std::filesystem::create_directories(job->folder);
+            for (const PreparedSound& sound : job->sounds) {
+                job->facts.push_back(prepareSound(sound, job->target, job->folder, [&job] { return job->stopped.load(); }));
+                ++job->done;
+            }
+            writeAtomically(job->folder / "prepared.csv", preparedTable(job->sounds, job->facts).text());
+        } catch (const std::exception& error) { // FileError and filesystem_error say which file, and why
+            job->trouble = error.what();
+        }
+    }));
+    refresh();
+}
+
+void SoundsTab::finished()
+{
+    watch_.stop();
+    const std::shared_ptr<Job> done = std::exchange(job_, nullptr);
+    std::uint64_t bytes = 0;
+    std::uint64_t was = 0;
+    for (std::size_t i = 0; i < done->facts.size(); ++i) {
+        bytes += done->facts[i].bytes;
+        was += done->facts[i].bytesBefore;
+        list_->item(static_cast<int>(i), after)->setText(sizeText(done->facts[i].bytes));
+    }
+    refresh();
+    if (done->stopped) {
+        words_->setText(tr("Stopped: %1 of %2 are written.").arg(done->facts.size()).arg(done->sounds.size()));
+    } else if (!done->trouble.empty()) {
+        words_->setText(QString::fromStdString(done->trouble));
+    } else {
+        words_->setText(tr("Written: %1 have become %2.").arg(sizeText(was), sizeText(bytes)));
+    }
+}
+
+} // namespace stone

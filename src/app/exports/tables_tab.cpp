@@ -1,0 +1,209 @@
+#include "app/exports/tables_tab.h"
+
+#include "analysis/findings.h"
+#include "app/theme/labels.h"
+#include "app/theme/theme.h"
+#include "exports/tables.h"
+#include "project/atomic_file.h"
+#include "project/file_error.h"
+
+#include <QFile>
+#include <QFileDialog>
+#include <QFileInfo>
+#include <QHBoxLayout>
+#include <QHeaderView>
+#include <QLocale>
+#include <QSettings>
+#include <QVBoxLayout>
+#include <QtConcurrent>
+
+#include <filesystem>
+
+namespace stone
+{
+
+namespace
+{
+
+const QString folderKey = QStringLiteral("export/folder");
+
+/// Every level as its rules plant it.
+std::vector<CsvTable> tablesFor(const std::shared_ptr<const Project>& project, const std::filesystem::path& folder)
+{
+    const std::vector<LevelGeometry> geometry = readGeometry(*project, folder);
+    std::vector<std::shared_ptr<const Planted>> levels;
+    for (std::size_t i = 0; i < project->levels.size(); ++i) {
+        const auto ground = i < geometry.size() ? geometry[i].ground : nullptr;
+        levels.push_back(plant(project, project->levels[i]->id, ground, Ways::find));
+    }
+    return tablesOf(*project, levels);
+}
+
+QTableWidgetItem* numberItem(const QString& text)
+{
+    auto* item = new QTableWidgetItem(text);
+    item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+    item->setFont(theme::number(9));
+    item->setFlags(Qt::ItemIsEnabled);
+    return item;
+}
+
+} // namespace
+
+TablesTab::TablesTab(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), list_(new QTableWidget(0, 3)), folder_(new QLineEdit), words_(new QLabel),
+      write_(new QPushButton(tr("Write")))
+{
+    auto* box = new QVBoxLayout(this);
+    box->setSpacing(8);
+    box->addWidget(theme::explained(tr(
+        "What the project says, as tables (CSV) for spreadsheets and other programs. Emitters and walks can be changed there "
+        "and taken back in: File › Take tables in.")));
+    list_->setObjectName("exportTables");
+    list_->setAccessibleName(tr("Tables"));
+    list_->setHorizontalHeaderLabels({tr("table"), tr("rows"), tr("size")});
+    list_->verticalHeader()->hide();
+    list_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
+    list_->setSelectionMode(QAbstractItemView::NoSelection);
+    list_->setMinimumSize(420, 264);
+    box->addWidget(list_, 1);
+    auto* row = new QHBoxLayout;
+    auto* choose = new QPushButton(tr("Folder…"));
+    choose->setObjectName("exportChoose");
+    folder_->setObjectName("exportFolder");
+    folder_->setAccessibleName(tr("Folder"));
+    const QString usual = QString::fromStdString(session_.folder().string());
+    folder_->setText(QSettings().value(folderKey, usual.isEmpty() ? QString() : usual + "/tables").toString());
+    row->addWidget(choose);
+    row->addWidget(folder_, 1);
+    box->addLayout(row);
+    words_->setObjectName("exportWords");
+    words_->setWordWrap(true);
+    box->addWidget(words_);
+    auto* buttons = new QHBoxLayout;
+    write_->setObjectName("exportWrite");
+    buttons->addStretch();
+    buttons->addWidget(write_);
+    box->addLayout(buttons);
+    connect(choose, &QPushButton::clicked, this, &TablesTab::chooseFolder);
+    connect(write_, &QPushButton::clicked, this, &TablesTab::write);
+    connect(folder_, &QLineEdit::textChanged, this, &TablesTab::refresh);
+    connect(list_, &QTableWidget::itemChanged, this, &TablesTab::refresh);
+    connect(&making_, &QFutureWatcherBase::finished, this, [this] { show(making_.result()); });
+    make();
+}
+
+TablesTab::~TablesTab()
+{
+    making_.waitForFinished();
+}
+
+void TablesTab::make()
+{
+    making_.setFuture(
+        QtConcurrent::run([project = session_.document(), folder = session_.folder()] { return tablesFor(project, folder); }));
+    refresh();
+}
+
+void TablesTab::show(const std::vector<CsvTable>& tables)
+{
+    tables_ = tables;
+    texts_.clear();
+    const QSignalBlocker quiet(list_);
+    list_->setRowCount(static_cast<int>(tables.size()));
+    for (int i = 0; i < list_->rowCount(); ++i) {
+        const CsvTable& table = tables[static_cast<std::size_t>(i)];
+        texts_.push_back(table.text());
+        auto* name = new QTableWidgetItem(QString::fromStdString(table.name) + ".csv");
+        name->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable);
+        name->setCheckState(table.rows.empty() ? Qt::Unchecked : Qt::Checked);
+        list_->setItem(i, 0, name);
+        list_->setItem(i, 1, numberItem(QLocale().toString(static_cast<qulonglong>(table.rows.size()))));
+        list_->setItem(i, 2, numberItem(QLocale().formattedDataSize(static_cast<qint64>(texts_.back().size()))));
+    }
+    refresh();
+}
+
+std::vector<std::size_t> TablesTab::chosen() const
+{
+    std::vector<std::size_t> ticked;
+    for (int i = 0; i < list_->rowCount(); ++i) {
+        if (list_->item(i, 0)->checkState() == Qt::Checked) {
+            ticked.push_back(static_cast<std::size_t>(i));
+        }
+    }
+    return ticked;
+}
+
+void TablesTab::refresh()
+{
+    const auto ticked = chosen();
+    qint64 bytes = 0;
+    for (const std::size_t i : ticked) {
+        bytes += static_cast<qint64>(texts_[i].size());
+    }
+    const QString folder = folder_->text().trimmed();
+    write_->setEnabled(!ticked.empty() && !folder.isEmpty());
+    words_->setText(tables_.empty()    ? tr("Being put together…")
+                    : ticked.empty()   ? tr("Tick the tables that are to be written.")
+                    : folder.isEmpty() ? tr("Choose a folder for them.")
+                                       : tr("%1 in %2 files. Files of these names there are replaced.")
+                                             .arg(QLocale().formattedDataSize(bytes))
+                                             .arg(ticked.size()));
+}
+
+void TablesTab::chooseFolder()
+{
+    const QString chosen = QFileDialog::getExistingDirectory(this, tr("A folder for the tables"), folder_->text());
+    if (!chosen.isEmpty()) {
+        folder_->setText(chosen);
+    }
+}
+
+void TablesTab::write()
+{
+    const std::filesystem::path folder(folder_->text().trimmed().toStdString());
+    try {
+        std::filesystem::create_directories(folder);
+        for (const std::size_t i : chosen()) {
+            writeAtomically(folder / (tables_[i].name + ".csv"), texts_[i]);
+        }
+    } catch (const std::exception& error) { // FileError and filesystem_error say which file, and why
+        words_->setText(QString::fromUtf8(error.what()));
+        return;
+    }
+    QSettings().setValue(folderKey, folder_->text().trimmed());
+    words_->setText(tr("Written to %1.").arg(QString::fromStdString(folder.string())));
+}
+
+QString takeTablesIn(Session& session, const QStringList& files)
+{
+    Project project = session.project();
+    int changed = 0;
+    int added = 0;
+    int planted = 0;
+    try {
+        for (const QString& name : files) {
+            QFile file(name);
+            if (!file.open(QIODevice::ReadOnly)) {
+                throw FileError((name + ": " + file.errorString()).toStdString());
+            }
+            TakenIn taken =
+                withTable(project, readCsv(file.readAll().toStdString(), QFileInfo(name).completeBaseName().toStdString()));
+            project = std::move(taken.project);
+            changed += taken.changed;
+            added += taken.added;
+            planted += taken.planted;
+        }
+    } catch (const FileError& error) {
+        emit session.failed(TablesTab::tr("%1. Nothing was changed").arg(QString::fromUtf8(error.what())));
+        return {};
+    }
+    const QString words = TablesTab::tr("%1 changed, %2 new").arg(changed).arg(added);
+    if (changed + added > 0) {
+        session.edit(std::move(project), TablesTab::tr("Take tables in: %1").arg(words));
+    }
+    return planted > 0 ? TablesTab::tr("%1; %2 planted by rules are left to them.").arg(words).arg(planted) : words + '.';
+}
+
+} // namespace stone
