@@ -106,7 +106,7 @@ ShapeFields::ShapeFields(const QString& namePrefix, QWidget* parent)
           number("CapsuleFrom", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).from.z; })},
          {tr("To height"), number("CapsuleTo", "m", -1e4, 1e4, {}, [](Shape& s) -> double& { return as<Capsule>(s).to.z; })}}));
     const auto flag = [this](const char* name, const QString& text, const QString& help, const QString& off,
-                             std::function<bool*(Shape&)> member) {
+                             const std::function<bool*(Shape&)>& member) {
         auto* field = new QCheckBox(text);
         field->setObjectName(prefix_ + name);
         field->setToolTip(help);
