@@ -5,7 +5,6 @@
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "project/write.h"
-#include "world/planting.h"
 
 #include <cstdint>
 #include <cstdio>
@@ -29,11 +28,11 @@ void makeFolder(const std::string& folder)
 
 void writeTables(const Opened& opened, const std::string& folder, bool preview)
 {
-    std::vector<std::shared_ptr<const Planted>> levels;
+    std::vector<std::shared_ptr<const Ground>> grounds;
     for (const auto& level : opened.project->levels) {
-        levels.push_back(plant(opened.project, level->id, opened.ground(*level), Ways::find));
+        grounds.push_back(opened.ground(*level));
     }
-    for (const CsvTable& table : tablesOf(*opened.project, levels)) {
+    for (const CsvTable& table : tablesOf(opened.project, grounds)) {
         const std::string text = table.text();
         const auto file = std::filesystem::path(folder) / (table.name + ".csv");
         if (!preview) {

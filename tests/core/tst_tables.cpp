@@ -18,12 +18,7 @@ namespace
 
 std::vector<CsvTable> tablesOf(const Project& project)
 {
-    const auto document = std::make_shared<const Project>(project);
-    std::vector<std::shared_ptr<const Planted>> levels;
-    for (const auto& level : project.levels) {
-        levels.push_back(plant(document, level->id, nullptr, Ways::find));
-    }
-    return stone::tablesOf(project, levels);
+    return stone::tablesOf(std::make_shared<const Project>(project), {});
 }
 
 CsvTable tableOf(const Project& project, const std::string& name)

@@ -27,16 +27,13 @@ namespace
 
 const QString folderKey = QStringLiteral("export/folder");
 
-/// Every level as its rules plant it.
 std::vector<CsvTable> tablesFor(const std::shared_ptr<const Project>& project, const std::filesystem::path& folder)
 {
-    const std::vector<LevelGeometry> geometry = readGeometry(*project, folder);
-    std::vector<std::shared_ptr<const Planted>> levels;
-    for (std::size_t i = 0; i < project->levels.size(); ++i) {
-        const auto ground = i < geometry.size() ? geometry[i].ground : nullptr;
-        levels.push_back(plant(project, project->levels[i]->id, ground, Ways::find));
+    std::vector<std::shared_ptr<const Ground>> grounds;
+    for (const LevelGeometry& geometry : readGeometry(*project, folder)) {
+        grounds.push_back(geometry.ground);
     }
-    return tablesOf(*project, levels);
+    return tablesOf(project, grounds);
 }
 
 QTableWidgetItem* numberItem(const QString& text)

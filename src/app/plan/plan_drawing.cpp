@@ -302,14 +302,14 @@ void PlanView::finishDrawing()
         }
         const Vec2 origin{std::round(middle.x * 10.0) / 10.0, std::round(middle.y * 10.0) / 10.0};
         zone.at = camera_.placed(origin, middleOfSheet());
-        constexpr double high_m = 3.0;
-        constexpr double deep_m = 6.0;
-        Prism prism{{}, camera_.upright ? deep_m : high_m, camera_.upright.has_value()};
-        zone.heading_deg = camera_.upright ? headingInto(*camera_.upright) : 0.0;
+        Prism prism{{}, 3.0};
         for (const Vec2& p : points) {
             prism.corners.push_back({toCentimetre(p.x - origin.x), toCentimetre(p.y - origin.y)});
         }
         zone.shape = std::move(prism);
+        if (camera_.upright) {
+            standUp(zone, *camera_.upright);
+        }
         session_.addThing(std::move(zone));
         return;
     }

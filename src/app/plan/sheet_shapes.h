@@ -4,6 +4,7 @@
 #include "geometry/upright_sheet.h"
 
 #include <optional>
+#include <variant>
 
 namespace stone
 {
@@ -21,5 +22,16 @@ std::optional<FlatShape> laidFlat(const DrawnShape& drawn, Looking looking);
 
 /// The other way: the shape about the same place, for something that faces into the sheet.
 Shape stoodUp(const Shape& flat);
+
+/// What is put on an upright sheet faces into it, and its outline stands, as deep as is usual.
+template <class Thing> void standUp(Thing& thing, Looking looking)
+{
+    constexpr double deep_m = 6.0;
+    thing.heading_deg = headingInto(looking);
+    if (auto* prism = std::get_if<Prism>(&thing.shape)) {
+        prism->standing = true;
+        prism->height_m = deep_m;
+    }
+}
 
 } // namespace stone

@@ -2,6 +2,7 @@
 
 #include "app/lists/earshot_panel.h"
 #include "app/plan/plan_view.h"
+#include "app/plan/sheet_shapes.h"
 #include "app/rooms/room_proposer.h"
 #include "app/session/clipboard.h"
 #include "project/edit.h"
@@ -80,16 +81,11 @@ Vec3 MainWindow::middleOfSheet() const
     return plan_->camera().placed({std::round(on.x * 10.0) / 10.0, std::round(on.y * 10.0) / 10.0}, middle);
 }
 
-/// What is put on an upright sheet faces into it, and its outline stands.
+/// On an upright sheet it stands, as what is drawn there does.
 template <class Thing> void MainWindow::standUp(Thing& thing) const
 {
     if (const auto& sideOn = session_.level().sideOn) {
-        constexpr double deep_m = 6.0;
-        thing.heading_deg = headingInto(*sideOn);
-        if (auto* prism = std::get_if<Prism>(&thing.shape)) {
-            prism->standing = true;
-            prism->height_m = deep_m;
-        }
+        stone::standUp(thing, *sideOn);
     }
 }
 

@@ -236,8 +236,14 @@ CsvTable postsOf(const Project& project)
 
 } // namespace
 
-std::vector<CsvTable> tablesOf(const Project& project, const std::vector<std::shared_ptr<const Planted>>& levels)
+std::vector<CsvTable> tablesOf(const std::shared_ptr<const Project>& document,
+                               const std::vector<std::shared_ptr<const Ground>>& grounds)
 {
+    const Project& project = *document;
+    std::vector<std::shared_ptr<const Planted>> levels;
+    for (std::size_t i = 0; i < project.levels.size(); ++i) {
+        levels.push_back(plant(document, project.levels[i]->id, i < grounds.size() ? grounds[i] : nullptr, Ways::find));
+    }
     return {emittersOf(levels),  falloffsOf(project), zonesOf(project),  roomsOf(project),
             openingsOf(project), walksOf(project),    soundsOf(project), postsOf(project)};
 }

@@ -11,9 +11,11 @@ namespace stone
 {
 
 /// What a project says, as tables for whoever works with lists: emitters (with what plant rules put), falloffs (their lanes,
-/// sampled), zones, rooms, openings, walks, sounds and posts. Each column's name has its unit. `levels`: every level as it is
-/// planted, in the project's order. Any thread.
-std::vector<CsvTable> tablesOf(const Project& project, const std::vector<std::shared_ptr<const Planted>>& levels);
+/// sampled), zones, rooms, openings, walks, sounds and posts. Each column's name has its unit. `grounds`: of each
+/// level, in the project's order; null, or missing, for those without. Rules plant meanwhile, so it takes as long as that. Any
+/// thread.
+std::vector<CsvTable> tablesOf(const std::shared_ptr<const Project>& document,
+                               const std::vector<std::shared_ptr<const Ground>>& grounds);
 
 /// What came of a table that was taken in.
 struct TakenIn {
