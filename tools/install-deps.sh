@@ -11,7 +11,7 @@ packages=(
   # the core
   nlohmann-json3-dev libcli11-dev libglm-dev libtinygltf-dev libtinyobjloader-dev
   libsndfile1-dev libsamplerate0-dev libebur128-dev libxxhash-dev librtaudio-dev libfftw3-dev libmysofa-dev libembree-dev
-  libsqlite3-dev zlib1g-dev libpng-dev
+  libsqlite3-dev zlib1g-dev libpng-dev liblo-dev
   # type faces of the window
   fonts-lato fonts-dejavu-core
   # the demo's announcement is spoken when its sounds are made

@@ -102,6 +102,21 @@ Command commandFrom(std::vector<std::string> arguments)
     probe->add_option("--level", probeOptions.level, "a level's name; the first one if left out");
     probe->add_flag("--json", json);
 
+    Follow followOptions;
+    CLI::App* follow = common(app.add_subcommand("follow", "plays for a game that is running and tells where everything is"));
+    follow->add_option("--level", followOptions.level,
+                       "a level's name, until the game says another; the first one if left out");
+    follow->add_option("--port", followOptions.port, "at which the game tells; 9137 if left out, 0: any that is free")
+        ->check(CLI::Range(0, 65'535));
+    follow->add_flag("--anywhere", followOptions.anywhere, "lets other machines tell too; otherwise this one alone");
+    follow->add_option("--layout", followOptions.layout, "one of " + layoutNames());
+    follow->add_option("--rate", followOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
+    follow->add_option("--output", followOptions.output, "a sound card's name; \"none\": nothing is heard");
+    follow->add_option("--out", followOptions.out, "a WAV file of all that is played");
+    follow->add_option("--take", followOptions.take, "a take of it");
+    follow->add_option("--seconds", followOptions.seconds, "ends after so long; left out: with Ctrl+C")
+        ->check(between(0.0, longest_s));
+
     Render renderOptions;
     EarsOptions renderEars;
     CLI::App* render = common(app.add_subcommand("render", "what is heard, as a WAV file"));
@@ -348,6 +363,10 @@ Command commandFrom(std::vector<std::string> arguments)
         postsOptions.project = project;
         postsOptions.json = json;
         return [=] { return cli::posts(postsOptions); };
+    }
+    if (follow->parsed()) {
+        followOptions.project = project;
+        return [=] { return cli::follow(followOptions); };
     }
     if (probe->parsed()) {
         probeOptions.project = project;

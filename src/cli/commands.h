@@ -49,6 +49,21 @@ int measures(bool clear);
 
 int info(const std::string& path, bool json);
 
+/// Plays for a game that is running, and tells it what is changed.
+struct Follow {
+    std::string project;
+    std::string level;
+    int port = 9137;
+    bool anywhere = false; ///< other machines may tell too
+    std::string layout = "stereo";
+    int rate = 48'000;
+    std::string output;            ///< a sound card's name; empty: the usual one; "none": nothing is heard
+    std::string out;               ///< a sound file to write; empty: none
+    std::string take;              ///< a take to record; empty: none
+    std::optional<double> seconds; ///< until somebody ends it
+};
+int follow(const Follow& options);
+
 struct Probe {
     std::string project;
     std::string level;

@@ -5,7 +5,7 @@ import re
 import sys
 
 ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis", "takes",
-         "posts", "exports"]
+         "posts", "exports", "follow"]
 WINDOW = ["theme", "session", "widgets", "lanes", "forms", "crowd", "levels", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
           "lists", "plan", "contours", "posts", "section", "eyes", "strata", "exports", "shell"]
 

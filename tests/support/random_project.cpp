@@ -434,7 +434,7 @@ private:
     stone::Riding riding()
     {
         using namespace stone;
-        return flip() ? Riding{} : Riding{static_cast<Riding::On>(1 + below(3)), {"gone " + name()}, name(), flip()};
+        return flip() ? Riding{} : Riding{static_cast<Riding::On>(1 + below(4)), {"gone " + name()}, name(), flip(), name()};
     }
 
     stone::Level level(const stone::Project& project)

@@ -82,7 +82,8 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
     head(tr("Rides on"));
     row({labelled(tr("Carrier"), choice(
                                      "ridesOn", tr("Rides on"),
-                                     {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level")},
+                                     {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level"),
+                                      tr("a thing of the game")},
                                      [](const Emitter& e) { return static_cast<int>(e.riding.on); },
                                      [](Emitter& e, int index) { e.riding.on = static_cast<Riding::On>(index); })),
          labelled(tr("Which"), reference(
@@ -94,6 +95,15 @@ StartForm::StartForm(Session& session, Playback& playback) : EmitterForm(session
          flag("ridesTurns", tr("turns along"),
               tr("Its place and its front turn with what carries it; otherwise they keep the compass"),
               [](Emitter& e) -> bool& { return e.riding.turnsAlong; })});
+    auto* thing = new QWidget;
+    auto* named = new QHBoxLayout(thing);
+    named->setContentsMargins(0, 0, 0, 0);
+    named->addWidget(labelled(tr("Its name in the game"), words("ridesThing", tr("Its name in the game"),
+                                                                [](Emitter& e) -> std::string& { return e.riding.thing; })));
+    thing->setToolTip(
+        tr("Under which a game that is listened along to tells where it is. Until it does, it stays where it is put"));
+    box_->addWidget(thing);
+    showWhen(thing, [](const Emitter& e) { return e.riding.on == Riding::On::game; });
     allow(findChild<QWidget*>("ridesWhich"), [](const Emitter& e) {
         const bool some = e.riding.on == Riding::On::roamer || e.riding.on == Riding::On::node;
         return some ? QString() : tr("there is nothing to choose");

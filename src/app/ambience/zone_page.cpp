@@ -117,13 +117,13 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     for (QWidget* widget : {static_cast<QWidget*>(depth), static_cast<QWidget*>(holds), static_cast<QWidget*>(drawFades)}) {
         allow(widget, [](const Zone& z) { return z.parent.empty() ? tr("it is inside of no other zone") : QString(); });
     }
-    rules->addWidget(
-        labelled(tr("Rides on"), choice(
-                                     "zoneRides", tr("Rides on"),
-                                     {tr("nothing"), tr("the character"), tr("a Roamer"), tr("a part of the level")},
-                                     [](const Zone& z) { return static_cast<int>(z.riding.on); },
-                                     [](Zone& z, int index) { z.riding.on = static_cast<Riding::On>(index); })),
-        3, 0);
+    rules->addWidget(labelled(tr("Rides on"), choice(
+                                                  "zoneRides", tr("Rides on"),
+                                                  {tr("nothing"), tr("the character"), tr("a Roamer"),
+                                                   tr("a part of the level"), tr("a thing of the game")},
+                                                  [](const Zone& z) { return static_cast<int>(z.riding.on); },
+                                                  [](Zone& z, int index) { z.riding.on = static_cast<Riding::On>(index); })),
+                     3, 0);
     rules->addWidget(
         labelled(tr("Which"), reference(
                                   "zoneCarrier", tr("Which"), tr("choose one"),
@@ -140,6 +140,12 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
                        [](Zone& z) -> bool& { return z.riding.turnsAlong; });
     allow(turns, [](const Zone& z) { return z.riding.on == Riding::On::nothing ? tr("it rides on nothing") : QString(); });
     rules->addWidget(turns, 4, 0, 1, 3);
+    auto* named = labelled(tr("Its name in the game"), words("zoneThing", tr("Its name in the game"),
+                                                             [](Zone& z) -> std::string& { return z.riding.thing; }));
+    named->setToolTip(
+        tr("Under which a game that is listened along to tells where it is. Until it does, it stays where it is put"));
+    rules->addWidget(named, 5, 0, 1, 3);
+    showWhen(named, [](const Zone& z) { return z.riding.on == Riding::On::game; });
     for (int column = 0; column < 3; ++column) {
         rules->setColumnStretch(column, 1);
     }

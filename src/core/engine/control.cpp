@@ -240,9 +240,11 @@ Ears Control::advance(std::uint64_t step, const Situation& situation)
 {
     const bool moves = !situation.jumped && state_.time_s >= 0.0;
     const Vec3 before = state_.stance.ears.at;
-    scene_->model.world().advance(
-        state_,
-        {.to_s = timeOf(step).to_s, .feet = situation.feet, .jumped = situation.jumped, .happenings = situation.happenings});
+    scene_->model.world().advance(state_, {.to_s = timeOf(step).to_s,
+                                           .feet = situation.feet,
+                                           .jumped = situation.jumped,
+                                           .happenings = situation.happenings,
+                                           .camera = situation.camera});
     const Pose& ears = state_.stance.ears;
     const double step_s = static_cast<double>(stepFrames) / rate_;
     return situation.ears.value_or(Ears(ears, moves ? (ears.at - before) / step_s : Vec3{0.0}));

@@ -42,6 +42,7 @@ public:
         Pose feet;                ///< of the character
         bool jumped = false;      ///< the character did not walk there
         std::span<const Happening> happenings{};
+        std::optional<Pose> camera{}; ///< of a game that is followed; none: the rig's
     };
 
     /// Fills in what sounds in one step. Steps may be skipped, never repeated. `plan.voices` is not grown beyond its capacity.

@@ -246,12 +246,50 @@ void Live::nextFeet(std::uint64_t step)
             return;
         }
     }
-    feet_ = interpolate(feet_, feetTarget_, 1.0 - std::exp(-stepTime_s / glide_s));
+    if (!nextLed()) {
+        feet_ = interpolate(feet_, feetTarget_, 1.0 - std::exp(-stepTime_s / glide_s));
+    }
+}
+
+/// Whether somebody leads; then everything is as it was told.
+bool Live::nextLed()
+{
+    const std::lock_guard leading(leading_);
+    ledCamera_.reset();
+    if (!leader_ || heldAt_) {
+        ledEars_.reset();
+        return false;
+    }
+    Leader::Step led = leader_->step(static_cast<double>(stepFrames) / rate_);
+    std::move(led.happenings.begin(), led.happenings.end(), std::back_inserter(happenings_));
+    jumped_ = jumped_ || led.jumped;
+    ledEars_ = led.ears;
+    ledCamera_ = led.camera;
+    if (!led.feet) {
+        return false;
+    }
+    feet_ = *led.feet;
+    const std::lock_guard lock(mutex_);
+    wishes_.feet = feet_; // whoever takes over goes on from here
+    return true;
+}
+
+void Live::follow(std::shared_ptr<Leader> leader)
+{
+    const std::lock_guard leading(leading_);
+    leader_ = std::move(leader);
 }
 
 std::optional<Ears> Live::earsElsewhere()
 {
     const Pose own = control_.state().stance.ears;
+    if (!elsewhere_ && ledEars_) {
+        // They come smoothly already.
+        const double seconds = static_cast<double>(stepFrames) / rate_;
+        const Pose before = listening_ && !jumped_ ? *listening_ : *ledEars_;
+        listening_ = ledEars_;
+        return Ears(*ledEars_, (ledEars_->at - before.at) / seconds);
+    }
     if (!elsewhere_ && (!listening_ || glm::length(listening_->at - own.at) <= backWithin_m)) {
         // Back where they belong, to a hair: the rig's own movement counts again.
         listening_.reset();
@@ -275,7 +313,8 @@ void Live::pump()
         takeWishes(nextStep_);
         nextFeet(nextStep_);
         const auto ears = earsElsewhere();
-        const Control::Situation situation{.ears = ears, .feet = feet_, .jumped = jumped_, .happenings = happenings_};
+        const Control::Situation situation{
+            .ears = ears, .feet = feet_, .jumped = jumped_, .happenings = happenings_, .camera = ledCamera_};
         control_.decide(nextStep_, situation, *plan);
         control_.measureCosts(mixer_.times());
         {

@@ -28,6 +28,25 @@ struct HeardStep {
     std::vector<RoomHeard> rooms;
 };
 
+/// Somebody outside who moves the character and does things to the level instead of whoever sits at the desk: a game that is
+/// followed.
+class Leader
+{
+public:
+    virtual ~Leader() = default;
+
+    /// What is so at the end of a step of the engine that takes so long, and what happens in it.
+    struct Step {
+        std::optional<Pose> feet;   ///< none: nobody has said yet
+        std::optional<Pose> ears;   ///< none: where the rig has them
+        std::optional<Pose> camera; ///< none: the rig's
+        bool jumped = false;        ///< the character did not walk there
+        std::vector<Happening> happenings;
+    };
+    /// On the thread that decides: what takes long delays the sound.
+    virtual Step step(double seconds) = 0;
+};
+
 /// Decides and mixes live. The control thread keeps a few steps ahead of the device; between the two only rings and
 /// atomics travel.
 class Live : public Played
@@ -89,6 +108,8 @@ public:
     /// Tells somebody of each step from the next one on; null: nobody any more. When it returns, nobody else is told. What is
     /// told may take some time, but not wait.
     void setListener(std::shared_ptr<StepListener> listener);
+    /// Follows somebody, from the next step on; null: nobody any more. When it returns, nobody else is asked. Walks go first.
+    void follow(std::shared_ptr<Leader> leader);
     /// Does something to the level.
     void send(const Happening& happening);
     /// Claps in front of the ears, to hear what the place answers.
@@ -138,6 +159,7 @@ private:
     void run();
     void takeWishes(std::uint64_t step);
     void nextFeet(std::uint64_t step);
+    bool nextLed();
     std::optional<Ears> earsElsewhere();
     void measure();
     void freeRetired();
@@ -146,6 +168,9 @@ private:
     const int rate_;
     Mixer mixer_;
     EarLimiter limiter_;
+
+    std::mutex leading_; ///< held while the leader is asked
+    std::shared_ptr<Leader> leader_;
 
     mutable std::mutex telling_; ///< held while somebody is told
     std::shared_ptr<StepListener> listener_;
@@ -163,6 +188,8 @@ private:
     Pose feet_;
     Pose feetTarget_;
     std::optional<Pose> elsewhere_;
+    std::optional<Pose> ledEars_;       ///< where a leader's ears are
+    std::optional<Pose> ledCamera_;     ///< and its camera
     std::optional<Pose> listening_;     ///< the ears that are elsewhere, or on their way back
     bool jumped_ = true;                ///< the ears did not get where they are by moving
     std::vector<Happening> happenings_; ///< of the step that is being decided

@@ -159,12 +159,13 @@ struct Pulsing {
 /// What something is carried by. Its place is then an offset: aside, ahead and up as the carrier faces if it turns along,
 /// else east, north and up.
 struct Riding {
-    enum class On { nothing, character, roamer, node };
+    enum class On { nothing, character, roamer, node, game };
 
     On on = On::nothing;
     EmitterId roamer;
     std::string node; ///< of the level's geometry
     bool turnsAlong = false;
+    std::string thing{}; ///< of a game that is followed, by its name there; until it is told of, `at` is a place
 
     bool operator==(const Riding&) const = default;
 };

@@ -14,7 +14,7 @@ constexpr const char* pulseLooks[] = {"ahead", "sides", "all"};
 constexpr Range beats{0.02, 10.0}; ///< seconds from one to the next
 constexpr const char* orders[] = {"in_turn", "there_and_back", "shuffled"};
 constexpr const char* roundEnds[] = {"travels_back", "starts_over"};
-constexpr const char* carriers[] = {"nothing", "character", "roamer", "node"};
+constexpr const char* carriers[] = {"nothing", "character", "roamer", "node", "game"};
 constexpr Range longTime{0.01, 1e6};
 constexpr Range elevation{-90.0, 90.0};
 constexpr Range speed{0.01, 1000.0};
@@ -103,6 +103,7 @@ template <class Io> void describe(Io io, const Riding&)
     io.id("roamer", &Riding::roamer);
     io.text("node", &Riding::node);
     io.flag("turns_along", &Riding::turnsAlong);
+    io.text("thing", &Riding::thing);
 }
 
 template <class Io> void describe(Io io, const Zone&)

@@ -34,6 +34,10 @@ constexpr double restartFade_s = 0.03;
 constexpr double arrivalFade_s = 0.2;
 /// What lies further above or below is on another storey.
 constexpr double storey_m = 3.0;
+/// A thing of a game that is so much further away at once was put there.
+constexpr double leap_m = 20.0;
+/// A game tells of a door on its way now and then: from one time to the next it swings.
+constexpr double toldDoor_s = 0.05;
 /// Who came near is away again from this many times the distance on.
 constexpr double leavesAt = 1.05;
 
@@ -301,12 +305,12 @@ void World::move(WorldState& state, const Input& input, double from_s) const
     const double up_m_s = takes_s > 0.0 && !input.jumped ? (input.feet.at.z - state.feet.at.z) / takes_s : 0.0;
     if (!state.airborne && above_m > flying_m) {
         state.airborne = true;
-        if (!input.jumped) {
+        if (!input.jumped && !state.actsTold) {
             cause(state, keyOf(up_m_s > jump_m_s ? Cause::jump : Cause::fall), input.to_s);
         }
     } else if (state.airborne && above_m <= standing_m) {
         state.airborne = false;
-        if (!input.jumped) {
+        if (!input.jumped && !state.actsTold) {
             cause(state, keyOf(Cause::land), input.to_s);
         }
     }
@@ -320,6 +324,9 @@ void World::step(WorldState& state, const Input& input, double from_s) const
     const double takes_s = input.to_s - from_s;
     if (takes_s > 0.0) {
         state.pace_m_s += (way_m / takes_s - state.pace_m_s) * (1.0 - std::exp(-takes_s / pace_s));
+    }
+    if (state.stepsTold) {
+        return;
     }
     for (const std::uint32_t emitter : steps_) {
         const Emitter& what = *level_->emitters[emitter];
@@ -336,20 +343,55 @@ void World::step(WorldState& state, const Input& input, double from_s) const
         }
         const double share = std::clamp((stride_m - before_m) / way_m, 0.0, 1.0);
         state.sinceStep_m = std::fmod(state.sinceStep_m - stride_m, stride_m);
-        const auto& surfaces = what.stepping.surfaces;
-        const std::string name = surfaceName(state.surface);
-        const auto surface =
-            std::find_if(surfaces.begin(), surfaces.end(), [&](const SurfaceSound& s) { return s.surface == name; });
-        const auto playing = surface != surfaces.end() ? playable(surface->sound, Rounds::once) : own_[emitter];
-        if (!playing) {
-            continue;
+        tread(state, emitter, surfaceName(state.surface), state.feet.at + way * share, from_s + share * takes_s);
+    }
+}
+
+/// One step of the character.
+void World::tread(WorldState& state, std::uint32_t emitter, const std::string& name, const Vec3& at, double time_s) const
+{
+    const Emitter& what = *level_->emitters[emitter];
+    const auto& surfaces = what.stepping.surfaces;
+    const auto surface =
+        std::find_if(surfaces.begin(), surfaces.end(), [&](const SurfaceSound& s) { return s.surface == name; });
+    const auto playing = surface != surfaces.end() ? playable(surface->sound, Rounds::once) : own_[emitter];
+    if (!playing) {
+        return;
+    }
+    const auto file = pickedFile(state.stepFiles, *playing, *playables_[*playing].sound, what.id.text, project_->seed, "step");
+    Start start = startOf(emitter, Start::Part::own, *playing, state.steps++, time_s, file);
+    start.level_db += surface != surfaces.end() ? surface->level_db : 0.0;
+    start.at = at;
+    state.starts.push_back(start);
+}
+
+/// What a game that is followed tells of itself.
+void World::tell(WorldState& state, const Happening& happening, double from_s, double to_s) const
+{
+    if (happening.thing) {
+        const auto& [name, pose] = *happening.thing;
+        const auto known = state.things.find(name);
+        const bool leaps = known == state.things.end() || glm::length(known->second.at(from_s).at - pose.at) > leap_m;
+        state.things.insert_or_assign(name, ToldPose{leaps ? pose : known->second.at(from_s), pose, from_s, to_s - from_s});
+    }
+    if (happening.opening) {
+        for (std::uint32_t i = 0; i < level_->openings.size(); ++i) {
+            const Opening& door = *level_->openings[i];
+            if (door.id == happening.opening->first) {
+                Moment here;
+                here.when = TimeSpan::at(from_s);
+                here.state = &state;
+                const double before = openShare(here, i);
+                state.toldDoors[i] = {before, std::clamp(happening.opening->second, 0.0, 1.0), from_s, toldDoor_s};
+            }
         }
-        const auto file =
-            pickedFile(state.stepFiles, *playing, *playables_[*playing].sound, what.id.text, project_->seed, "step");
-        Start start = startOf(emitter, Start::Part::own, *playing, state.steps++, from_s + share * takes_s, file);
-        start.level_db += surface != surfaces.end() ? surface->level_db : 0.0;
-        start.at = state.feet.at + way * share;
-        state.starts.push_back(start);
+    }
+    if (happening.step) {
+        state.stepsTold = true;
+        for (const std::uint32_t emitter : steps_) {
+            tread(state, emitter, happening.step->empty() ? surfaceName(state.surface) : *happening.step, state.feet.at,
+                  from_s);
+        }
     }
 }
 
@@ -440,11 +482,17 @@ void World::advance(WorldState& state, const Input& input) const
             byHand(state, *happening.hand, from_s);
             continue;
         }
+        if (happening.thing || happening.opening || happening.step) {
+            tell(state, happening, from_s, to_s);
+            continue;
+        }
         if (happening.burst) {
             beginBurst(state, *happening.burst, from_s);
         } else if (happening.cause == Cause::signal) {
             send(state, happening.signal, from_s);
         } else {
+            state.actsTold = state.actsTold || happening.cause == Cause::jump || happening.cause == Cause::land ||
+                             happening.cause == Cause::fall;
             cause(state, keyOf(happening.cause), from_s);
         }
     }
@@ -454,8 +502,8 @@ void World::advance(WorldState& state, const Input& input) const
     }
     state.feet = input.feet;
     state.time_s = to_s;
-    state.stance =
-        state.listener.step(*project_, level_->character, state.feet, ground_.get(), to_s - from_s, first || input.jumped);
+    state.stance = state.listener.step(*project_, level_->character, state.feet, ground_.get(), to_s - from_s,
+                                       first || input.jumped, input.camera);
 
     if (zones_.size() > 0) {
         Moment here;

@@ -48,11 +48,12 @@ Pose cameraOf(const Rig& rig, const Pose& head)
     return head;
 }
 
-Stance stanceOf(const Rig& rig, const Character& character, const Pose& feet, double arm)
+namespace
 {
-    Stance stance{feet, headOf(character, feet), {}, {}};
-    stance.camera = cameraOf(rig, stance.head);
-    stance.camera.at = stance.head.at + (stance.camera.at - stance.head.at) * arm;
+
+/// Puts the ears where a rig has them between head and camera.
+void placeEars(const Rig& rig, Stance& stance)
+{
     switch (rig.facing) {
     case Rig::Facing::camera:
         stance.ears = stance.camera;
@@ -63,6 +64,16 @@ Stance stanceOf(const Rig& rig, const Character& character, const Pose& feet, do
     case Rig::Facing::fixed: stance.ears = {stance.head.at, rig.fixed_deg, 0.0, 0.0}; break;
     }
     stance.ears.at = stance.head.at + (stance.camera.at - stance.head.at) * rig.ears + Vec3{0.0, 0.0, rig.raised_m};
+}
+
+} // namespace
+
+Stance stanceOf(const Rig& rig, const Character& character, const Pose& feet, double arm)
+{
+    Stance stance{feet, headOf(character, feet), {}, {}};
+    stance.camera = cameraOf(rig, stance.head);
+    stance.camera.at = stance.head.at + (stance.camera.at - stance.head.at) * arm;
+    placeEars(rig, stance);
     return stance;
 }
 
@@ -78,8 +89,13 @@ double freeArm(const Rig& rig, const Pose& head, const Ground& ground)
 }
 
 Stance Listener::step(const Project& project, const Character& character, const Pose& feet, const Ground* ground,
-                      double seconds, bool jumped)
+                      double seconds, bool jumped, const std::optional<Pose>& camera)
 {
+    if (camera) {
+        Stance told{feet, headOf(character, feet), *camera, {}};
+        placeEars(rigOf(project, project.rig), told);
+        return told;
+    }
     const Pose head = headOf(character, feet);
     const bool atOnce = jumped || seconds <= 0.0 || !began_;
     const auto follow = [&](const Rig& rig, double& free, bool now) {

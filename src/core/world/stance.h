@@ -39,9 +39,9 @@ public:
     static constexpr double letGo_m_s = 2.5; ///< and goes away again
 
     /// Through the project's rig. `seconds` since the last step; 0 or `jumped`: everything is in its place at once. `ground`:
-    /// null for none.
+    /// null for none. `camera`: where a game says that it is, whatever stands in its way.
     Stance step(const Project& project, const Character& character, const Pose& feet, const Ground* ground, double seconds,
-                bool jumped);
+                bool jumped, const std::optional<Pose>& camera = {});
 
 private:
     bool began_ = false;

@@ -223,14 +223,16 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
         }
         now.values.push_back(ramp);
     }
-    now.doors.clear();
-    for (const auto& [door, ramp] : state.doors) {
-        const auto& openings = level_->openings;
-        const auto same = [&, id = before.level_->openings[door]->id](const auto& opening) { return opening->id == id; };
-        if (const auto found = std::find_if(openings.begin(), openings.end(), same); found != openings.end()) {
-            now.doors.emplace(static_cast<std::uint32_t>(found - openings.begin()), ramp);
+    const auto carryDoors = [&](auto& to, const auto& from) {
+        to.clear();
+        for (const auto& [door, ramp] : from) {
+            if (const auto index = level_->openings.indexOf(before.level_->openings[door]->id)) {
+                to.emplace(static_cast<std::uint32_t>(*index), ramp);
+            }
         }
-    }
+    };
+    carryDoors(now.doors, state.doors);
+    carryDoors(now.toldDoors, state.toldDoors);
     now.gazing.clear();
     for (const auto& gaze : project_->gazes) {
         bool on = false;
@@ -294,6 +296,11 @@ WorldState World::carriedOver(const World& before, const WorldState& state) cons
 double World::openShare(const Moment& moment, std::uint32_t opening) const
 {
     const Opening& what = *level_->openings[opening];
+    if (moment.state != nullptr) {
+        if (const auto told = moment.state->toldDoors.find(opening); told != moment.state->toldDoors.end()) {
+            return told->second.at(moment.when.to_s);
+        }
+    }
     if (!what.follows.empty()) {
         return std::clamp(valueAt(moment, what.follows), 0.0, 1.0);
     }
@@ -425,6 +432,14 @@ Carriage World::carriageOf(const Riding& riding, const Moment& moment) const
             carriage = {node->at, 0.0, true};
         }
         break;
+    case Riding::On::game:
+        if (moment.state != nullptr) {
+            if (const auto told = moment.state->things.find(riding.thing); told != moment.state->things.end()) {
+                const Pose pose = told->second.at(std::min(moment.when.to_s, moment.state->time_s));
+                carriage = {pose.at, pose.heading_deg, true};
+            }
+        }
+        break;
     }
     if (!riding.turnsAlong) {
         carriage.heading_deg = 0.0;
@@ -472,7 +487,8 @@ Sphere World::rangeOf(std::uint32_t emitter) const
     }
     switch (riding.on) {
     case Riding::On::nothing: return range;
-    case Riding::On::character: return {Vec3{0.0}, boundless};
+    case Riding::On::character:
+    case Riding::On::game: return {Vec3{0.0}, boundless};
     case Riding::On::roamer:
         if (const auto roamer = indexOf(riding.roamer); roamer && routes_.contains(*roamer)) {
             Sphere path = pathOf(*roamer);

@@ -123,6 +123,7 @@ public:
         Pose feet;           ///< at the end
         bool jumped = false; ///< put there, not walked
         std::span<const Happening> happenings{};
+        std::optional<Pose> camera{}; ///< of a game that is followed, instead of the rig's
     };
     /// Goes on from state.time_s to input.to_s. A new state begins at 0. Costs as much as happens and as is near.
     void advance(WorldState& state, const Input& input) const;
@@ -159,6 +160,8 @@ private:
     bool conditionsHold(const WorldState& state, const Starting& starting, double time_s) const;
     void move(WorldState& state, const Input& input, double from_s) const;
     void step(WorldState& state, const Input& input, double from_s) const;
+    void tread(WorldState& state, std::uint32_t emitter, const std::string& surface, const Vec3& at, double time_s) const;
+    void tell(WorldState& state, const Happening& happening, double from_s, double to_s) const;
     void sprinkle(WorldState& state, std::uint32_t emitter, double from_s, double to_s) const;
     /// When it ends; nothing when it did not start.
     std::optional<double> sprinkleStart(WorldState& state, std::uint32_t emitter, SprinkleState& sprinkle) const;

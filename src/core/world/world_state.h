@@ -81,7 +81,8 @@ inline std::uint64_t renumbered(std::uint64_t startKey, std::uint32_t emitter)
 
 /// Something that was done to the level from outside.
 struct Happening {
-    Cause cause = Cause::signal; ///< signal, interact or reset
+    /// Signal, interact or reset; of a game that is followed also jump, land and fall, which nobody guesses from then on.
+    Cause cause = Cause::signal;
     SignalId signal{};
     /// Instead of a cause: a game value goes to a number.
     std::optional<std::pair<GameValueId, double>> value{};
@@ -94,6 +95,25 @@ struct Happening {
     std::optional<Hand> hand{};
     /// Instead of all that: a burst begins; with a count of 0 those that go on end.
     std::optional<Burst> burst{};
+    /// Instead of all that, of a game that is followed: where one of its things is now, by its name there.
+    std::optional<std::pair<std::string, Pose>> thing{};
+    /// How far an opening stands open, 0 to 1.
+    std::optional<std::pair<OpeningId, double>> opening{};
+    /// The character takes a step on a surface of this name, empty: the one below it. Nobody guesses steps from then on.
+    std::optional<std::string> step{};
+};
+
+/// Where a thing of a followed game is, on its way from one place that was told to the next.
+struct ToldPose {
+    Pose from;
+    Pose to;
+    double since_s = 0.0;
+    double takes_s = 0.0;
+
+    Pose at(double time_s) const
+    {
+        return takes_s > 0.0 ? interpolate(from, to, std::clamp((time_s - since_s) / takes_s, 0.0, 1.0)) : to;
+    }
 };
 
 /// A burst that goes on.
@@ -162,6 +182,11 @@ struct WorldState {
     };
     std::vector<Ramp> values;            ///< by game value of the project
     std::map<std::uint32_t, Ramp> doors; ///< openings of the level that a signal has moved, and how far they stand open
+
+    std::map<std::string, ToldPose> things;  ///< of a game that is followed, by name
+    std::map<std::uint32_t, Ramp> toldDoors; ///< openings of which it says how far they stand open, whatever else moves them
+    bool actsTold = false;                   ///< it says when the character jumps, lands and falls
+    bool stepsTold = false;                  ///< and when it takes a step
 
     std::vector<bool> gazing; ///< by gaze of the project: a signal has set it going
 
