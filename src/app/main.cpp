@@ -11,6 +11,8 @@ int main(int argc, char** argv)
     QApplication::setApplicationName("Stone Echo");
     QApplication::setOrganizationName("Stone Echo");
     QApplication::setApplicationVersion(STONE_VERSION);
+    QApplication::setDesktopFileName("stone-echo");
+    QApplication::setWindowIcon(QIcon::fromTheme("stone-echo", QIcon(MainWindow::shared("packaging/icons/128.png"))));
 
     QCommandLineParser parser;
     parser.setApplicationDescription("A desk for the sound of game levels.");

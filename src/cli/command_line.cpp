@@ -270,6 +270,7 @@ Command commandFrom(std::vector<std::string> arguments)
 
     Export exportOptions;
     bool keepChannels = false;
+    const auto matched = std::make_shared<std::optional<double>>();
     CLI::App* exports = common(app.add_subcommand("export", "writes what a project says for other programs"));
     CLI::Option* tablesTo = exports->add_option("--tables", exportOptions.tables,
                                                 "tables (CSV) of emitters, falloffs, zones, rooms, openings, walks, sounds and "
@@ -287,6 +288,18 @@ Command commandFrom(std::vector<std::string> arguments)
         ->check(CLI::Range(8'000, 192'000));
     exports->add_option("--quality", exportOptions.target.quality, "of vorbis and opus: 0 small, 1 good")
         ->check(CLI::Range(0.0, 1.0));
+    const CLI::Option* gltfTo =
+        exports->add_option("--gltf", exportOptions.gltf, "a .glb to write: a level with its emitters (KHR_audio_emitter)");
+    exports->add_option("--level", exportOptions.level, "the level that goes into it; the first one if left out");
+    std::map<std::string, SoundTarget::Naming> namings;
+    for (std::size_t i = 0; i < soundNamingCount; ++i) {
+        namings[wordOf(static_cast<SoundTarget::Naming>(i))] = static_cast<SoundTarget::Naming>(i);
+    }
+    exports->add_option("--naming", exportOptions.target.naming, "of sounds: files, sounds or plain")
+        ->transform(CLI::CheckedTransformer(namings));
+    exports->add_option("--loudness", *matched, "makes all sounds as loud as this, LUFS; left out: as they are")
+        ->check(CLI::Range(-60.0, 0.0));
+    exports->add_option("--as", exportOptions.as, "one of the project's named ways to export sounds, in place of all these");
     exports->add_flag("--keep-channels", keepChannels, "folds no sound to one channel");
     exports->add_flag("--trim", exportOptions.target.trim,
                       "leaves out what is silent before and after sounds that are no loops");
@@ -343,11 +356,15 @@ Command commandFrom(std::vector<std::string> arguments)
         return [=] { return cli::solve(solveOptions); };
     }
     if (exports->parsed()) {
-        if (tablesTo->empty() && soundsTo->empty()) {
-            throw UsageError("say what is to be exported: --tables FOLDER, --sounds FOLDER, or both");
+        if (tablesTo->empty() && soundsTo->empty() && gltfTo->empty()) {
+            throw UsageError("say what is to be exported: --tables FOLDER, --sounds FOLDER, --gltf FILE, or several of them");
         }
         exportOptions.project = project;
         exportOptions.target.fold = !keepChannels;
+        if (*matched) {
+            exportOptions.target.loudness = SoundTarget::Loudness::matched;
+            exportOptions.target.loudness_lufs = **matched;
+        }
         return [=] { return cli::exportAll(exportOptions); };
     }
     if (import->parsed()) {

@@ -120,6 +120,9 @@ struct Export {
     std::string tables; ///< a folder for tables; empty: none
     std::string sounds; ///< one for prepared sounds
     SoundTarget target;
+    std::string gltf;     ///< a .glb to write; empty: none
+    std::string level;    ///< that goes into it; empty: the first
+    std::string as;       ///< one of the project's, instead; empty: none
     bool preview = false; ///< only what would be written, and how large it is
 };
 int exportAll(const Export& options);

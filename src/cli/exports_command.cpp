@@ -1,11 +1,13 @@
 #include "cli/commands.h"
 #include "cli/interrupt.h"
 #include "engine/scene.h"
+#include "exports/gltf_export.h"
 #include "exports/tables.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "project/write.h"
 
+#include <algorithm>
 #include <cstdint>
 #include <cstdio>
 #include <fstream>
@@ -42,6 +44,19 @@ void writeTables(const Opened& opened, const std::string& folder, bool preview)
     }
 }
 
+const SoundTarget& targetNamed(const Project& project, const std::string& name)
+{
+    std::string all;
+    for (const auto& target : project.soundTargets) {
+        if (target->name == name || target->id.text == name) {
+            return *target;
+        }
+        all += (all.empty() ? "\"" : ", \"") + target->name + '"';
+    }
+    throw UsageError("no way to export sounds is called \"" + name + "\"; " +
+                     (all.empty() ? "there is none" : "there are " + all));
+}
+
 void writeSounds(const Opened& opened, const Export& options)
 {
     const InterruptGuard guard;
@@ -60,8 +75,8 @@ void writeSounds(const Opened& opened, const Export& options)
         facts.push_back(prepareSound(sound, options.target, options.sounds, wasInterrupted));
         before += facts.back().bytesBefore;
         after += facts.back().bytes;
-        std::printf("%10ju -> %10ju bytes  %s\n", static_cast<std::uintmax_t>(facts.back().bytesBefore),
-                    static_cast<std::uintmax_t>(facts.back().bytes), sound.to.c_str());
+        std::printf("%10ju -> %10ju bytes  %6.1f LUFS  %s\n", static_cast<std::uintmax_t>(facts.back().bytesBefore),
+                    static_cast<std::uintmax_t>(facts.back().bytes), facts.back().loudness_lufs, sound.to.c_str());
     }
     if (!options.preview) {
         writeAtomically(std::filesystem::path(options.sounds) / "prepared.csv", preparedTable(sounds, facts).text());
@@ -69,11 +84,39 @@ void writeSounds(const Opened& opened, const Export& options)
     }
 }
 
+void writeGltf(const Opened& opened, const Export& options)
+{
+    const Level& level = opened.level(options.level);
+    const std::filesystem::path to(options.gltf);
+    // Beside prepared sounds it names those, else the project's own.
+    const bool prepared = !options.sounds.empty();
+    const auto sounds =
+        prepared ? soundsToPrepare(*opened.project, options.target, filesInside(opened.folder)) : std::vector<PreparedSound>{};
+    const auto uri = [&](const Sound&, const SoundFile& file) {
+        const std::filesystem::path own = filesInside(opened.folder)(file.file);
+        const auto made = std::find_if(sounds.begin(), sounds.end(), [&](const PreparedSound& one) { return one.from == own; });
+        const auto lies = made != sounds.end() ? std::filesystem::path(options.sounds) / made->to : own;
+        return lies.empty() ? std::string() : uriOf(lies, to.parent_path());
+    };
+    const auto ground = opened.ground(level);
+    const auto planted = plant(opened.project, level.id, ground, Ways::find);
+    const GltfLevel made = gltfOf(*planted->project, level.id, ground.get(), uri);
+    if (!options.preview) {
+        writeAtomically(to, std::string(reinterpret_cast<const char*>(made.bytes.data()), made.bytes.size()));
+    }
+    std::printf("%10zu bytes  %s: %zu emitters, %zu of them in part, %zu as nodes without sound\n", made.bytes.size(),
+                to.c_str(), made.emitters, made.inPart.size(), made.without.size());
+}
+
 } // namespace
 
-int exportAll(const Export& options)
+int exportAll(const Export& asked)
 {
+    Export options = asked;
     const Opened opened = open(options.project);
+    if (!options.as.empty()) {
+        options.target = targetNamed(*opened.project, options.as);
+    }
     for (const std::string& folder : {options.tables, options.sounds}) {
         if (!folder.empty() && !options.preview) {
             makeFolder(folder);
@@ -84,6 +127,9 @@ int exportAll(const Export& options)
     }
     if (!options.sounds.empty()) {
         writeSounds(opened, options);
+    }
+    if (!options.gltf.empty()) {
+        writeGltf(opened, options);
     }
     return 0;
 }

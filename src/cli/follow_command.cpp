@@ -13,7 +13,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <iostream>
-#include <map>
+#include <mutex>
 #include <thread>
 #include <unistd.h>
 
@@ -25,12 +25,8 @@ namespace
 
 constexpr std::size_t blockFrames = 256;
 constexpr auto look = std::chrono::milliseconds(20);
-constexpr double tellHeardEvery_s = 0.25;
 constexpr double readAgainEvery_s = 0.5;
 constexpr double sayEvery_s = 1.0;
-/// Quieter ones, and more at once, no game needs to show.
-constexpr std::size_t mostTold = 32;
-constexpr double leastTold_db = -80.0;
 
 /// Takes down what an engine plays: into a sound file, into a take, or both.
 class Taking : public StepListener
@@ -50,16 +46,30 @@ public:
     void sound(double time_s, std::span<const float> interleaved) override
     {
         if (writer_) {
-            writer_->write(interleaved);
+            const std::lock_guard lock(mutex_);
+            waiting_.insert(waiting_.end(), interleaved.begin(), interleaved.end());
         }
         if (recorder_) {
             recorder_->sound(time_s, interleaved);
         }
     }
 
-    TakeRecorder* recorder() const { return recorder_.get(); }
+    /// Writes what came: not on the engine's thread, which waits for no disk.
+    void write()
+    {
+        {
+            const std::lock_guard lock(mutex_);
+            writing_.swap(waiting_);
+            waiting_.clear();
+        }
+        if (writer_ && !writing_.empty()) {
+            writer_->write(writing_);
+        }
+    }
+
     void finish()
     {
+        write();
         if (writer_) {
             writer_->finish();
         }
@@ -71,6 +81,9 @@ public:
 private:
     std::unique_ptr<SoundWriter> writer_;
     std::unique_ptr<TakeRecorder> recorder_;
+    std::mutex mutex_; ///< the next
+    std::vector<float> waiting_;
+    std::vector<float> writing_;
 };
 
 std::unique_ptr<AudioDevice> openDevice(const Follow& options, unsigned channels)
@@ -166,24 +179,7 @@ public:
         if (!hearing) {
             return;
         }
-        std::map<std::uint32_t, double> loudest;
-        for (const Heard& heard : hearing->heard) {
-            auto& level_db = loudest.emplace(heard.index, heard.level_db).first->second;
-            level_db = std::max(level_db, heard.level_db);
-        }
-        std::vector<std::pair<double, std::uint32_t>> ordered;
-        for (const auto& [index, level_db] : loudest) {
-            if (level_db >= leastTold_db) {
-                ordered.emplace_back(-level_db, index);
-            }
-        }
-        std::sort(ordered.begin(), ordered.end());
-        ordered.resize(std::min(ordered.size(), mostTold));
-        std::vector<OscMessage> told;
-        for (const auto& [quiet_db, index] : ordered) {
-            told.push_back({"/stone/heard", {hearing->scene->model.level().emitters[index]->name, -quiet_db}});
-        }
-        link_.tell(told);
+        link_.tell(heardTold(hearing->scene->model.level(), hearing->heard));
     }
 
 private:
@@ -285,6 +281,9 @@ int follow(const Follow& options)
         }
         if (terminal && due(said_s, sayEvery_s)) {
             say(following.report(), following.link().games().size());
+        }
+        if (taking) {
+            taking->write();
         }
         std::this_thread::sleep_for(look);
     }

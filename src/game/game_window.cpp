@@ -235,7 +235,7 @@ void GameWindow::showAnswers()
 {
     QString state = teller_.answered()
                         ? tr("It listens along.")
-                        : tr("It does not listen along: File > Listen along to a game, or stone-echo-cli follow.");
+                        : tr("It does not listen along: Walk › Listen along to a game, or stone-echo-cli follow.");
     if (!teller_.changed().empty()) {
         state += '\n' + tr("Changed there: %1").arg(QString::fromStdString(teller_.changed()));
     }

@@ -7,9 +7,11 @@
 #include <QComboBox>
 #include <QDir>
 #include <QFile>
+#include <QInputDialog>
 #include <QLabel>
 #include <QSettings>
 #include <QTabWidget>
+#include <QTimer>
 
 using namespace stone;
 
@@ -129,6 +131,53 @@ private slots:
         QCOMPARE(f.window->findChild<QComboBox*>("soundsFormat")->currentIndex(), 0);
         QCOMPARE(f.window->findChild<QComboBox*>("soundsRate")->currentData().toInt(), 44'100);
         QVERIFY(!f.window->findChild<QCheckBox*>("soundsFold")->isChecked());
+    }
+
+    void waysToExportAreKeptInTheProject()
+    {
+        Yard f;
+        f.dialog();
+        f.find<QTabWidget>("exportTabs")->setCurrentIndex(1);
+        auto* as = f.find<QComboBox>("soundsAs");
+        QCOMPARE(as->count(), 1);
+        QVERIFY(!f.find<QPushButton>("soundsForget")->isEnabled());
+        QVERIFY(!f.find<NumberField>("soundsLoudness")->isEnabled());
+        f.find<QComboBox>("soundsFormat")->setCurrentIndex(4);
+        f.find<QCheckBox>("soundsMatched")->click();
+        QVERIFY(f.find<NumberField>("soundsLoudness")->isEnabled());
+        f.find<QComboBox>("soundsNaming")->setCurrentIndex(2);
+        QCOMPARE(f.find<QTableWidget>("soundsList")->item(0, 0)->text(), QString("tone.opus"));
+        const auto keep = [&](const QString& name) {
+            QTimer::singleShot(0, [&] {
+                auto* ask = qobject_cast<QInputDialog*>(QApplication::activeModalWidget());
+                ask->setTextValue(name);
+                ask->accept();
+            });
+            f.find<QPushButton>("soundsKeep")->click();
+        };
+        keep("Small console");
+        QCOMPARE(f.session->project().soundTargets.size(), std::size_t{1});
+        const SoundTarget kept = *f.session->project().soundTargets[0];
+        QCOMPARE(kept.name, std::string("Small console"));
+        QVERIFY(kept.format == SoundTarget::Format::opus && kept.loudness == SoundTarget::Loudness::matched &&
+                kept.naming == SoundTarget::Naming::plain);
+        QCOMPARE(as->currentText(), QString("Small console"));
+        // Kept once more under its name it is another way, not another one.
+        f.find<QComboBox>("soundsFormat")->setCurrentIndex(2);
+        keep("Small console");
+        QCOMPARE(f.session->project().soundTargets.size(), std::size_t{1});
+        QVERIFY(f.session->project().soundTargets[0]->format == SoundTarget::Format::flac);
+        f.session->undo();
+        QVERIFY(*f.session->project().soundTargets[0] == kept);
+        // Chosen it shows what it is.
+        as->setCurrentIndex(1);
+        emit as->activated(1);
+        QCOMPARE(f.find<QComboBox>("soundsFormat")->currentIndex(), 4);
+        f.find<QPushButton>("soundsForget")->click();
+        QVERIFY(f.session->project().soundTargets.empty());
+        QCOMPARE(as->count(), 1);
+        f.session->undo();
+        QCOMPARE(as->count(), 2);
     }
 
     void soundsThatCannotBeWrittenAreSaid()

@@ -1,3 +1,4 @@
+#include "dsp/loudness_meter.h"
 #include "exports/prepared_sounds.h"
 #include "media/sound_file.h"
 #include "project/file_error.h"
@@ -231,8 +232,74 @@ private slots:
         const CsvTable table = preparedTable(all, {{.bytesBefore = 10, .bytes = 4, .rate = 44'100, .loopTo = 9}, {}, {}});
         QCOMPARE(table.rows.size(), std::size_t{3});
         QCOMPARE(table.rows[0].size(), table.columns.size());
-        QCOMPARE(table.rows[0].back(), std::string("9"));
-        QVERIFY(table.rows[1].back().empty());
+        QCOMPARE(table.rows[0].at(table.column("loop_to_frame")), std::string("9"));
+        QVERIFY(table.rows[1].at(table.column("loop_to_frame")).empty());
+        QVERIFY(table.rows[1].at(table.column("loudness_lufs")).empty()); // silence has none
+    }
+
+    void namesFollowTheRule()
+    {
+        Project project = fixture::projectWith({fixture::pointAt("a", {0, 5, 1})});
+        Sound sound = *project.sounds[0];
+        sound.name = "Tür: auf/zu?";
+        sound.files = {{.file = "a.wav"}, {.file = "b.wav"}};
+        project.sounds.put(sound);
+        const auto names = [&](SoundTarget::Naming naming) {
+            const auto all = soundsToPrepare(project, {.format = Format::opus, .naming = naming},
+                                             [](const std::string& f) { return std::filesystem::path(f); });
+            return std::vector<std::string>{all[0].to, all[1].to};
+        };
+        QVERIFY(names(SoundTarget::Naming::files) == (std::vector<std::string>{"a.opus", "b.opus"}));
+        QVERIFY(names(SoundTarget::Naming::sounds) == (std::vector<std::string>{"Tür_ auf_zu_.opus", "Tür_ auf_zu_-2.opus"}));
+        const auto plain = names(SoundTarget::Naming::plain);
+        for (const std::string& name : plain) {
+            const std::string stem = name.substr(0, name.find('.'));
+            QVERIFY2(stem.find_first_not_of("abcdefghijklmnopqrstuvwxyz0123456789_") == std::string::npos, name.c_str());
+        }
+        QVERIFY(plain[0] != plain[1]);
+        // No name leads out of the folder.
+        sound.name = "../../etc";
+        project.sounds.put(sound);
+        for (const auto naming : {SoundTarget::Naming::sounds, SoundTarget::Naming::plain}) {
+            QVERIFY(names(naming)[0].find('/') == std::string::npos);
+            QVERIFY(names(naming)[0].front() != '.');
+        }
+    }
+
+    /// Measured in what was written: as loud as was asked for, the gain told, nothing over full scale, and never beyond it.
+    void loudnessIsMatchedAsFarAsThereIsRoom()
+    {
+        const Shelf shelf;
+        const auto loudness = [](const std::string& file) {
+            const auto buffer = readSoundFile(file, 48'000, false);
+            LoudnessMeter meter(1, 48'000);
+            meter.add(buffer->channels.front());
+            const auto& x = buffer->channels.front();
+            const float peak =
+                std::abs(*std::max_element(x.begin(), x.end(), [](float a, float b) { return std::abs(a) < std::abs(b); }));
+            return std::pair(meter.integrated_lufs(), static_cast<double>(peak));
+        };
+        fixture::writeTone(shelf.path("loud.wav"), 997.0, 3.0, 48'000, 1, 0.5);
+        fixture::writeTone(shelf.path("quiet.wav"), 997.0, 3.0, 48'000, 1, 0.01);
+        for (const char* name : {"loud.wav", "quiet.wav"}) {
+            const PreparedFacts facts =
+                prepareSound(shelf.sound(name),
+                             {.format = Format::wav24, .loudness = SoundTarget::Loudness::matched, .loudness_lufs = -20.0},
+                             shelf.path("made"));
+            const auto [lufs, peak] = loudness(shelf.path("made/out/" + std::string(name)));
+            QVERIFY2(std::abs(lufs - -20.0) < 0.1, qPrintable(QString::number(lufs)));
+            QVERIFY(std::abs(facts.loudness_lufs - lufs) < 0.1);
+            // A sine of full scale in one channel is at -3.01 LUFS.
+            const double was = -3.01 + 20.0 * std::log10(name[0] == 'l' ? 0.5 : 0.01);
+            QVERIFY2(std::abs(facts.gain_db - (-20.0 - was)) < 0.1, qPrintable(QString::number(facts.gain_db)));
+        }
+        const PreparedFacts facts = prepareSound(
+            shelf.sound("quiet.wav"),
+            {.format = Format::wav24, .loudness = SoundTarget::Loudness::matched, .loudness_lufs = 0.0}, shelf.path("full"));
+        const auto [lufs, peak] = loudness(shelf.path("full/out/quiet.wav"));
+        QVERIFY2(std::abs(20.0 * std::log10(peak) - -1.0) < 0.05, qPrintable(QString::number(peak)));
+        QVERIFY(std::abs(facts.loudness_lufs - lufs) < 0.1);
+        QCOMPARE(prepareSound(shelf.sound("loud.wav"), {.format = Format::wav24}, shelf.path("kept")).gain_db, 0.0);
     }
 
     void whatCannotBeDoneLeavesNothing()

@@ -8,6 +8,7 @@
 #include <QTest>
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <functional>
 #include <map>
@@ -23,8 +24,8 @@ constexpr double seconds = 6.0;
 /// The power in each octave band, all channels together, dB, by the band's middle in Hz; up to a third of the lower rate.
 std::map<double, double> bandsOf(const std::vector<float>& interleaved, std::size_t channels, int rate, double top_hz)
 {
-    const std::size_t frames = interleaved.size() / channels / 2 * 2;
-    RealFft fft(frames);
+    const std::size_t frames = interleaved.size() / channels;
+    RealFft fft(std::bit_ceil(frames)); // silence after the end
     std::map<double, double> bands;
     for (std::size_t channel = 0; channel < channels; ++channel) {
         for (std::size_t i = 0; i < frames; ++i) {
@@ -33,13 +34,15 @@ std::map<double, double> bandsOf(const std::vector<float>& interleaved, std::siz
                 0.5 - 0.5 * std::cos(2.0 * std::numbers::pi * static_cast<double>(i) / static_cast<double>(frames));
             fft.samples()[i] = static_cast<float>(hann) * interleaved[i * channels + channel];
         }
+        std::fill(fft.samples().begin() + static_cast<std::ptrdiff_t>(frames), fft.samples().end(), 0.0F);
         fft.forward();
         for (double middle = 125.0; middle * std::numbers::sqrt2 <= top_hz; middle *= 2.0) {
-            const double perBin_hz = static_cast<double>(rate) / static_cast<double>(frames);
+            const double perBin_hz = static_cast<double>(rate) / static_cast<double>(fft.samples().size());
             const auto first = static_cast<std::size_t>(middle / std::numbers::sqrt2 / perBin_hz);
             const auto last = static_cast<std::size_t>(middle * std::numbers::sqrt2 / perBin_hz);
             for (std::size_t bin = first; bin < last; ++bin) {
-                bands[middle] += std::norm(std::complex<double>(fft.bins()[bin])) / std::pow(static_cast<double>(frames), 2.0);
+                bands[middle] += std::norm(std::complex<double>(fft.bins()[bin])) /
+                                 (static_cast<double>(frames) * static_cast<double>(fft.samples().size()));
             }
         }
     }

@@ -7,7 +7,7 @@ import sys
 ORDER = ["geometry", "dsp", "project", "level", "acoustics", "world", "hearing", "spatial", "media", "engine", "analysis", "takes",
          "posts", "exports", "follow"]
 WINDOW = ["theme", "session", "widgets", "lanes", "forms", "crowd", "levels", "walks", "blind", "dial", "walls", "sounds", "ambience", "rooms", "gaze", "ears", "bench",
-          "lists", "plan", "contours", "posts", "section", "eyes", "strata", "exports", "shell"]
+          "lists", "plan", "contours", "posts", "section", "eyes", "strata", "exports", "game", "shell"]
 
 root = pathlib.Path(sys.argv[1])
 core = root / "src" / "core"

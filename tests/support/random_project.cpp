@@ -43,6 +43,13 @@ public:
                 project.gameValues.put(value);
             }
         }
+        for (int i = below(3); i > 0; --i) {
+            const std::string called = name();
+            project.soundTargets.put({project.soundTargets.freshId(called), called, static_cast<SoundTarget::Format>(below(5)),
+                                      below(2) * 48'000, number(0, 1), flip(), flip(),
+                                      static_cast<SoundTarget::Loudness>(below(2)), number(-60, 0),
+                                      static_cast<SoundTarget::Naming>(below(3)), extras()});
+        }
         for (int i = below(6); i >= 0; --i) {
             Sound sound;
             sound.name = name();

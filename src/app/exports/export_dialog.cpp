@@ -1,5 +1,6 @@
 #include "app/exports/export_dialog.h"
 
+#include "app/exports/level_tab.h"
 #include "app/exports/sounds_tab.h"
 #include "app/exports/tables_tab.h"
 #include "app/widgets/typed_dialog.h"
@@ -19,6 +20,7 @@ ExportDialog::ExportDialog(Session& session, QWidget* parent) : QDialog(parent)
     tabs->setObjectName("exportTabs");
     tabs->addTab(new TablesTab(session), tr("Tables"));
     tabs->addTab(new SoundsTab(session), tr("Sounds"));
+    tabs->addTab(new LevelTab(session), tr("Level"));
     box->addWidget(tabs);
     enterEndsTyping(this);
 }

@@ -8,6 +8,7 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
+#include <QInputDialog>
 #include <QLocale>
 #include <QSettings>
 #include <QVBoxLayout>
@@ -62,16 +63,32 @@ QString channelWords(PreparedSound::Channels how)
 } // namespace
 
 SoundsTab::SoundsTab(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), format_(new QComboBox), rate_(new QComboBox),
-      quality_(new NumberField("%", 0, 100, 0, 10)), fold_(new QCheckBox(tr("one channel for what is placed as one"))),
-      trim_(new QCheckBox(tr("without silence at the ends"))), list_(new QTableWidget(0, 4)), folder_(new QLineEdit),
-      words_(new QLabel), progress_(new QProgressBar), write_(new QPushButton)
+    : QWidget(parent), session_(session), as_(new QComboBox), forget_(new QPushButton(tr("Forget"))), format_(new QComboBox),
+      rate_(new QComboBox), quality_(new NumberField("%", 0, 100, 0, 10)),
+      fold_(new QCheckBox(tr("one channel for what is placed as one"))),
+      trim_(new QCheckBox(tr("without silence at the ends"))), matched_(new QCheckBox(tr("all as loud as"))),
+      loudness_(new NumberField("LUFS", rangeOf(&SoundTarget::loudness_lufs), 1, 1)), naming_(new QComboBox),
+      list_(new QTableWidget(0, 4)), folder_(new QLineEdit), words_(new QLabel), progress_(new QProgressBar),
+      write_(new QPushButton)
 {
     auto* box = new QVBoxLayout(this);
     box->setSpacing(8);
     box->addWidget(theme::explained(
         tr("Every file of the sounds as a game wants it. Loops stay loops at another rate; their points are in WAV files and, "
            "for all formats, in the table prepared.csv beside them.")));
+    as_->setObjectName("soundsAs");
+    as_->setAccessibleName(tr("Kept as"));
+    as_->setToolTip(tr("Ways to export that are kept in the project, for everybody who works on it, and for "
+                       "stone-echo-cli export --as"));
+    auto* keepAs = new QPushButton(tr("Keep as…"));
+    keepAs->setObjectName("soundsKeep");
+    keepAs->setToolTip(tr("Keeps what is set here in the project, under a name"));
+    forget_->setObjectName("soundsForget");
+    auto* kept = new QHBoxLayout;
+    kept->addWidget(as_, 1);
+    kept->addWidget(keepAs);
+    kept->addWidget(forget_);
+    box->addLayout(kept);
     format_->setObjectName("soundsFormat");
     format_->setAccessibleName(tr("Format"));
     format_->addItems({tr("WAV, 16 bits"), tr("WAV, 24 bits"), tr("FLAC"), tr("Ogg Vorbis"), tr("Opus")});
@@ -89,12 +106,24 @@ SoundsTab::SoundsTab(Session& session, QWidget* parent)
            "two ears keep theirs"));
     trim_->setObjectName("soundsTrim");
     trim_->setToolTip(tr("Of sounds that are no loops"));
+    matched_->setObjectName("soundsMatched");
+    matched_->setToolTip(tr("Each file is made so loud, as far as it does not go beyond full scale; by how much is in "
+                            "prepared.csv, so that the game can take it off again"));
+    loudness_->setObjectName("soundsLoudness");
+    loudness_->setAccessibleName(tr("Loudness"));
+    naming_->setObjectName("soundsNaming");
+    naming_->setAccessibleName(tr("Names"));
+    naming_->addItems(
+        {tr("called as the files are"), tr("called after the sounds"), tr("after the sounds, plain_letters_only")});
     const QSettings settings;
     format_->setCurrentIndex(settings.value(keptKey.arg("format"), static_cast<int>(SoundTarget::Format::vorbis)).toInt());
     rate_->setCurrentIndex(std::max(rate_->findData(settings.value(keptKey.arg("rate"), 0)), 0));
     quality_->present(settings.value(keptKey.arg("quality"), 50.0).toDouble());
     fold_->setChecked(settings.value(keptKey.arg("fold"), true).toBool());
     trim_->setChecked(settings.value(keptKey.arg("trim"), false).toBool());
+    matched_->setChecked(settings.value(keptKey.arg("matched"), false).toBool());
+    loudness_->present(settings.value(keptKey.arg("loudness"), SoundTarget{}.loudness_lufs).toDouble());
+    naming_->setCurrentIndex(settings.value(keptKey.arg("naming"), 0).toInt());
     auto* how = new QHBoxLayout;
     for (QWidget* field : {static_cast<QWidget*>(format_), static_cast<QWidget*>(rate_), static_cast<QWidget*>(quality_)}) {
         how->addWidget(field, 1);
@@ -105,6 +134,12 @@ SoundsTab::SoundsTab(Session& session, QWidget* parent)
     ticks->addWidget(trim_);
     ticks->addStretch();
     box->addLayout(ticks);
+    auto* more = new QHBoxLayout;
+    more->addWidget(matched_);
+    more->addWidget(loudness_);
+    more->addStretch();
+    more->addWidget(naming_);
+    box->addLayout(more);
     list_->setObjectName("soundsList");
     list_->setAccessibleName(tr("Sounds"));
     list_->setHorizontalHeaderLabels({tr("file"), tr("channels"), tr("now"), tr("then")});
@@ -140,6 +175,18 @@ SoundsTab::SoundsTab(Session& session, QWidget* parent)
     connect(folder_, &QLineEdit::textChanged, this, &SoundsTab::refresh);
     connect(format_, &QComboBox::currentIndexChanged, this, &SoundsTab::list);
     connect(fold_, &QCheckBox::toggled, this, &SoundsTab::list);
+    connect(naming_, &QComboBox::currentIndexChanged, this, &SoundsTab::list);
+    connect(matched_, &QCheckBox::toggled, this, &SoundsTab::refresh);
+    connect(as_, &QComboBox::activated, this, [this](int index) {
+        if (const auto& all = session_.project().soundTargets; index > 0) {
+            show(*all[static_cast<std::size_t>(index - 1)]);
+        }
+        refresh();
+    });
+    connect(keepAs, &QPushButton::clicked, this, &SoundsTab::keep);
+    connect(forget_, &QPushButton::clicked, this, &SoundsTab::forget);
+    connect(&session_, &Session::documentChanged, this, &SoundsTab::listKept);
+    listKept();
     connect(write_, &QPushButton::clicked, this, &SoundsTab::write);
     connect(&writing_, &QFutureWatcherBase::finished, this, &SoundsTab::finished);
     list();
@@ -159,7 +206,78 @@ SoundTarget SoundsTab::target() const
             .rate = rate_->currentData().toInt(),
             .quality = quality_->value() / 100.0,
             .fold = fold_->isChecked(),
-            .trim = trim_->isChecked()};
+            .trim = trim_->isChecked(),
+            .loudness = matched_->isChecked() ? SoundTarget::Loudness::matched : SoundTarget::Loudness::kept,
+            .loudness_lufs = loudness_->value(),
+            .naming = static_cast<SoundTarget::Naming>(naming_->currentIndex())};
+}
+
+void SoundsTab::show(const SoundTarget& target)
+{
+    format_->setCurrentIndex(static_cast<int>(target.format));
+    if (rate_->findData(target.rate) < 0) {
+        rate_->addItem(tr("%1 Hz").arg(target.rate), target.rate);
+    }
+    rate_->setCurrentIndex(rate_->findData(target.rate));
+    quality_->present(100.0 * target.quality);
+    fold_->setChecked(target.fold);
+    trim_->setChecked(target.trim);
+    matched_->setChecked(target.loudness == SoundTarget::Loudness::matched);
+    loudness_->present(target.loudness_lufs);
+    naming_->setCurrentIndex(static_cast<int>(target.naming));
+}
+
+/// The names of what the project keeps; the one that was chosen stays chosen.
+void SoundsTab::listKept()
+{
+    const QString chosen = as_->currentIndex() > 0 ? as_->currentText() : QString();
+    as_->clear();
+    as_->addItem(tr("as it is set here"));
+    for (const auto& target : session_.project().soundTargets) {
+        as_->addItem(QString::fromStdString(target->name));
+    }
+    as_->setCurrentIndex(chosen.isEmpty() ? 0 : std::max(as_->findText(chosen), 0));
+    forget_->setEnabled(as_->currentIndex() > 0);
+}
+
+void SoundsTab::keep()
+{
+    bool given = false;
+    const QString usual = as_->currentIndex() > 0 ? as_->currentText() : tr("For the game");
+    const QString name = QInputDialog::getText(this, tr("Keep these settings"), tr("Kept in the project. Their name:"),
+                                               QLineEdit::Normal, usual, &given)
+                             .trimmed();
+    if (!given || name.isEmpty()) {
+        return;
+    }
+    Project next = session_.project();
+    SoundTarget kept = target();
+    kept.name = name.toStdString();
+    for (const auto& known : next.soundTargets) {
+        if (known->name == kept.name) {
+            kept.id = known->id;
+            kept.extras = known->extras;
+        }
+    }
+    if (kept.id.empty()) {
+        kept.id = next.soundTargets.freshId(kept.name);
+    }
+    next.soundTargets.put(kept);
+    session_.edit(std::move(next), tr("Keep the export settings %1").arg(name));
+    as_->setCurrentIndex(std::max(as_->findText(name), 0));
+    refresh();
+}
+
+void SoundsTab::forget()
+{
+    const int index = as_->currentIndex();
+    Project next = session_.project();
+    if (index > 0 && static_cast<std::size_t>(index) <= next.soundTargets.size()) {
+        const SoundTarget gone = *next.soundTargets[static_cast<std::size_t>(index - 1)];
+        next.soundTargets.remove(gone.id);
+        session_.edit(std::move(next), tr("Forget the export settings %1").arg(QString::fromStdString(gone.name)));
+        refresh();
+    }
 }
 
 void SoundsTab::list()
@@ -182,9 +300,12 @@ void SoundsTab::refresh()
     const bool busy = job_ != nullptr;
     quality_->setEnabled(lossy && !busy);
     for (QWidget* field : {static_cast<QWidget*>(format_), static_cast<QWidget*>(rate_), static_cast<QWidget*>(fold_),
-                           static_cast<QWidget*>(trim_), static_cast<QWidget*>(folder_)}) {
+                           static_cast<QWidget*>(trim_), static_cast<QWidget*>(matched_), static_cast<QWidget*>(naming_),
+                           static_cast<QWidget*>(as_), static_cast<QWidget*>(folder_)}) {
         field->setEnabled(!busy);
     }
+    loudness_->setEnabled(matched_->isChecked() && !busy);
+    forget_->setEnabled(as_->currentIndex() > 0 && !busy);
     progress_->setVisible(busy);
     write_->setText(busy ? tr("Stop") : tr("Write"));
     const QString folder = folder_->text().trimmed();
@@ -225,6 +346,9 @@ void SoundsTab::write()
     settings.setValue(keptKey.arg("quality"), quality_->value());
     settings.setValue(keptKey.arg("fold"), fold_->isChecked());
     settings.setValue(keptKey.arg("trim"), trim_->isChecked());
+    settings.setValue(keptKey.arg("matched"), matched_->isChecked());
+    settings.setValue(keptKey.arg("loudness"), loudness_->value());
+    settings.setValue(keptKey.arg("naming"), naming_->currentIndex());
     settings.setValue(keptKey.arg("folder"), folder_->text().trimmed());
     job_ = std::make_shared<Job>();
     job_->sounds = sounds_;

@@ -45,6 +45,10 @@ private:
     };
 
     SoundTarget target() const;
+    void show(const SoundTarget& target);
+    void listKept();
+    void keep();
+    void forget();
     void list();
     void refresh();
     void chooseFolder();
@@ -52,11 +56,16 @@ private:
     void finished();
 
     Session& session_;
+    QComboBox* as_; ///< the project's named ways, after the one that has no name
+    QPushButton* forget_;
     QComboBox* format_;
     QComboBox* rate_;
     NumberField* quality_;
     QCheckBox* fold_;
     QCheckBox* trim_;
+    QCheckBox* matched_;
+    NumberField* loudness_;
+    QComboBox* naming_;
     QTableWidget* list_;
     QLineEdit* folder_;
     QLabel* words_;

@@ -2,10 +2,12 @@
 
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
+#include "exports/gltf_export.h"
 #include "level/find_storeys.h"
 #include "level/mesh_import.h"
 #include "level/plan_cut.h"
 #include "project/file_error.h"
+#include "project/read.h"
 
 #include <QDialogButtonBox>
 #include <QFileInfo>
@@ -65,6 +67,7 @@ LookedAt lookAt(const std::filesystem::path& file, bool zUp, bool isPicture)
         looked.cut = PlanCutter(*mesh).at(height).outlines;
         looked.unit = BringIn::likelyUnit(*mesh);
         looked.mesh = std::move(mesh);
+        looked.emitters = emittersInGltf(file, 1.0).emitters.size();
     } catch (const FileError& error) {
         looked.error = error.what();
     }
@@ -137,7 +140,8 @@ BringIn::BringIn(Session& session, const QString& file, QWidget* parent)
       isPicture_(!QStringList{"glb", "gltf", "obj"}.contains(QFileInfo(file).suffix().toLower())), picture_(new QLabel),
       facts_(new QLabel), doubt_(new QLabel), unit_(new NumberField("m", rangeOf(&Level::metresPerUnit), 4, 0.1)),
       width_(new NumberField("m", rangeOf(&GeometryPicture::width_m), 2, 1.0)), up_(new QComboBox),
-      storeys_(new QCheckBox(tr("Take its storeys"))), another_(new QCheckBox(tr("As another level, beside those there are")))
+      storeys_(new QCheckBox(tr("Take its storeys"))), emitters_(new QCheckBox),
+      another_(new QCheckBox(tr("As another level, beside those there are")))
 {
     setObjectName("bringIn");
     setWindowTitle(tr("Bring in %1").arg(QFileInfo(file).fileName()));
@@ -173,6 +177,10 @@ BringIn::BringIn(Session& session, const QString& file, QWidget* parent)
             form->addRow(tr("Which way is up"), up_);
         }
         form->addRow(storeys_);
+        emitters_->setObjectName("bringInEmitters");
+        emitters_->setToolTip(tr("Their places, cones, falloffs and levels, with the sound files that lie beside the level"));
+        emitters_->hide();
+        form->addRow(emitters_);
     }
     storeys_->setChecked(true);
     const Level& level = session_.level();
@@ -224,6 +232,9 @@ void BringIn::showWhatWasRead()
         return;
     }
     unit_->setValue(looked_.unit);
+    emitters_->setVisible(looked_.emitters > 0);
+    emitters_->setChecked(looked_.emitters > 0);
+    emitters_->setText(tr("Take over the %n emitters that come with it", nullptr, static_cast<int>(looked_.emitters)));
     measure();
 }
 
@@ -247,6 +258,19 @@ void BringIn::measure()
                         .arg(theme::metres(doorOfStorey * storeyHeight_m(mesh, unit())))
                         .arg(looked_.unit));
     storeys_->setEnabled(!storeys.empty());
+}
+
+/// With what comes with the file; sounds that lie beside it are brought into the project.
+Project BringIn::withEmitters(Project project, const LevelId& level)
+{
+    const std::filesystem::path file(file_.toStdString());
+    return withEmittersOf(std::move(project), level, emittersInGltf(file, unit()), [&](const std::string& name) {
+        const std::filesystem::path path = resolveInside(file.parent_path(), name);
+        std::error_code error;
+        return !path.empty() && std::filesystem::is_regular_file(path, error)
+                   ? session_.takeIn(QString::fromStdString(path.string()), "sounds").toStdString()
+                   : std::string();
+    });
 }
 
 void BringIn::take()
@@ -278,6 +302,9 @@ void BringIn::take()
         }
         const LevelId id = level.id;
         next.levels.put(std::move(level));
+        if (emitters_->isChecked() && looked_.emitters > 0) {
+            next = withEmitters(std::move(next), id);
+        }
         session_.edit(std::move(next), tr("Bring in %1").arg(QFileInfo(file_).fileName()));
         session_.showLevel(id);
         accept();

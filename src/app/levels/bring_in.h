@@ -17,6 +17,7 @@ namespace stone
 struct LookedAt {
     std::shared_ptr<const Mesh> mesh;
     std::vector<Outline> cut; ///< through its largest floor
+    std::size_t emitters = 0; ///< that the file has
     double unit = 1.0;        ///< that it most likely has; see BringIn::likelyUnit()
     QImage picture;
     std::string error;
@@ -46,6 +47,7 @@ private:
     /// Redraws and rewords for the unit that is chosen.
     void measure();
     void take();
+    Project withEmitters(Project project, const LevelId& level);
     double unit() const { return unit_->value(); }
 
     Session& session_;
@@ -60,6 +62,7 @@ private:
     NumberField* width_;
     QComboBox* up_;
     QCheckBox* storeys_;
+    QCheckBox* emitters_; ///< that the file has are taken over
     QCheckBox* another_;
     QPushButton* bring_;
 };

@@ -50,7 +50,8 @@ Playback::~Playback()
 
 std::shared_ptr<const Project> Playback::projectAsHeard() const
 {
-    return heardOtherwise(session_.document(), session_.level().id, otherwise_);
+    const LevelId& level = session_.level().id;
+    return withThings(heardOtherwise(session_.document(), level, otherwise_), level, things_);
 }
 
 /// After an edit, or when files were read. In a large level the scene comes a little later, unless things came or went: then
@@ -175,6 +176,23 @@ void Playback::tell(std::shared_ptr<StepListener> listener)
     live_->setListener(std::move(listener));
 }
 
+void Playback::follow(std::shared_ptr<Leader> leader)
+{
+    leader_ = leader;
+    live_->follow(std::move(leader));
+    if (leader_) {
+        setWalking(false);
+    }
+}
+
+void Playback::setThings(const GameThings& things)
+{
+    if (!(things == things_)) {
+        things_ = things;
+        updateScene();
+    }
+}
+
 void Playback::showTaken(std::shared_ptr<const HeardStep> step, const Pose& feet)
 {
     if (step && listening()) {
@@ -272,6 +290,9 @@ void Playback::tick(double seconds)
             if (walk_s_ >= walkLength_s()) {
                 setWalking(false);
             }
+        }
+        if (!walking_ && snapshot_->led) {
+            player_.carriedTo(snapshot_->feet);
         }
         output_.watch();
     }

@@ -10,6 +10,7 @@
 #include "app/session/session.h"
 #include "app/session/voice_history.h"
 #include "app/session/walk_recorder.h"
+#include "follow/follower.h"
 #include "world/replay.h"
 
 #include <QElapsedTimer>
@@ -163,6 +164,11 @@ public:
     /// Shows what was heard at another time, with the character where it was then, instead of what is heard now: listening
     /// ends. Null: what is heard now again.
     void showTaken(std::shared_ptr<const HeardStep> step, const Pose& feet);
+    /// Follows somebody else's game in whatever engine there is; null: nobody any more.
+    void follow(std::shared_ptr<Leader> leader);
+    bool follows() const { return leader_ != nullptr; }
+    /// What is there of a game beside the document, and what of it the game moves; see withThings().
+    void setThings(const GameThings& things);
     const std::shared_ptr<const Scene>& shownScene() const { return scene_; }
     /// Takes of what plays.
     TakeDesk& takes() { return *takes_; }
@@ -282,6 +288,8 @@ private:
     std::shared_ptr<const WorldState> world_; ///< of scene_
     std::optional<Live::Snapshot> snapshot_;
     std::weak_ptr<StepListener> told_;
+    std::shared_ptr<Leader> leader_;
+    GameThings things_;
     std::shared_ptr<const HeardStep> taken_; ///< shown instead of what is heard now
     std::unique_ptr<TakeDesk> takes_;
     VoiceHistory voiceHistory_;

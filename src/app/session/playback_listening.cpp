@@ -272,6 +272,7 @@ void Playback::setLayout(Layout layout)
     live_ = std::make_unique<Live>(layout, session_.bank().rate());
     told_.reset();
     live_->setMonitor_db(monitor_db_);
+    live_->follow(leader_);
     sendScene();
     live_->setFeet(feet(), true);
     listen();

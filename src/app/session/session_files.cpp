@@ -25,8 +25,12 @@ void Session::saveAs(const std::filesystem::path& path)
 {
     lookAt({});
     std::filesystem::path document = std::filesystem::absolute(path);
-    if (document.extension() != ".json") {
-        document /= "project.json";
+    if (document.extension() != ".json" && document.extension() != documentEnding) {
+        // Where there is a document already it is that one's place.
+        const std::filesystem::path known = documentPath(document);
+        document = known != document && std::filesystem::exists(known)
+                       ? known
+                       : document / (document.filename().string() + documentEnding);
     }
     const std::filesystem::path target = document.parent_path();
     std::error_code error;

@@ -46,7 +46,8 @@ FirstSheet::FirstSheet(Session& session, QWidget* parent) : QFrame(parent), sess
             closed_ = true;
             refresh();
         });
-    way("firstOpen", tr("Open a project…"), tr("From its folder: the file project.json."), [this] { emit openWanted(); });
+    way("firstOpen", tr("Open a project…"), tr("From its folder: the file that ends in .stone-echo, or project.json."),
+        [this] { emit openWanted(); });
     box->addLayout(recent_);
     connect(&session_, &Session::documentChanged, this, &FirstSheet::refresh);
     hide();

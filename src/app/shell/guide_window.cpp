@@ -11,7 +11,6 @@
 #include <QThread>
 #include <QVBoxLayout>
 
-#include <fftw3.h>
 #include <samplerate.h>
 #include <sndfile.h>
 
@@ -69,11 +68,10 @@ void GuideWindow::find(bool backwards)
 
 QString reportOf(const QString& output)
 {
-    return QStringLiteral(
-               "Stone Echo %1\nSystem: %2, %3, %4 cores\nQt %5, libsndfile %6, libsamplerate %7, FFTW %8\nOutput: %9\n")
+    return QStringLiteral("Stone Echo %1\nSystem: %2, %3, %4 cores\nQt %5, libsndfile %6, libsamplerate %7\nOutput: %8\n")
         .arg(STONE_VERSION, QSysInfo::prettyProductName(), QSysInfo::currentCpuArchitecture())
         .arg(QThread::idealThreadCount())
-        .arg(qVersion(), sf_version_string(), src_get_version(), fftwf_version)
+        .arg(qVersion(), sf_version_string(), src_get_version())
         .arg(output.isEmpty() ? QStringLiteral("none") : output);
 }
 

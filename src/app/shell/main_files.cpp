@@ -56,8 +56,9 @@ void MainWindow::openByDialog()
     if (!mayLeave()) {
         return;
     }
-    const QString path = QFileDialog::getOpenFileName(
-        this, tr("Open a project"), QString::fromStdString(session_.folder().string()), tr("Stone Echo projects (*.json)"));
+    const QString path =
+        QFileDialog::getOpenFileName(this, tr("Open a project"), QString::fromStdString(session_.folder().string()),
+                                     tr("Stone Echo projects (*.stone-echo *.json)"));
     if (!path.isEmpty()) {
         openProject(path);
     }

@@ -1,3 +1,4 @@
+#include "app/game/game_dialog.h"
 #include "app/shell/main_window.h"
 
 #include "app/bench/bench_panel.h"
@@ -181,6 +182,15 @@ void MainWindow::showPad()
     pad_->raise();
 }
 
+void MainWindow::showGame()
+{
+    if (gameDialog_ == nullptr) {
+        gameDialog_ = new GameDialog(*game_, this);
+    }
+    gameDialog_->show();
+    gameDialog_->raise();
+}
+
 void MainWindow::makeWalkMenu()
 {
     QMenu* menu = menuBar()->addMenu(tr("&Walk"));
@@ -190,6 +200,7 @@ void MainWindow::makeWalkMenu()
                           [this] { playback_.setRecording(!playback_.recording()); });
     record->setCheckable(true);
     connect(&playback_, &Playback::walkChanged, record, [this, record] { record->setChecked(playback_.recording()); });
+    add(menu, tr("Listen along to a ga&me…"), QKeySequence("Ctrl+G"), [this] { showGame(); });
     add(menu, tr("All sounds from the &beginning"), QKeySequence("R"), [this] { playback_.restart(); });
     onSelection_ << add(menu, tr("Start what is selected by &hand"), QKeySequence("Ctrl+Space"),
                         [this] { playback_.startByHand(session_.inHand()); });

@@ -140,9 +140,11 @@ bool MainWindow::saveTo(const std::filesystem::path& path)
 
 bool MainWindow::saveAs()
 {
-    const QString path = QFileDialog::getSaveFileName(this, tr("Save the project as"),
-                                                      QString::fromStdString((session_.folder() / "project.json").string()),
-                                                      tr("Stone Echo projects (*.json)"));
+    const std::filesystem::path usual = session_.path().empty()
+                                            ? std::filesystem::path(QDir::homePath().toStdString()) / session_.project().name
+                                            : session_.path();
+    const QString path = QFileDialog::getSaveFileName(this, tr("Save the project as"), QString::fromStdString(usual.string()),
+                                                      tr("Stone Echo projects (*.stone-echo *.json)"));
     return !path.isEmpty() && saveTo(path.toStdString());
 }
 

@@ -1,5 +1,6 @@
 #include "app/shell/main_window.h"
 
+#include "app/game/game_strip.h"
 #include "app/shell/findings_dialog.h"
 #include "app/shell/for_ears_strip.h"
 #include "app/shell/output_trial.h"
@@ -57,6 +58,10 @@ MainWindow::MainWindow(Session& session, Playback& playback)
     rule->setStyleSheet("background: " + theme::line.name());
     box->addWidget(rule);
     box->addWidget(new ForEarsStrip(session_, playback_));
+    game_ = new GameDesk(session_, playback_, this);
+    auto* gameStrip = new GameStrip(*game_);
+    connect(gameStrip, &GameStrip::asked, this, &MainWindow::showGame);
+    box->addWidget(gameStrip);
     box->addWidget(columns_, 1);
     setCentralWidget(centre);
     banner_->setParent(centre);

@@ -24,6 +24,9 @@
 namespace stone
 {
 
+class GameDesk;
+class GameDialog;
+
 /// The window: puts the views together and owns what people can ask for from menus and keys.
 class MainWindow : public QMainWindow
 {
@@ -72,6 +75,7 @@ private:
     void keepState();
     void showDecay();
     void showPad();
+    void showGame();
     void askForSeed();
     void compareRigs();
     void tryOutput();
@@ -136,8 +140,10 @@ private:
     QList<int> widthsBeforeRun_; ///< of the columns; empty while no run is blind
     ContoursPanel* contours_;
     PostDesk* postDesk_;
-    PostsDialog* posts_ = nullptr; ///< made when it is wanted
-    SolveDialog* solve_ = nullptr; ///< likewise
+    GameDesk* game_;
+    GameDialog* gameDialog_ = nullptr; ///< made when it is wanted
+    PostsDialog* posts_ = nullptr;     ///< made when it is wanted
+    SolveDialog* solve_ = nullptr;     ///< likewise
     BenchPanel* bench_;
     QSplitter* columns_ = nullptr;
     QWidget* tools_ = nullptr;

@@ -228,6 +228,7 @@ void Live::takeWishes(std::uint64_t step)
 
 void Live::nextFeet(std::uint64_t step)
 {
+    led_ = false;
     const double stepTime_s = static_cast<double>(stepFrames) / rate_;
     if (scene_ && !walk_.empty()) {
         if (const Walk* walk = scene_->model.level().walks.find(walk_)) {
@@ -269,6 +270,7 @@ bool Live::nextLed()
         return false;
     }
     feet_ = *led.feet;
+    led_ = true;
     const std::lock_guard lock(mutex_);
     wishes_.feet = feet_; // whoever takes over goes on from here
     return true;
@@ -329,7 +331,7 @@ void Live::pump()
         ++nextStep_;
     }
     measure();
-    freeRetired();
+    leaving_.collect(control_, mixer_);
     show();
     const std::uint64_t contained = mixer_.contained().count();
     if (contained != contained_) {
@@ -346,6 +348,7 @@ void Live::pump()
     snapshot_.paused = heldAt_.has_value();
     snapshot_.time_s = static_cast<double>(heldAt_.value_or(nextStep_) * stepFrames) / rate_ - start_s_;
     snapshot_.feet = feet_;
+    snapshot_.led = led_;
     snapshot_.voices = control_.sounding();
     snapshot_.gaveWay = control_.gaveWay();
     snapshot_.lateSteps = mixer_.lateSteps();
@@ -413,21 +416,6 @@ void Live::setListener(std::shared_ptr<StepListener> listener)
 {
     const std::lock_guard telling(telling_);
     listener_ = std::move(listener);
-}
-
-void Live::freeRetired()
-{
-    for (Control::Retired& retired : control_.takeRetired()) {
-        leaving_.push_back({std::move(retired), {}});
-    }
-    const std::uint64_t accepted = mixer_.accepted();
-    const std::uint64_t now = mixer_.step();
-    std::erase_if(leaving_, [&](Leaving& leaving) {
-        if (!leaving.freeAt && accepted >= leaving.retired.lastStep) {
-            leaving.freeAt = now + fadeSteps(rate_);
-        }
-        return leaving.freeAt && now > *leaving.freeAt;
-    });
 }
 
 } // namespace stone

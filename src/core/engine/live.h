@@ -3,6 +3,7 @@
 #include "dsp/loudness_meter.h"
 #include "engine/control.h"
 #include "engine/ear_limiter.h"
+#include "engine/leaving_scenes.h"
 #include "engine/mixer.h"
 #include "engine/render_source.h"
 #include "engine/step_listener.h"
@@ -60,6 +61,7 @@ public:
     struct Snapshot {
         double time_s = 0.0; ///< since the level started
         Pose feet;           ///< of the character
+        bool led = false;    ///< somebody who is followed has put it there
         std::optional<double> walk_s;
         ChannelGains peak{};   ///< largest sample of the last 100 ms
         ChannelGains rms_db{}; ///< over the last 100 ms
@@ -162,7 +164,6 @@ private:
     bool nextLed();
     std::optional<Ears> earsElsewhere();
     void measure();
-    void freeRetired();
     void show();
 
     const int rate_;
@@ -188,6 +189,7 @@ private:
     Pose feet_;
     Pose feetTarget_;
     std::optional<Pose> elsewhere_;
+    bool led_ = false;                  ///< the feet are where a leader has them
     std::optional<Pose> ledEars_;       ///< where a leader's ears are
     std::optional<Pose> ledCamera_;     ///< and its camera
     std::optional<Pose> listening_;     ///< the ears that are elsewhere, or on their way back
@@ -204,11 +206,7 @@ private:
     std::uint64_t walkStep_ = 0; ///< step at which the walk is at walkFrom_s_
     double walkFrom_s_ = 0.0;
     float master_ = 1.0F;
-    struct Leaving {
-        Control::Retired retired;
-        std::optional<std::uint64_t> freeAt; ///< once a plan without it was taken up
-    };
-    std::vector<Leaving> leaving_;
+    LeavingScenes leaving_;
     std::vector<float> tapped_;
     LoudnessMeter loudness_;
     ChannelGains peak_{};

@@ -32,6 +32,7 @@ public:
 
     /// Control thread: where plans are handed in and what was played comes out. The tap drops what nobody fetches.
     PlanRing& plans() { return plans_; }
+    const PlanRing& plans() const { return plans_; }
     SlotRing<StepMeter, 64>& meters() { return meters_; }
     SampleRing& tap() { return tap_; }
 

@@ -1,5 +1,7 @@
 #include "exports/prepared_sounds.h"
 
+#include "dsp/decibel.h"
+#include "dsp/loudness_meter.h"
 #include "media/sound_decoder.h"
 #include "media/sound_file.h"
 #include "project/file_error.h"
@@ -11,7 +13,9 @@
 #include <array>
 #include <cmath>
 #include <map>
+#include <numeric>
 #include <set>
+#include <string_view>
 #include <type_traits>
 #include <unistd.h>
 #include <utility>
@@ -24,7 +28,6 @@ namespace
 
 using Channels = PreparedSound::Channels;
 
-constexpr const char* formatWords[soundFormatCount] = {"wav16", "wav24", "flac", "vorbis", "opus"};
 constexpr const char* endings[soundFormatCount] = {".wav", ".wav", ".flac", ".ogg", ".opus"};
 constexpr int formats[soundFormatCount] = {SF_FORMAT_WAV | SF_FORMAT_PCM_16, SF_FORMAT_WAV | SF_FORMAT_PCM_24,
                                            SF_FORMAT_FLAC | SF_FORMAT_PCM_24, SF_FORMAT_OGG | SF_FORMAT_VORBIS,
@@ -205,24 +208,86 @@ private:
     SNDFILE* handle_ = nullptr;
 };
 
-/// A name of its own for each file: that of the document with another ending, and a number where that is taken.
-std::string nameFor(const std::string& file, const char* ending, std::set<std::string>& taken)
+/// Lower case letters, digits and single underscores; "sound" where nothing is left.
+std::string plainly(const std::string& name)
 {
-    const std::filesystem::path plain(file);
-    const std::string stem = (plain.parent_path() / plain.stem()).generic_string();
+    std::string plain = slug(name);
+    std::replace(plain.begin(), plain.end(), '-', '_');
+    return plain == "thing" ? "sound" : plain;
+}
+
+/// A sound's name as one that every file system takes.
+std::string asFileName(std::string name)
+{
+    const auto forbidden = [](char c) {
+        return std::string_view("/\\:*?\"<>|").find(c) != std::string_view::npos || (c >= 0 && c < ' ');
+    };
+    std::replace_if(name.begin(), name.end(), forbidden, '_');
+    while (!name.empty() && (name.back() == '.' || name.back() == ' ')) {
+        name.pop_back();
+    }
+    return name.empty() || name.front() == '.' ? "_" + name : name;
+}
+
+/// What a file is called by the target's rule, without its ending.
+std::string stemFor(const Sound& sound, const SoundFile& file, SoundTarget::Naming naming)
+{
+    const std::filesystem::path own(file.file);
+    switch (naming) {
+    case SoundTarget::Naming::files: return (own.parent_path() / own.stem()).generic_string();
+    case SoundTarget::Naming::sounds: return asFileName(sound.name);
+    case SoundTarget::Naming::plain: return plainly(sound.name);
+    }
+    return {};
+}
+
+/// A name of its own for each, with a number where it is taken.
+std::string nameFor(const std::string& stem, const char* between, const char* ending, std::set<std::string>& taken)
+{
     std::string name = stem + ending;
     for (int number = 2; !taken.insert(name).second; ++number) {
-        name = stem + "-" + std::to_string(number) + ending;
+        name = stem + between + std::to_string(number) + ending;
     }
     return name;
 }
 
-} // namespace
-
-const char* wordOf(SoundTarget::Format format)
+double loudnessOf(const std::vector<std::vector<float>>& channels, std::size_t from, std::size_t to, int rate)
 {
-    return formatWords[indexOf(format)];
+    LoudnessMeter meter(static_cast<int>(channels.size()), rate);
+    std::vector<float> interleaved;
+    const auto add = [&](std::size_t first, std::size_t last) {
+        interleaved.clear();
+        for (std::size_t i = first; i < last; ++i) {
+            for (const auto& channel : channels) {
+                interleaved.push_back(channel[i]);
+            }
+        }
+        meter.add(interleaved);
+    };
+    // What is shorter than the meter's window is measured as if it went round and round.
+    const auto window = static_cast<std::size_t>(0.5 * rate);
+    const std::size_t rounds = to - from >= window ? 1 : window / std::max<std::size_t>(to - from, 1) + 1;
+    for (std::size_t round = 0; round < rounds; ++round) {
+        for (std::size_t first = from; first < to; first += chunkFrames) {
+            add(first, std::min(first + chunkFrames, to));
+        }
+    }
+    return meter.integrated_lufs();
 }
+
+/// By how much a sound has to be louder to be as loud as is wanted, without going beyond full scale.
+double gainFor_db(const std::vector<std::vector<float>>& channels, double is_lufs, double wanted_lufs)
+{
+    float peak = 0.0F;
+    for (const auto& channel : channels) {
+        peak = std::accumulate(channel.begin(), channel.end(), peak, [](float p, float x) { return std::max(p, std::abs(x)); });
+    }
+    constexpr double headroom_db = 1.0; // between samples it may be higher
+    const double room_db = peak > 0.0F ? -20.0 * std::log10(static_cast<double>(peak)) - headroom_db : 0.0;
+    return std::isfinite(is_lufs) ? std::min(wanted_lufs - is_lufs, room_db) : 0.0;
+}
+
+} // namespace
 
 std::vector<PreparedSound> soundsToPrepare(const Project& project, const SoundTarget& target,
                                            const std::function<std::filesystem::path(const std::string&)>& resolve)
@@ -234,13 +299,15 @@ std::vector<PreparedSound> soundsToPrepare(const Project& project, const SoundTa
         const auto used = uses.find(sound->id);
         const bool alike = target.fold && !sound->binaural && used != uses.end() && used->second.size() == 1;
         for (const SoundFile& file : sound->files) {
-            all.push_back({.sound = sound->id,
-                           .from = resolve(file.file),
-                           .to = nameFor(file.file, endings[indexOf(target.format)], taken),
-                           .channels = alike ? *used->second.begin() : Channels::kept,
-                           .loop = sound->loop,
-                           .loopFrom_s = file.loopFrom_s,
-                           .loopTo_s = file.loopTo_s});
+            all.push_back(
+                {.sound = sound->id,
+                 .from = resolve(file.file),
+                 .to = nameFor(stemFor(*sound, file, target.naming), target.naming == SoundTarget::Naming::plain ? "_" : "-",
+                               endings[indexOf(target.format)], taken),
+                 .channels = alike ? *used->second.begin() : Channels::kept,
+                 .loop = sound->loop,
+                 .loopFrom_s = file.loopFrom_s,
+                 .loopTo_s = file.loopTo_s});
         }
     }
     return all;
@@ -258,7 +325,7 @@ PreparedFacts prepareSound(const PreparedSound& what, const SoundTarget& target,
     std::error_code error;
     facts.bytesBefore = std::filesystem::file_size(what.from, error);
     const SharedBuffer buffer = readSoundFile(what.from, facts.rate, what.loop, stop, {Measure::peak});
-    const auto channels = folded(*buffer, what.channels);
+    auto channels = folded(*buffer, what.channels);
     const auto [from, to] = target.trim && !what.loop ? audible(channels) : std::pair(std::size_t{0}, channels.front().size());
     facts.channels = channels.size();
     facts.frames = to - from;
@@ -269,6 +336,15 @@ PreparedFacts prepareSound(const PreparedSound& what, const SoundTarget& target,
         };
         facts.loopFrom = frame(what.loopFrom_s);
         facts.loopTo = what.loopTo_s > 0.0 ? frame(what.loopTo_s) : facts.frames;
+    }
+    facts.loudness_lufs = loudnessOf(channels, from, to, facts.rate);
+    if (target.loudness == SoundTarget::Loudness::matched) {
+        facts.gain_db = gainFor_db(channels, facts.loudness_lufs, target.loudness_lufs);
+        facts.loudness_lufs += facts.gain_db;
+        const auto gain = static_cast<float>(gainOf(facts.gain_db));
+        for (auto& channel : channels) {
+            std::transform(channel.begin(), channel.end(), channel.begin(), [gain](float x) { return x * gain; });
+        }
     }
     const auto file = folder / what.to;
     std::filesystem::create_directories(file.parent_path(), error);
@@ -300,16 +376,17 @@ CsvTable preparedTable(const std::vector<PreparedSound>& sounds, const std::vect
 {
     CsvTable table{"prepared",
                    {"sound", "file", "from", "bytes_before", "bytes", "channels_before", "channels", "rate_hz", "frames",
-                    "trimmed_frames", "loop_from_frame", "loop_to_frame"},
+                    "trimmed_frames", "loop_from_frame", "loop_to_frame", "gain_db", "loudness_lufs"},
                    {}};
     for (std::size_t i = 0; i < facts.size(); ++i) {
         const PreparedFacts& f = facts[i];
         const bool loops = f.loopTo > 0;
-        table.rows.push_back({sounds[i].sound.text, sounds[i].to, sounds[i].from.filename().string(),
-                              std::to_string(f.bytesBefore), std::to_string(f.bytes), std::to_string(f.channelsBefore),
-                              std::to_string(f.channels), std::to_string(f.rate), std::to_string(f.frames),
-                              std::to_string(f.trimmedFrames), loops ? std::to_string(f.loopFrom) : std::string(),
-                              loops ? std::to_string(f.loopTo) : std::string()});
+        table.rows.push_back(
+            {sounds[i].sound.text, sounds[i].to, sounds[i].from.filename().string(), std::to_string(f.bytesBefore),
+             std::to_string(f.bytes), std::to_string(f.channelsBefore), std::to_string(f.channels), std::to_string(f.rate),
+             std::to_string(f.frames), std::to_string(f.trimmedFrames), loops ? std::to_string(f.loopFrom) : std::string(),
+             loops ? std::to_string(f.loopTo) : std::string(), csvNumber(std::round(f.gain_db * 100.0) / 100.0),
+             csvNumber(std::round(f.loudness_lufs * 10.0) / 10.0)});
     }
     return table;
 }

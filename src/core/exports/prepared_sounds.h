@@ -3,32 +3,17 @@
 #include "exports/csv.h"
 #include "media/stop_asked.h"
 #include "project/document.h"
+#include "project/sound_target_json.h"
 
 #include <cstdint>
 #include <filesystem>
 #include <functional>
+#include <limits>
 #include <string>
 #include <vector>
 
 namespace stone
 {
-
-/// How a game wants its sounds.
-struct SoundTarget {
-    enum class Format {
-        wav16, ///< whole numbers, with the noise of triangular dither below them
-        wav24,
-        flac, ///< of 24 bits
-        vorbis,
-        opus ///< at 48 kHz, unless another of its rates is asked for
-    };
-
-    Format format = Format::vorbis;
-    int rate = 0;         ///< frames per second; 0: as each is
-    double quality = 0.5; ///< of Vorbis and Opus; 0 small, 1 good
-    bool fold = true;     ///< to one channel where a sound is only ever placed somewhere as one
-    bool trim = false;    ///< what is silent before and after sounds that are no loops is left out
-};
 
 /// What one file of a sound becomes.
 struct PreparedSound {
@@ -61,6 +46,8 @@ struct PreparedFacts {
     std::uint64_t trimmedFrames = 0; ///< from its beginning
     std::uint64_t loopFrom = 0;      ///< frames; a loop goes from here to `loopTo` and comes back
     std::uint64_t loopTo = 0;        ///< 0: no loop
+    double gain_db = 0.0;            ///< by which it was made louder, so that a game has to take it off again
+    double loudness_lufs = -std::numeric_limits<double>::infinity(); ///< integrated, as it came out; minus infinity: silence
 };
 
 /// Every file of a project's sounds, each once, under names that are its own with the ending of the format. A file is folded
@@ -77,9 +64,5 @@ PreparedFacts prepareSound(const PreparedSound& what, const SoundTarget& target,
 
 /// What was prepared, as a table: where from, how large before and after, and the points of loops, for formats that have none.
 CsvTable preparedTable(const std::vector<PreparedSound>& sounds, const std::vector<PreparedFacts>& facts);
-
-/// By the words of the command line: wav16, wav24, flac, vorbis, opus.
-const char* wordOf(SoundTarget::Format format);
-constexpr std::size_t soundFormatCount = 5;
 
 } // namespace stone

@@ -41,15 +41,6 @@ template <class List> auto namesOf(const List& list)
     return names;
 }
 
-/// What rides on a thing of the game goes where that goes, and no way of its own.
-Emitter ridden(Emitter emitter)
-{
-    if (emitter.kind == EmitterKind::roamer) {
-        emitter.kind = EmitterKind::point;
-    }
-    return emitter;
-}
-
 } // namespace
 
 Follower::Follower(std::function<double()> now_s, std::function<double()> wall_s)
@@ -303,42 +294,6 @@ Follower::Report Follower::report() const
     report.silentFor_s = lastPacket_s_ ? now_s - *lastPacket_s_ : std::numeric_limits<double>::infinity();
     report.things = tracks_.size();
     return report;
-}
-
-std::shared_ptr<const Project> withThings(const std::shared_ptr<const Project>& project, const LevelId& level,
-                                          const GameThings& things)
-{
-    if (things == GameThings{} || project->levels.find(level) == nullptr) {
-        return project;
-    }
-    Level now = *project->levels.find(level);
-    for (const auto& emitter : project->levels.find(level)->emitters) {
-        const bool byName = things.placed.contains(emitter->name);
-        const bool movable =
-            emitter->riding.on != Riding::On::game && emitter->kind != EmitterKind::bed && !isOfCharacter(emitter->kind);
-        if (!movable || (!byName && !things.placed.contains(emitter->id.text))) {
-            continue;
-        }
-        Emitter moved = *emitter;
-        moved.riding = {Riding::On::game, {}, {}, true, byName ? moved.name : moved.id.text};
-        moved.at = Vec3{0.0};
-        moved.heading_deg = 0.0;
-        now.emitters.put(ridden(std::move(moved)));
-    }
-    for (const auto& [name, pattern] : things.appeared) {
-        if (const Pattern* of = project->patterns.find(pattern)) {
-            Emitter more;
-            static_cast<EmitterSettings&>(more) = of->settings;
-            more.id = {"game/" + name};
-            more.name = name;
-            more.pattern = of->id;
-            more.riding = {Riding::On::game, {}, {}, true, name};
-            now.emitters.append(ridden(std::move(more)));
-        }
-    }
-    Project heard = *project;
-    heard.levels.put(std::move(now));
-    return std::make_shared<const Project>(std::move(heard));
 }
 
 } // namespace stone

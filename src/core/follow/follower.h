@@ -1,5 +1,6 @@
 #pragma once
 
+#include "engine/game_things.h"
 #include "engine/live.h"
 #include "follow/game_words.h"
 #include "follow/told_track.h"
@@ -14,16 +15,6 @@
 
 namespace stone
 {
-
-/// What of a game is there beside what the document has, and what of the document it moves.
-struct GameThings {
-    /// Things that appeared, by name, and the pattern of which each is a copy, by id.
-    std::map<std::string, PatternId> appeared;
-    /// Names under which it told where something is.
-    std::set<std::string> placed;
-
-    bool operator==(const GameThings&) const = default;
-};
 
 /// Follows what a game tells: plays it some hundredths of a second later, smoothly, whatever the packets' order and delay.
 /// What it is told is kept within bounds: who tells too much is heard in part.
@@ -120,9 +111,5 @@ private:
     Second second_;
     Second before_; ///< the last whole one
 };
-
-/// A document as it is heard while a game is followed: with what appeared, and with what the game moves riding on it.
-std::shared_ptr<const Project> withThings(const std::shared_ptr<const Project>& project, const LevelId& level,
-                                          const GameThings& things);
 
 } // namespace stone

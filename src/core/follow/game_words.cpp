@@ -1,5 +1,7 @@
 #include "follow/game_words.h"
 
+#include "engine/game_things.h"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -38,15 +40,6 @@ constexpr std::array<Form, 14> forms{{
     {"/stone/bye", GameWord::Kind::bye, "", ""},
 }};
 
-constexpr std::array<std::pair<const char*, Cause>, 5> acts{
-    {{"jump", Cause::jump}, {"land", Cause::land}, {"fall", Cause::fall}, {"reset", Cause::reset}, {"use", Cause::interact}}};
-
-const Cause* actOf(const std::string& word)
-{
-    const auto found = std::find_if(acts.begin(), acts.end(), [&](const auto& act) { return word == act.first; });
-    return found != acts.end() ? &found->second : nullptr;
-}
-
 bool fill(GameWord& word, char what, const OscValue& value)
 {
     const auto* text = std::get_if<std::string>(&value);
@@ -62,9 +55,9 @@ bool fill(GameWord& word, char what, const OscValue& value)
         return true;
     }
     if (what == 'a') {
-        const Cause* act = text != nullptr ? actOf(*text) : nullptr;
-        word.act = act != nullptr ? *act : word.act;
-        return act != nullptr;
+        const auto act = text != nullptr ? actNamed(*text) : std::nullopt;
+        word.act = act.value_or(word.act);
+        return act.has_value();
     }
     if (number == nullptr || !std::isfinite(*number)) {
         return false;
@@ -87,9 +80,7 @@ OscValue told(const GameWord& word, char what)
     case 's':
     case 'S': return word.name;
     case 'o': return word.of;
-    case 'a':
-        return std::string(
-            std::find_if(acts.begin(), acts.end(), [&](const auto& act) { return word.act == act.second; })->first);
+    case 'a': return std::string(nameOfAct(word.act));
     case 'v': return std::string("1");
     case 'x': return word.pose.at.x;
     case 'y': return word.pose.at.y;

@@ -3,6 +3,7 @@
 #include "project/emitter_json.h"
 #include "project/lane_json.h"
 
+#include <algorithm>
 #include <map>
 #include <nlohmann/json.hpp>
 
@@ -162,6 +163,28 @@ std::vector<OscMessage> changesTold(const Project& before, const Project& now, c
         tellThings("/stone/emitter", then->emitters, is->emitters, messages);
     }
     return messages;
+}
+
+std::vector<OscMessage> heardTold(const Level& level, std::span<const Heard> heard)
+{
+    std::map<std::uint32_t, double> loudest;
+    for (const Heard& one : heard) {
+        double& level_db = loudest.emplace(one.index, one.level_db).first->second;
+        level_db = std::max(level_db, one.level_db);
+    }
+    std::vector<std::pair<double, std::uint32_t>> ordered;
+    for (const auto& [index, level_db] : loudest) {
+        if (level_db >= leastHeardTold_db) {
+            ordered.emplace_back(-level_db, index);
+        }
+    }
+    std::sort(ordered.begin(), ordered.end());
+    ordered.resize(std::min(ordered.size(), mostHeardTold));
+    std::vector<OscMessage> told;
+    std::transform(ordered.begin(), ordered.end(), std::back_inserter(told), [&](const auto& one) {
+        return OscMessage{"/stone/heard", {level.emitters[one.second]->name, -one.first}};
+    });
+    return told;
 }
 
 } // namespace stone

@@ -1,8 +1,10 @@
 #pragma once
 
 #include "follow/osc.h"
+#include "hearing/terms.h"
 #include "project/document.h"
 
+#include <span>
 #include <vector>
 
 namespace stone
@@ -14,5 +16,12 @@ namespace stone
 ///
 /// The levels are asked by id; nothing is told of one that either document does not have.
 std::vector<OscMessage> changesTold(const Project& before, const Project& now, const LevelId& level);
+
+/// So often, in seconds, games are told what is heard; and more at once, or quieter ones, none needs to show.
+constexpr double tellHeardEvery_s = 0.25;
+constexpr std::size_t mostHeardTold = 32;
+constexpr double leastHeardTold_db = -80.0;
+/// How loud each emitter is heard, the loudest first, each once. `level`: of the scene that was heard.
+std::vector<OscMessage> heardTold(const Level& level, std::span<const Heard> heard);
 
 } // namespace stone

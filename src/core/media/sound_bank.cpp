@@ -8,9 +8,12 @@
 namespace stone
 {
 
-SoundBank::SoundBank(int rate, Measuring measuring)
-    : rate_(rate), measuring_(std::move(measuring)), loader_(std::make_shared<BlockLoader>()), worker_([this] { work(); })
+SoundBank::SoundBank(int rate, Measuring measuring, Helpers helpers)
+    : rate_(rate), helpers_(helpers), measuring_(std::move(measuring)), loader_(std::make_shared<BlockLoader>(helpers))
 {
+    if (helpers == Helpers::own) {
+        worker_ = std::thread([this] { work(); });
+    }
 }
 
 SoundBank::~SoundBank()
@@ -20,7 +23,9 @@ SoundBank::~SoundBank()
         stop_ = true;
     }
     wake_.notify_all();
-    worker_.join();
+    if (worker_.joinable()) {
+        worker_.join();
+    }
 }
 
 SoundBank::Entry SoundBank::read(const Key& key) const
@@ -87,9 +92,10 @@ void SoundBank::loadAll(std::vector<Key> files)
             load(key.file, key.loop, key.keeping);
         }
     };
-    const std::size_t others = std::min<std::size_t>(std::thread::hardware_concurrency(), files.size());
+    const std::size_t all =
+        helpers_ == Helpers::own ? std::min<std::size_t>(std::thread::hardware_concurrency(), files.size()) : 1;
     std::vector<std::thread> threads;
-    for (std::size_t i = 1; i < others; ++i) {
+    for (std::size_t i = 1; i < all; ++i) {
         threads.emplace_back(work);
     }
     work();

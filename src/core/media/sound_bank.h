@@ -32,8 +32,9 @@ public:
         std::string error;   ///< when failed: one line
     };
 
-    /// `measuring`: how what is read is measured.
-    explicit SoundBank(int rate, Measuring measuring = {});
+    /// `measuring`: how what is read is measured. Without helpers of its own only load() and loadAll() read files, and
+    /// stream() what is streamed.
+    explicit SoundBank(int rate, Measuring measuring = {}, Helpers helpers = Helpers::own);
     ~SoundBank();
     SoundBank(const SoundBank&) = delete;
     SoundBank& operator=(const SoundBank&) = delete;
@@ -51,6 +52,9 @@ public:
     struct Key;
     /// Loads all of them here and now, as many at once as there are cores.
     void loadAll(std::vector<Key> files);
+
+    /// Decodes here and now what streamed sounds have asked for: for banks without helpers.
+    void stream() { loader_->fetch(); }
 
     /// Of what waits to be loaded these come first, in this order.
     void loadFirst(const std::vector<Key>& wanted);
@@ -101,6 +105,7 @@ private:
     void work();
 
     const int rate_;
+    const Helpers helpers_;
     const Measuring measuring_;
     const std::shared_ptr<BlockLoader> loader_;
     mutable std::mutex mutex_;

@@ -19,8 +19,11 @@ constexpr std::size_t blocksAhead = 2;
 
 } // namespace
 
-BlockLoader::BlockLoader() : thread_([this] { work(); })
+BlockLoader::BlockLoader(Helpers helpers)
 {
+    if (helpers == Helpers::own) {
+        thread_ = std::thread([this] { work(); });
+    }
 }
 
 BlockLoader::~BlockLoader()
@@ -30,7 +33,9 @@ BlockLoader::~BlockLoader()
         stop_ = true;
     }
     wake_.notify_all();
-    thread_.join();
+    if (thread_.joinable()) {
+        thread_.join();
+    }
 }
 
 void BlockLoader::want(std::weak_ptr<SoundBlocks> sound, std::size_t block)
@@ -51,15 +56,32 @@ void BlockLoader::work()
         const auto [weak, index] = queue_.front();
         queue_.pop_front();
         lock.unlock();
-        if (const std::shared_ptr<SoundBlocks> sound = weak.lock()) {
-            try {
-                sound->load(index);
-            } catch (const std::exception&) {
-                // Too little memory for it, or a disk that did not answer: whoever plays it hears silence and says so.
-                sound->giveUp(index);
-            }
-        }
+        decode(weak, index);
         lock.lock();
+    }
+}
+
+void BlockLoader::fetch()
+{
+    decltype(queue_) waiting;
+    {
+        const std::lock_guard lock(mutex_);
+        waiting.swap(queue_);
+    }
+    for (const auto& [weak, index] : waiting) {
+        decode(weak, index);
+    }
+}
+
+void BlockLoader::decode(const std::weak_ptr<SoundBlocks>& weak, std::size_t index)
+{
+    if (const std::shared_ptr<SoundBlocks> sound = weak.lock()) {
+        try {
+            sound->load(index);
+        } catch (const std::exception&) {
+            // Too little memory for it, or a disk that did not answer: whoever plays it hears silence and says so.
+            sound->giveUp(index);
+        }
     }
 }
 

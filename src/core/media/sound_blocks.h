@@ -28,19 +28,29 @@ struct KnownMeasures {
     std::optional<Measured> measured{};
 };
 
-/// Decodes blocks of sounds on a thread of its own, in the order in which they were asked for.
+/// Who does what sounds need beside being played.
+enum class Helpers {
+    own, ///< threads that are made for it
+    none ///< whoever asks, when asked
+};
+
+/// Decodes blocks of sounds in the order in which they were asked for: on a thread of its own, or when fetch() is called.
 class BlockLoader
 {
 public:
-    BlockLoader();
+    explicit BlockLoader(Helpers helpers = Helpers::own);
     ~BlockLoader();
     BlockLoader(const BlockLoader&) = delete;
     BlockLoader& operator=(const BlockLoader&) = delete;
 
     void want(std::weak_ptr<SoundBlocks> sound, std::size_t block);
 
+    /// Decodes here and now what waits for it.
+    void fetch();
+
 private:
     void work();
+    static void decode(const std::weak_ptr<SoundBlocks>& sound, std::size_t block);
 
     std::mutex mutex_;
     std::condition_variable wake_;

@@ -5,6 +5,7 @@
 #include "dsp/loudness_meter.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <limits>
 #include <numbers>
@@ -78,8 +79,8 @@ std::vector<double> octaves_db(const float* x, std::size_t size, int rate)
 
 double seamSpectrum_db(std::span<const float> before, std::span<const float> after, int rate)
 {
-    const auto size = static_cast<std::size_t>(spectrum_s * rate) / 2 * 2;
-    if (before.size() < size || after.size() < size || size == 0) {
+    const std::size_t size = std::bit_floor(static_cast<std::size_t>(spectrum_s * rate));
+    if (before.size() < size || after.size() < size || size < 2) {
         return 0.0;
     }
     const std::vector<double> first = octaves_db(after.data(), size, rate);

@@ -14,6 +14,7 @@
 #include "project/rig.h"
 #include "project/room.h"
 #include "project/sound.h"
+#include "project/sound_target.h"
 #include "project/starting.h"
 
 #include <array>
@@ -342,6 +343,7 @@ struct Project {
     std::vector<SurfaceUse> surfaces; ///< chosen by hand
     Occlusion occlusion;
     List<Gaze> gazes;
+    List<SoundTarget> soundTargets; ///< named ways to export its sounds
     Extras extras{};
 
     bool operator==(const Project&) const = default;

@@ -14,6 +14,7 @@
 #include "project/rig_json.h"
 #include "project/room_json.h"
 #include "project/sound_json.h"
+#include "project/sound_target_json.h"
 
 #include <filesystem>
 #include <memory>
@@ -67,6 +68,12 @@ public:
             value.mostOn.text = signals_.settle(value.mostOn.text);
             value.restOn.text = signals_.settle(value.restOn.text);
             project.gameValues.append(std::move(value));
+        });
+        reader.each("sound_targets", [&](ObjectReader& item) {
+            SoundTarget target;
+            target.id.text = soundTargets_.identify(item, target.name);
+            readSoundTarget(item, target);
+            project.soundTargets.append(std::move(target));
         });
         reader.each("rigs", [&](ObjectReader& item) {
             Rig rig;
@@ -326,6 +333,7 @@ private:
     NameBook gameValues_{"value"};
     NameBook signals_{"signal"};
     NameBook rigs_{"rig"};
+    NameBook soundTargets_{"target"};
     NameBook materials_{"material"};
     NameBook gazes_{"gaze"};
     std::unordered_map<std::string, std::string> soundOfFile_;                           ///< ids of sounds of one file, by that

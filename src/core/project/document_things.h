@@ -15,14 +15,14 @@ struct ThingList {
     bool named; ///< its things have ids: they are the same where these are; others are known by their place
 };
 
-constexpr std::array<ThingList, 20> thingLists{
+constexpr std::array<ThingList, 21> thingLists{
     {{"sounds", "Sound", true},     {"falloffs", "Falloff", true},   {"families", "Family", true},
      {"patterns", "Pattern", true}, {"game_values", "Value", true},  {"signals", "Signal", true},
      {"rigs", "Ears", true},        {"materials", "Material", true}, {"gazes", "Gaze", true},
      {"levels", "Level", true},     {"emitters", "Emitter", true},   {"plants", "Plant rule", true},
      {"zones", "Zone", true},       {"rooms", "Room", true},         {"openings", "Opening", true},
-     {"walks", "Walk", true},       {"posts", "Post", true},         {"places", "Place", false},
-     {"storeys", "Storey", false},  {"surfaces", "Surface", false}}};
+     {"walks", "Walk", true},       {"posts", "Post", true},         {"sound_targets", "Way to export sounds", true},
+     {"places", "Place", false},    {"storeys", "Storey", false},    {"surfaces", "Surface", false}}};
 
 /// The kind of list under a key of the project or of a level; null: it is no list of things.
 const ThingList* thingListOf(const std::string& key);

@@ -32,6 +32,7 @@ using GazeId = Id<struct GazeKind>;
 using RoomId = Id<struct RoomKind>;
 using OpeningId = Id<struct OpeningKind>;
 using PostId = Id<struct PostKind>;
+using SoundTargetId = Id<struct SoundTargetKind>;
 using PlantId = Id<struct PlantKind>;
 
 /// Turns a name into the text of an id: lower case letters, digits and single hyphens. "thing" when nothing is left.

@@ -20,5 +20,6 @@ template class List<GameValue>;
 template class List<Signal>;
 template class List<Rig>;
 template class List<Gaze>;
+template class List<SoundTarget>;
 
 } // namespace stone

@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <fstream>
 #include <sstream>
+#include <vector>
 
 namespace stone
 {
@@ -52,7 +53,25 @@ ReadProject readProjectText(std::string_view text, const std::string& label)
 std::filesystem::path documentPath(const std::filesystem::path& path)
 {
     std::error_code ignored;
-    return std::filesystem::is_directory(path, ignored) ? path / "project.json" : path;
+    if (!std::filesystem::is_directory(path, ignored)) {
+        return path;
+    }
+    const auto plain = path / "project.json";
+    if (std::filesystem::exists(plain, ignored)) {
+        return plain;
+    }
+    // The one that is called like the folder goes first; else the first by name.
+    std::vector<std::filesystem::path> documents;
+    for (const auto& entry : std::filesystem::directory_iterator(path, ignored)) {
+        if (entry.path().extension() == documentEnding) {
+            documents.push_back(entry.path());
+        }
+    }
+    std::sort(documents.begin(), documents.end());
+    const auto own = std::find_if(documents.begin(), documents.end(), [&](const std::filesystem::path& document) {
+        return document.stem() == std::filesystem::absolute(path).lexically_normal().filename();
+    });
+    return own != documents.end() ? *own : documents.empty() ? plain : documents.front();
 }
 
 ReadProject readProjectFile(const std::filesystem::path& path)

@@ -33,7 +33,11 @@ ReadProject readProjectText(std::string_view text, const std::string& label);
 /// Reads a project from its folder or its document. Throws FileError.
 ReadProject readProjectFile(const std::filesystem::path& path);
 
-/// The document that a path means: the path itself, or project.json in it when it is a folder.
+/// What a document's file name ends in, unless it is a project.json.
+constexpr const char* documentEnding = ".stone-echo";
+
+/// The document that a path means: the path itself or, of a folder, its project.json, else the .stone-echo that is called like
+/// it, else the first of those.
 std::filesystem::path documentPath(const std::filesystem::path& path);
 
 /// The absolute path of a file that the document names, if it lies inside the project's folder once links are

@@ -180,10 +180,11 @@ void seeReferences(Thing& value, See&& see)
     see(value.restOn);
 }
 
-/// Rooms, signals, rigs and materials refer to nothing.
+/// Rooms, signals, rigs, materials and ways to export sounds refer to nothing.
 template <class Thing, class See>
 requires std::is_same_v<std::remove_const_t<Thing>, Room> || std::is_same_v<std::remove_const_t<Thing>, Signal> ||
-    std::is_same_v<std::remove_const_t<Thing>, Rig> || std::is_same_v<std::remove_const_t<Thing>, Material>
+    std::is_same_v<std::remove_const_t<Thing>, Rig> || std::is_same_v<std::remove_const_t<Thing>, SoundTarget> ||
+    std::is_same_v<std::remove_const_t<Thing>, Material>
 void seeReferences(Thing&, See&&)
 {
 }

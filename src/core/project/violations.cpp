@@ -128,6 +128,7 @@ Project changedParts(const Project& after, const Project& before, ChangedThings&
     part.gameValues = changes.of(after.gameValues, before.gameValues, "Value");
     part.signalNames = changes.of(after.signalNames, before.signalNames, "Signal");
     part.rigs = changes.of(after.rigs, before.rigs, "Ears");
+    part.soundTargets = changes.of(after.soundTargets, before.soundTargets, "Way to export sounds");
     part.gazes = changes.of(after.gazes, before.gazes, "Gaze");
     part.levels = {};
     static const Level nothing;

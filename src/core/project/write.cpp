@@ -15,6 +15,7 @@
 #include "project/rig_json.h"
 #include "project/room_json.h"
 #include "project/sound_json.h"
+#include "project/sound_target_json.h"
 #include "project/starting_json.h"
 
 #include <algorithm>
@@ -100,6 +101,7 @@ Json documentJson(const Project& project)
     addList(json, "patterns", project.patterns);
     addList(json, "game_values", project.gameValues);
     addList(json, "signals", project.signalNames);
+    addList(json, "sound_targets", project.soundTargets);
     addList(json, "rigs", project.rigs);
     addUnless(json, "rig", project.rig.text, std::string{});
     if (!(project.counting == Counting{})) {
