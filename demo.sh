@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # Installs what is missing, builds and opens Stone Echo with Vellmoor Halt. Without a display it renders the demo's walk
 # and a picture of the window instead.
 set -euo pipefail

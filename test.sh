@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # Installs what is missing, builds everything and runs all tests. test.sh [PRESET], release when left out; asan and tsan
 # run the same tests under the sanitizers.
 set -euo pipefail

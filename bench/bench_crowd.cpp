@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "hearing/give_way.h"
 
 #include <benchmark/benchmark.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "hearing/model.h"
 #include "project/edit.h"
 #include "world/planting.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "dsp/late_network.h"
 #include "dsp/uniform_convolver.h"
 #include "engine/control.h"

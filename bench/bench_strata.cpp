@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/playback.h"
 #include "app/session/take_desk.h"
 #include "app/strata/strata_view.h"

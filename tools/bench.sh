@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/bench.sh [--keep] [NAME...]: runs the benches (all of them when none is named: mixing, rooms, ...), and says what became
 # slower or faster since the latest state in bench/history, machines of different speed evened out by the floors. --keep writes
 # what was measured there, as bench/history/DATE-COMMIT.json. Ends with 1 where something became slower.

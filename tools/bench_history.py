@@ -1,4 +1,5 @@
 #!/usr/bin/env python3
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Compares what benches measured with an earlier state.
 
 bench_history.py MEASURED HISTORY [--keep]

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/build.sh PRESET [TARGET...]: configures once, then builds; everything when no target is named.
 set -euo pipefail
 cd "$(dirname "$0")/.."

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # Lays out all C++ by .clang-format; --check only says what is not laid out so.
 set -euo pipefail
 cd "$(dirname "$0")/.."

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/fuzz.sh [SECONDS] [TARGET...]: searches for inputs that break what reads files, each target for so long (600 s when
 # left out). What is found is put into build/fuzz/found/TARGET; a finding that is mended belongs into tests/fuzz/corpus/TARGET.
 set -euo pipefail
@@ -6,7 +7,7 @@ cd "$(dirname "$0")/.."
 seconds=${1:-600}
 [ $# -gt 0 ] && shift
 targets=("$@")
-[ ${#targets[@]} -gt 0 ] || targets=(document gltf obj sofa sound command_line take)
+[ ${#targets[@]} -gt 0 ] || targets=(document gltf obj sofa sound command_line take osc csv gltf_emitters)
 
 if ! command -v clang++ >/dev/null; then
   echo "tools/fuzz.sh: clang is missing; install clang and libclang-rt-14-dev" >&2

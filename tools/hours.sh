@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/hours.sh [HOURS]: the demo in the real window for so many hours (8 when left out), walked round and round, as fast as the
 # machine can. Says for each minute what is in memory and how long the sound took; fails when memory grows.
 set -euo pipefail

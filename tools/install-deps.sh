@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # Installs the Debian 12 packages that Stone Echo needs to build, run and be tested. This is the one list of them.
 # Works as root and with sudo, and does nothing when everything is there.
 set -euo pipefail
@@ -17,7 +18,7 @@ packages=(
   # the demo's announcement is spoken when its sounds are made
   espeak-ng
   # tests, benches and pictures
-  ffmpeg chromium
+  ffmpeg chromium lintian desktop-file-utils appstream shared-mime-info man-db dpkg-dev
   libbenchmark-dev parallel python3 python3-jsonschema xvfb xauth x11-utils dbus pulseaudio pulseaudio-utils
 )
 

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/map-tiles.sh PROJECT OUT.csv [TILES [OPTION...]]: a map of a storey in so many parts (16), as many at a time as there are
 # cores, by GNU parallel. OUT.csv is the same to the byte as that of one `stone-echo-cli map`. OPTIONs are that command's:
 # --cells, --storey, --only. STONE_CLI says where the program is.

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/sanitize.sh: the tests under the sanitizers. Address and undefined behaviour: all of the core and two of the window's.
 # Threads: what plays live, in a build of the core alone, without the window.
 set -euo pipefail

@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/screenshots.sh [FOLDER [NAME...]]: pictures of the main views at 1280x800, from the demo, through Xvfb. All of
 # them into docs/screenshots when nothing is named.
 set -euo pipefail

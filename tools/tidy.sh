@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # tools/tidy.sh [BASE]: clang-tidy, by .clang-tidy, over the C++ files that changed since BASE (twenty commits ago when left out).
 # Files that are compiled together are looked at together: most of the time goes into the headers that they share.
 set -euo pipefail

@@ -1,3 +1,4 @@
+/* SPDX-License-Identifier: MPL-2.0 */
 /* Plays a walk of a project through libstoneecho, as a game would, and writes what is heard as a WAV file:
  *
  *     cc -std=c99 host.c $(pkg-config --cflags --libs stoneecho) -o host

@@ -1,7 +1,9 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/bench_panel.h"
 #include "app/bench/falloff_editor.h"
 #include "app/bench/ledger_view.h"
 #include "app/eyes/eyes_view.h"
+#include "app/game/game_desk.h"
 #include "app/lanes/lane_stack.h"
 #include "app/lists/row_list.h"
 #include "app/section/section_view.h"
@@ -10,11 +12,13 @@
 #include "app/shell/main_window.h"
 #include "app/shell/sheets.h"
 #include "app/theme/theme.h"
+#include "game/game_window.h"
 #include "world/walk_pose.h"
 
 #include <QApplication>
 #include <QDialog>
 #include <QElapsedTimer>
+#include <QKeyEvent>
 #include <QSettings>
 #include <QTabBar>
 #include <QTemporaryDir>
@@ -39,12 +43,19 @@ void wait(int ms)
     }
 }
 
+void press(QWidget& widget, QEvent::Type what, int key)
+{
+    QKeyEvent event(what, key, Qt::NoModifier);
+    QApplication::sendEvent(&widget, &event);
+}
+
 struct Stage {
     QString shown; ///< the project of the command line
     QTemporaryDir own;
     Session session{48'000};
     Playback playback{session, [](const QString&, int rate, unsigned) { return openClock(rate, 256); }};
     MainWindow window{session, playback};
+    std::unique_ptr<QWidget> beside; ///< another program's window, at the left of it
 
     void open(const QString& project)
     {
@@ -90,19 +101,20 @@ std::map<QString, Scene> scenes()
              s.session.selectOnly({"departure-board"});
              s.listenAt(12.0);
          }},
-        {"walk",
+        {"game",
          [](Stage& s) {
-             const WalkId run{"footbridge-run"};
-             s.playback.chooseWalk(run);
-             s.session.selectThing<Walk>(run);
-             s.window.plan().fitSelection();
-             s.window.findChild<QPushButton*>("runSeeing")->click();
-             wait(300);
-             s.playback.setWalkInput({.ahead = 1});
-             wait(2500);
-             s.playback.setWalkInput({});
+             s.window.findChild<GameDesk*>()->begin(GameLink::usualPort, false);
              s.window.banner().hide();
-             wait(300);
+             s.beside = std::make_unique<game::GameWindow>(s.session.document(), s.session.level(),
+                                                           s.session.loadedLevel().ground, "127.0.0.1", GameLink::usualPort);
+             s.beside->resize(620, 800);
+             s.beside->show();
+             wait(600);
+             press(*s.beside, QEvent::KeyPress, Qt::Key_W);
+             wait(2600);
+             press(*s.beside, QEvent::KeyRelease, Qt::Key_W);
+             s.beside->findChild<QPushButton*>("putThing")->click();
+             wait(1500);
          }},
         {"first-sheet",
          [](Stage& s) {
@@ -324,6 +336,14 @@ int main(int argc, char** argv)
                 painter.setPen(theme::ink);
                 painter.drawRect(QRect(at, dialog->size()));
             }
+        }
+        if (stage.beside) {
+            QPixmap both(stage.beside->width() + picture.width(), picture.height());
+            both.fill(theme::ink);
+            QPainter painter(&both);
+            painter.drawPixmap(0, 0, stage.beside->grab());
+            painter.drawPixmap(stage.beside->width(), 0, picture);
+            picture = both;
         }
         if (QWidget* popup = QApplication::activePopupWidget()) {
             QPainter(&picture).drawPixmap(stage.window.mapFromGlobal(popup->pos()), popup->grab());

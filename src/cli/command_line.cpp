@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/command_line.h"
 
 #include "cli/commands.h"
@@ -290,7 +291,21 @@ Command commandFrom(std::vector<std::string> arguments)
         ->check(CLI::Range(0.0, 1.0));
     const CLI::Option* gltfTo =
         exports->add_option("--gltf", exportOptions.gltf, "a .glb to write: a level with its emitters (KHR_audio_emitter)");
-    exports->add_option("--level", exportOptions.level, "the level that goes into it; the first one if left out");
+    const CLI::Option* pageTo =
+        exports->add_option("--page", exportOptions.page,
+                            "an .html to write: the level to walk in and hear in a browser, by what that can do itself");
+    exports->add_option("--level", exportOptions.level, "the level that goes into these; the first one if left out");
+    const CLI::Option* rendersTo =
+        exports->add_option("--renders", exportOptions.renders, "renders of --walk in all --layouts, into this folder");
+    exports->add_option("--walk", exportOptions.walk, "the walk of --renders")->needs(const_cast<CLI::Option*>(rendersTo));
+    exports->add_option("--layouts", exportOptions.layouts, "of what is rendered: one or more of " + layoutNames())
+        ->delimiter(',');
+    const CLI::Option* responsesTo =
+        exports->add_option("--responses", exportOptions.responses, "what each room of the level answers, into this folder");
+    const CLI::Option* directionsTo = exports->add_option(
+        "--directions", exportOptions.directions, "a sound as it is heard from all round, a file each, into this folder");
+    exports->add_option("--of", exportOptions.of, "which sound that is")->needs(const_cast<CLI::Option*>(directionsTo));
+    exports->add_option("--count", exportOptions.count, "from so many directions; 8 if left out")->check(CLI::Range(1, 360));
     std::map<std::string, SoundTarget::Naming> namings;
     for (std::size_t i = 0; i < soundNamingCount; ++i) {
         namings[wordOf(static_cast<SoundTarget::Naming>(i))] = static_cast<SoundTarget::Naming>(i);
@@ -356,8 +371,11 @@ Command commandFrom(std::vector<std::string> arguments)
         return [=] { return cli::solve(solveOptions); };
     }
     if (exports->parsed()) {
-        if (tablesTo->empty() && soundsTo->empty() && gltfTo->empty()) {
-            throw UsageError("say what is to be exported: --tables FOLDER, --sounds FOLDER, --gltf FILE, or several of them");
+        if (tablesTo->empty() && soundsTo->empty() && gltfTo->empty() && pageTo->empty() && rendersTo->empty() &&
+            responsesTo->empty() && directionsTo->empty()) {
+            throw UsageError("say what is to be exported: --tables, --sounds, --renders, --responses or --directions with a "
+                             "folder, --gltf or "
+                             "--page with a file, or several of them");
         }
         exportOptions.project = project;
         exportOptions.target.fold = !keepChannels;

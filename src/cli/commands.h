@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 #include "engine/room_response.h"
@@ -120,12 +121,22 @@ struct Export {
     std::string tables; ///< a folder for tables; empty: none
     std::string sounds; ///< one for prepared sounds
     SoundTarget target;
-    std::string gltf;     ///< a .glb to write; empty: none
-    std::string level;    ///< that goes into it; empty: the first
-    std::string as;       ///< one of the project's, instead; empty: none
-    bool preview = false; ///< only what would be written, and how large it is
+    std::string gltf;    ///< a .glb to write; empty: none
+    std::string page;    ///< a page for a browser to write; empty: none
+    std::string level;   ///< that goes into these; empty: the first
+    std::string renders; ///< a folder for renders of a walk; empty: none
+    std::string walk;
+    std::vector<std::string> layouts;
+    std::string responses;  ///< one for what rooms answer
+    std::string directions; ///< one for a sound from all round
+    std::string of;         ///< that sound
+    int count = 8;          ///< of directions
+    std::string as;         ///< one of the project's, instead; empty: none
+    bool preview = false;   ///< only what would be written, and how large it is
 };
 int exportAll(const Export& options);
+/// What of it is rendered: walks in layouts, a sound from directions, rooms' responses.
+void exportRendered(const Opened& opened, const Export& options);
 /// Takes tables of emitters and walks back in, and writes the document that comes of it.
 int takeTables(const std::string& path, const std::vector<std::string>& tables, const std::string& out);
 

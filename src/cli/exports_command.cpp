@@ -1,8 +1,10 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/commands.h"
 #include "cli/interrupt.h"
 #include "engine/scene.h"
 #include "exports/gltf_export.h"
 #include "exports/tables.h"
+#include "exports/web_page.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "project/write.h"
@@ -108,6 +110,22 @@ void writeGltf(const Opened& opened, const Export& options)
                 to.c_str(), made.emitters, made.inPart.size(), made.without.size());
 }
 
+void writePage(const Opened& opened, const Export& options)
+{
+    const Level& level = opened.level(options.level);
+    const auto ground = opened.ground(level);
+    const auto planted = plant(opened.project, level.id, ground, Ways::find);
+    const WebPage page = webPageOf(*planted->project, level.id, pageOutline(planted->level(), ground.get()),
+                                   [&](const SoundFile& file) { return fileText(filesInside(opened.folder)(file.file)); });
+    if (!options.preview) {
+        writeAtomically(options.page, page.html);
+    }
+    std::printf("%10zu bytes  %s: %zu emitters\n", page.html.size(), options.page.c_str(), page.emitters);
+    for (const std::string& line : page.leavesOut) {
+        std::printf("            leaves out %s\n", line.c_str());
+    }
+}
+
 } // namespace
 
 int exportAll(const Export& asked)
@@ -131,6 +149,10 @@ int exportAll(const Export& asked)
     if (!options.gltf.empty()) {
         writeGltf(opened, options);
     }
+    if (!options.page.empty()) {
+        writePage(opened, options);
+    }
+    exportRendered(opened, options);
     return 0;
 }
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/audibility_map.h"
 #include "cli/commands.h"
 #include "cli/interrupt.h"

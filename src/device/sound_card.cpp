@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "device/audio_device.h"
 
 #include <rtaudio/RtAudio.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "game/walk_along.h"
 
 #include "world/walk_pose.h"
@@ -12,7 +13,9 @@ bool walkAlong(Teller& teller, const Walk& walk, double picturesPerSecond, const
 {
     const auto start = std::chrono::steady_clock::now();
     double before_s = 0.0;
-    for (std::uint64_t picture = 0; before_s < walk.seconds() || picture == 0; ++picture) {
+    // At its end one stands for a moment: whoever follows takes a way that ends in the middle for one that goes on.
+    constexpr double stands_s = 0.15;
+    for (std::uint64_t picture = 0; before_s < walk.seconds() + stands_s || picture == 0; ++picture) {
         if (stop()) {
             return false;
         }

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "library/player.h"
 
 #include "analysis/findings.h"

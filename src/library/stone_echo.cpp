@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "library/stone_echo.h"
 
 #include "library/player.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/lanes/lane_stack.h"
 #include "app/lists/row_list.h"
 #include "app/section/section_view.h"

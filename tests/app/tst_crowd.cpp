@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/ambience/pad.h"
 #include "app/bench/bench_panel.h"
 #include "app/crowd/crowd_dialog.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/dial/ear_dial.h"
 #include "app/eyes/eyes_view.h"
 #include "app/eyes/level_model.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/levels/bring_in.h"
 #include "app/window_fixture.h"
 #include "media/sound_file.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/ledger_view.h"
 #include "app/dial/ear_dial.h"
 #include "app/lists/row_list.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/ear_test.h"
 #include "app/shell/output_trial.h"
 #include "app/window_fixture.h"

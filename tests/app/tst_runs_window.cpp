@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/findings.h"
 #include "app/blind/blind_cover.h"
 #include "app/blind/run_clock.h"
@@ -85,10 +86,10 @@ struct Yard : WindowFixture {
 
 /// Finds its way by the beat alone, and a compass: goes where it faces until the beat says that something is near ahead, turns
 /// to the next way then, and keeps away from what beats close at its side.
-class Follower
+class GoesByEar
 {
 public:
-    Follower(const Project& project, const std::filesystem::path& folder, const WalkId& walk, const SignalId& beatsOn)
+    GoesByEar(const Project& project, const std::filesystem::path& folder, const WalkId& walk, const SignalId& beatsOn)
         : project_(std::make_shared<const Project>(project)), level_(*project_->levels[0]), walk_(*level_.walks.find(walk)),
           ground_(readGeometry(*project_, folder).front().ground), cutter_(std::make_shared<const PlanCutter>(ground_->mesh())),
           world_(project_, level_.id, ground_, [](auto&&...) { return 0.1; }),
@@ -322,7 +323,7 @@ private slots:
     {
         const std::filesystem::path demo(DEMO);
         const Project project = readProjectFile(demo / "project.json").project;
-        Follower blind(project, demo, {"footbridge-run"}, {"feel-the-edge"});
+        GoesByEar blind(project, demo, {"footbridge-run"}, {"feel-the-edge"});
         const bool there = blind.runs({-1, -1}, 90.0);
         const Vec3& end = blind.feet().at;
         QVERIFY2(there, qPrintable(QString("at %1, %2, %3 after %4 beats, %5 falls")
@@ -334,7 +335,7 @@ private slots:
         QCOMPARE(blind.watch().falls(), 0);
         QVERIFY(blind.watch().seconds() > 15.0 && blind.watch().seconds() < 60.0);
         // Without the beat nobody finds it.
-        Follower deaf(project, demo, {"footbridge-run"}, {});
+        GoesByEar deaf(project, demo, {"footbridge-run"}, {});
         QVERIFY(!deaf.runs({-1, -1}, 90.0));
         QCOMPARE(deaf.beats(), 0);
     }

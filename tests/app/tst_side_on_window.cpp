@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plan/outline_distance.h"
 #include "app/window_fixture.h"
 #include "project/edit.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/banner.h"
 #include "app/shell/findings_dialog.h"
 #include "app/window_fixture.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/take_desk.h"
 #include "app/strata/film_maker.h"
 #include "app/strata/strata_panel.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "dsp/band_filter.h"
 #include "dsp/delay_read.h"
 #include "dsp/late_network.h"

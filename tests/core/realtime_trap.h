@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
 /// Counts what may not happen on the audio thread. While the trap is set on a thread, every call there that allocates,

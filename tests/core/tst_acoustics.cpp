@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "acoustics/distance.h"
 #include "dsp/decibel.h"
 #include "geometry/pose.h"

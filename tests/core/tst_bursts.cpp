@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/document_json.h"
 #include "project/read.h"
 #include "project/write.h"

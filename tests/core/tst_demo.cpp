@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/findings.h"
 #include "engine/offline.h"
 #include "media/sound_file.h"

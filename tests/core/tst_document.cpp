@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/atomic_file.h"
 #include "project/history.h"
 #include "project/json_place.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "geometry/pose.h"
 #include "level/edge_finder.h"
 #include "support/boxes.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/findings.h"
 #include "analysis/repetition.h"
 #include "analysis/walls_findings.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/floor_findings.h"
 #include "analysis/masking.h"
 #include "analysis/post_findings.h"

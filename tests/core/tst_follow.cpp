@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "follow/follower.h"
 #include "follow/game_link.h"
 #include "follow/told_changes.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "media/found_again.h"
 #include "media/measure_store.h"
 #include "media/sound_bank.h"

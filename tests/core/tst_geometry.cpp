@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "geometry/pose.h"
 #include "geometry/sphere_index.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "dsp/decibel.h"
 #include "exports/gltf_export.h"
 #include "level/ground.h"

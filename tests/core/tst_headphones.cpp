@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "geometry/spread.h"
 #include "spatial/head_model.h"
 #include "spatial/sofa.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/range.h"
 #include "project/read.h"
 #include "project/violations.h"

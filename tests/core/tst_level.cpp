@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "geometry/polygon.h"
 #include "level/fit_shape.h"
 #include "level/floor_plan.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/live.h"
 #include "engine/wakeup.h"
 #include "support/fixtures.h"

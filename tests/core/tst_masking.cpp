@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/masking.h"
 #include "dsp/octave_bands.h"
 #include "support/fixtures.h"

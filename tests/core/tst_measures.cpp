@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "dsp/loudness_meter.h"
 #include "dsp/true_peak_meter.h"
 #include "engine/scene.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/emitter_findings.h"
 #include "analysis/output_findings.h"
 #include "analysis/sound_findings.h"

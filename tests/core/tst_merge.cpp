@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/difference.h"
 #include "project/file_error.h"
 #include "project/merge.h"

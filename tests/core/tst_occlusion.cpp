@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "acoustics/barrier.h"
 #include "acoustics/wall_loss.h"
 #include "acoustics/wedge.h"

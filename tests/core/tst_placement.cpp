@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "dsp/fft.h"
 #include "dsp/loudness_meter.h"
 #include "spatial/head_model.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/read.h"
 #include "project/write.h"
 #include "support/boxes.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/plant_findings.h"
 #include "analysis/run_findings.h"
 #include "project/edit.h"

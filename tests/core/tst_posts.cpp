@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/offline.h"
 #include "posts/post_run.h"
 #include "posts/spot_judge.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "dsp/loudness_meter.h"
 #include "exports/prepared_sounds.h"
 #include "media/sound_file.h"

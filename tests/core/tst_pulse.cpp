@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "acoustics/lane.h"
 #include "hearing/reasons.h"
 #include "support/boxes.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "dsp/fft.h"
 #include "engine/offline.h"
 #include "media/sound_writer.h"

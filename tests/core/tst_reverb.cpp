@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/decay.h"
 #include "analysis/impulse_response.h"
 #include "analysis/reverb_findings.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/room_proposals.h"
 #include "dsp/decibel.h"
 #include "support/two_rooms.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "acoustics/room_estimate.h"
 #include "acoustics/wall_loss.h"
 #include "analysis/room_findings.h"

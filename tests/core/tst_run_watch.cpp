@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "world/placed_solid.h"
 #include "world/run_watch.h"
 

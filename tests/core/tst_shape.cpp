@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "geometry/polygon.h"
 #include "geometry/solid.h"
 #include "geometry/spread.h"

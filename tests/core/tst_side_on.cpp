@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "geometry/solid.h"
 #include "level/walk_surface.h"
 #include "project/read.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "acoustics/air.h"
 #include "acoustics/curve.h"
 #include "acoustics/facing.h"

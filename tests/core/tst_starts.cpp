@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "media/fold.h"
 #include "media/sound_bank.h"
 #include "media/sound_writer.h"

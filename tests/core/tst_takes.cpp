@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/file_error.h"
 #include "project/write.h"
 #include "support/fixtures.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "hearing/model.h"
 #include "support/fixtures.h"
 #include "support/random_project.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "fuzz/input_file.h"
 #include "spatial/sofa.h"
 #include "spatial/sofa_apart.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "fuzz/input_file.h"
 #include "project/file_error.h"
 #include "takes/moment_codec.h"

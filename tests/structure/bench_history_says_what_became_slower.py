@@ -1,4 +1,5 @@
 #!/usr/bin/env python3
+# SPDX-License-Identifier: GPL-3.0-or-later
 """bench_history.py on made-up measurements: what became slower is said, a slower machine is not, and states are kept."""
 
 import json

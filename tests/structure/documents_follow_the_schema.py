@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """Every document in the tree is valid by docs/project.schema.json, and wrong ones are not."""
 import copy
 import json

@@ -1,3 +1,4 @@
+# SPDX-License-Identifier: GPL-3.0-or-later
 """The folders of the core, and those of the window, are layers: each includes only itself and those below it. None of the core
 includes Qt or the window."""
 import pathlib

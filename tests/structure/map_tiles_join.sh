@@ -1,4 +1,5 @@
 #!/usr/bin/env bash
+# SPDX-License-Identifier: GPL-3.0-or-later
 # map_tiles_join.sh SOURCE CLI: a map in parts, made by tools/map-tiles.sh, is the map as a whole; what fails leaves nothing behind.
 set -euo pipefail
 source=$1

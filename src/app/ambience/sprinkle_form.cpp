@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/ambience/sprinkle_form.h"
 
 #include "project/ambience_points.h"

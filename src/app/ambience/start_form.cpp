@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/ambience/start_form.h"
 
 #include "app/forms/rebuilt.h"

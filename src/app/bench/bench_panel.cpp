@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/bench_panel.h"
 
 #include "app/bench/emitter_page.h"

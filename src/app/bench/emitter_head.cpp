@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/emitter_head.h"
 
 #include "app/theme/labels.h"

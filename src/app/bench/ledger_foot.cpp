@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/ledger_foot.h"
 
 #include "app/bench/ledger_view.h"

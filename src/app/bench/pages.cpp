@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/pages.h"
 
 #include "app/ambience/plant_page.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/contours/map_maker.h"
 
 #include "analysis/masking.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/crowd/burst_form.h"
 
 #include "app/session/walk_event_words.h"

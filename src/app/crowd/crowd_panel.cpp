@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/crowd/crowd_panel.h"
 
 #include "app/theme/labels.h"

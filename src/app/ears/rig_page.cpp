@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/ears/rig_page.h"
 
 #include "app/ears/rig_button.h"

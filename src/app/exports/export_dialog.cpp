@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/exports/export_dialog.h"
 
 #include "app/exports/level_tab.h"

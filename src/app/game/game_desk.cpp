@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/game/game_desk.h"
 
 #include "follow/told_changes.h"

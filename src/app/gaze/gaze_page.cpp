@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/gaze/gaze_page.h"
 
 #include "app/forms/names_of.h"

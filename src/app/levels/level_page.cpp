@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/levels/level_page.h"
 
 #include "app/levels/project_form.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/lists/earshot_panel.h"
 
 #include "app/lists/family_panel.h"

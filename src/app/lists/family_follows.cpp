@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/lists/family_follows.h"
 
 #include "app/theme/labels.h"

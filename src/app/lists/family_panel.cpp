@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/lists/family_panel.h"
 
 #include "app/crowd/crowd_dialog.h"

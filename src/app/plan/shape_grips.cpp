@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plan/shape_grips.h"
 
 #include "geometry/drawing.h"

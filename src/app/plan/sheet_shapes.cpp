@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/plan/sheet_shapes.h"
 
 #include "geometry/drawing.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/posts/post_desk.h"
 
 #include "app/session/the_last_to_run.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/posts/solve_dialog.h"
 
 #include "acoustics/lane.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rooms/decay_graph.h"
 
 #include "acoustics/air.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rooms/room_page.h"
 
 #include "analysis/decay.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/section/height_grips.h"
 
 #include "geometry/drawing.h"

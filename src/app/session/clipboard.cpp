@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/clipboard.h"
 
 #include "app/session/things.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/session.h"
 #include "level/level_files.h"
 #include "project/read.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/findings_dialog.h"
 
 #include "analysis/floor_findings.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/for_ears_strip.h"
 
 #include "app/session/take_desk.h"

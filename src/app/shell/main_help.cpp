@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/main_window.h"
 
 #include "app/shell/guide_window.h"
@@ -54,6 +55,7 @@ void MainWindow::showKeys()
            "<tr><td><b>P</b></td><td>follow the walk or pause it</td></tr>"
            "<tr><td><b>R</b></td><td>all sounds from their beginning</td></tr>"
            "<tr><td><b>V, N, L</b></td><td>select, place an emitter, draw an outline</td></tr>"
+           "<tr><td><b>Ctrl + G</b></td><td>listen along to a game that is running</td></tr>"
            "<tr><td><b>Ctrl + E, I</b></td><td>the pad with signals and game values, use what is near</td></tr>"
            "<tr><td><b>U</b></td><td>jump</td></tr>"
            "<tr><td><b>O</b></td><td>listen through the next rig</td></tr>"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/blind/blind_walk.h"
 #include "app/blind/run_clock.h"
 #include "app/session/take_desk.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/main_window.h"
 
 #include "app/game/game_strip.h"

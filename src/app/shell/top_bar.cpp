@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/top_bar.h"
 
 #include "app/session/take_desk.h"

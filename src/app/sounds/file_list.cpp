@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/sounds/file_list.h"
 
 #include "analysis/sound_findings.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/sounds/sound_page.h"
 
 #include "app/sounds/about_form.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/strata/film_dialog.h"
 
 #include "app/eyes/eyes_view.h"

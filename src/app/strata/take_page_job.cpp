@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/strata/take_page_job.h"
 
 #include "project/atomic_file.h"

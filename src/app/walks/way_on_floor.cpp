@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/walks/way_on_floor.h"
 
 #include "geometry/drawing.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/walls/walls_dialog.h"
 
 #include "acoustics/wall_loss.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/widgets/number_field.h"
 
 #include "app/theme/theme.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "acoustics/distance.h"
 
 #include "dsp/decibel.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "acoustics/facing.h"
 
 #include "dsp/decibel.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/audibility_map.h"
 
 #include "analysis/side_by_side.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/findings.h"
 
 #include "analysis/ambience_findings.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/impulse_response.h"
 
 #include "engine/offline.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/map_asker.h"
 
 #include "analysis/masking.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/mean_places.h"
 
 #include "geometry/solid.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/post_findings.h"
 
 #include "project/post_sense.h"

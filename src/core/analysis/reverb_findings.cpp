@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/reverb_findings.h"
 
 #include "acoustics/lane.h"

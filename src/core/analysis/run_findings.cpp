@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/run_findings.h"
 
 #include "analysis/words.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "analysis/steering_findings.h"
 
 #include "analysis/remedies.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "dsp/gentle_shelves.h"
 
 #include "dsp/octave_bands.h"

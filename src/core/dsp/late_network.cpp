@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "dsp/late_network.h"
 
 #include "dsp/gentle_shelves.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "dsp/loudness_meter.h"
 
 #include "dsp/decibel.h"

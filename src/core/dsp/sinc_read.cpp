@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "dsp/sinc_read.h"
 
 #include "dsp/wide.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "dsp/state_variable_filter.h"
 
 #include "dsp/trapezoid.h"

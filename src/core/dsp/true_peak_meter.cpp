@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "dsp/true_peak_meter.h"
 
 #include <algorithm>

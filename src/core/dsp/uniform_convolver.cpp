@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "dsp/uniform_convolver.h"
 
 #include "dsp/wide.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #pragma once
 
 /// STONE_WIDE before a function: it is compiled twice, for registers of eight numbers and for what every processor of the kind

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "engine/echo_slots.h"
 
 #include "dsp/decibel.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "engine/mixer.h"
 
 #include "engine/flush_denormals.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "engine/sound_effects.h"
 
 #include "dsp/trapezoid.h"

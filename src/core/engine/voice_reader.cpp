@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "engine/voice_reader.h"
 
 #include "dsp/sinc_read.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "engine/voicing.h"
 
 #include "dsp/decibel.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "exports/gltf_export.h"
 
 #include "dsp/decibel.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "exports/gltf_export.h"
 
 #include "dsp/decibel.h"
@@ -23,7 +24,6 @@ namespace
 
 constexpr int floats = 5126; ///< component types of glTF
 constexpr int wholes = 5125;
-constexpr std::array<const char*, 3> models{"inverse", "linear", "exponential"};
 
 /// glTF has Y up and Z to the south.
 Json asGltf(const Vec3& at)
@@ -207,7 +207,7 @@ private:
         const DistanceFormula formula = level.shape == LaneShape::formula ? level.formula : DistanceFormula{};
         whole = whole && falloff.lanes.size() == 1 && level.on && level.shape == LaneShape::formula &&
                 formula.silentAt_m == 0.0 && formula.staysFrom_m == 0.0;
-        positional["distanceModel"] = models[static_cast<std::size_t>(formula.model)];
+        positional["distanceModel"] = wordOf(formula.model);
         positional["refDistance"] = formula.reference_m;
         positional["maxDistance"] = formula.maximum_m;
         positional["rolloffFactor"] = formula.factor;

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "exports/tables.h"
 #include "project/edit.h"
 #include "project/file_error.h"

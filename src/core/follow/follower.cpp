@@ -1,8 +1,11 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "follow/follower.h"
 
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <limits>
+#include <utility>
 
 namespace stone
 {
@@ -132,16 +135,15 @@ void Follower::take(const GameWord& word, double time_s)
             ++report_.lost;
             break;
         }
-        GameThings now = things_;
         if (appears) {
-            now.appeared.insert_or_assign(word.name, *pattern);
+            const auto [known, added] = things_.appeared.try_emplace(word.name, *pattern);
+            const bool other = std::exchange(known->second, *pattern) != *pattern;
+            thingsSerial_ += added || other ? 1 : 0;
             tracks_.erase(word.name); // it is another one now
         } else {
-            now.placed.insert(word.name);
+            thingsSerial_ += things_.placed.insert(word.name).second ? 1 : 0;
         }
-        thingsSerial_ += now == things_ ? 0 : 1;
-        things_ = std::move(now);
-        pose(tracks_[word.name], word.pose, time_s);
+        pose(tracks_[word.name].track, word.pose, time_s);
         break;
     }
     case GameWord::Kind::gone: {
@@ -258,8 +260,10 @@ Leader::Step Follower::step(double seconds)
         step.camera = where->pose;
         step.jumped = step.jumped || where->leapt;
     }
-    for (auto& [name, track] : tracks_) {
-        if (const auto where = track.at(*played_s_)) {
+    for (auto& [name, thing] : tracks_) {
+        // What stands was said already.
+        if (const auto where = thing.track.at(*played_s_); where && thing.said != where->pose) {
+            thing.said = where->pose;
             step.happenings.push_back({.thing = std::pair(name, where->pose)});
         }
     }

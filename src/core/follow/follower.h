@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #pragma once
 
 #include "engine/game_things.h"
@@ -99,7 +100,11 @@ private:
     ToldTrack character_;
     ToldTrack ears_;
     ToldTrack camera_;
-    std::map<std::string, ToldTrack> tracks_;
+    struct Thing {
+        ToldTrack track;
+        std::optional<Pose> said; ///< to the engine, last
+    };
+    std::map<std::string, Thing> tracks_;
     std::vector<Waiting> waiting_; ///< in order of time
     GameThings things_;
     std::uint64_t thingsSerial_ = 0;

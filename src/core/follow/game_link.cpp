@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "follow/game_link.h"
 
 #include "project/file_error.h"

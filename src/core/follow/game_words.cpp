@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "follow/game_words.h"
 
 #include "engine/game_things.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "geometry/polygon.h"
 
 #include "geometry/nearest.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "geometry/sphere_index.h"
 
 #include <algorithm>

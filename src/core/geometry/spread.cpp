@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "geometry/spread.h"
 
 #include "geometry/vec.h"

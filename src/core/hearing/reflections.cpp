@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "hearing/reflections.h"
 
 #include "dsp/decibel.h"

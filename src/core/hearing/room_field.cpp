@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "hearing/room_field.h"
 
 #include "acoustics/barrier.h"

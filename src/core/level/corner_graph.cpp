@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/corner_graph.h"
 
 #include "level/obstacles.h"

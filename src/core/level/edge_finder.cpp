@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/edge_finder.h"
 
 #include "level/edge_islands.h"

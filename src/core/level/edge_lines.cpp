@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/edge_lines.h"
 
 #include "level/welded.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/fit_shape.h"
 
 #include "geometry/drawing.h"

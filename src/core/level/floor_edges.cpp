@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/floor_edges.h"
 
 #include "geometry/nearest.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/floor_plan.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/free_space.h"
 
 #include "geometry/polygon.h"

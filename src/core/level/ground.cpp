@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/ground.h"
 
 #include "level/edge_finder.h"

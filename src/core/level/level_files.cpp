@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/level_files.h"
 
 #include "project/json_place.h"

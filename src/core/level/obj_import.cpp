@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/mesh_import.h"
 
 #include "project/file_error.h"

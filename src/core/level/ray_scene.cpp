@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/ray_scene.h"
 
 #include <embree3/rtcore.h>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "level/walk_surface.h"
 
 #include "geometry/nearest.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/fold.h"
 
 #include "media/sound_decoder.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/found_again.h"
 
 #include "media/measure_store.h"

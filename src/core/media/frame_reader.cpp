@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/frame_reader.h"
 
 #include "media/sample_buffer.h"

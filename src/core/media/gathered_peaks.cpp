@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/gathered_peaks.h"
 
 #include "media/true_peak.h"

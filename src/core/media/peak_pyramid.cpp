@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/peak_pyramid.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/sample_buffer.h"
 
 #include <algorithm>

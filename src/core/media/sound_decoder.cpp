@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/sound_decoder.h"
 
 #include "project/file_error.h"

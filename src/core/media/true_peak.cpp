@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "media/true_peak.h"
 
 #include <ebur128.h>

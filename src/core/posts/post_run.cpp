@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "posts/post_run.h"
 
 #include "posts/spot_judge.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "posts/solve.h"
 
 #include "acoustics/distance.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "posts/spot_judge.h"
 
 #include "analysis/map_asker.h"

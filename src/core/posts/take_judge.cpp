@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "posts/take_judge.h"
 
 #include "takes/take_findings.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/difference.h"
 
 #include "project/document_json.h"

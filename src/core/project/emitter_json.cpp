@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/emitter_json.h"
 
 #include "project/ambience_json.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/journal.h"
 
 #include "project/atomic_file.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/json_place.h"
 
 #include <nlohmann/json.hpp>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/lane_json.h"
 
 #include "project/fields.h"
@@ -155,6 +156,11 @@ Lane readLane(ObjectReader& reader)
     }
     lane.extras = reader.rest();
     return lane;
+}
+
+const char* wordOf(DistanceModel model)
+{
+    return models[static_cast<std::size_t>(model)];
 }
 
 Json toJson(const Lane& lane)

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #pragma once
 
 #include "project/object_reader.h"
@@ -5,6 +6,9 @@
 
 namespace stone
 {
+
+/// As documents write it, and the W3C's Web Audio API and the Khronos draft: "inverse", "linear", "exponential".
+const char* wordOf(DistanceModel model);
 
 /// Lanes in the document's JSON, both ways.
 Lane readLane(ObjectReader& reader);

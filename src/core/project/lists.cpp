@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/document.h"
 #include "project/list_members.h"
 

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/material.h"
 
 #include "project/material_json.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/object_reader.h"
 
 #include "project/json_place.h"

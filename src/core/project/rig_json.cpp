@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/rig_json.h"
 
 #include "project/fields.h"

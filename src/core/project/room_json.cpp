@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/room_json.h"
 
 #include "project/band_json.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "project/shape_json.h"
 
 #include "project/lane_json.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "spatial/head_filters.h"
 
 #include "dsp/fft.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "spatial/head_model.h"
 
 #include "spatial/layout.h"

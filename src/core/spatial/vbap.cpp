@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "spatial/vbap.h"
 
 #include <glm/geometric.hpp>

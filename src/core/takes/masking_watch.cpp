@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "takes/masking_watch.h"
 
 #include <algorithm>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "takes/moment_codec.h"
 
 #include "takes/take_bytes.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "takes/take_player.h"
 
 #include "project/file_error.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "takes/take_schema.h"
 
 #include <array>

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "takes/walk_taking.h"
 
 #include "takes/take_recorder.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "world/placed_solid.h"
 
 #include "level/ground.h"

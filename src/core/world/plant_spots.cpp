@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "world/plant_spots.h"
 
 #include "project/chance.h"

@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "world/planting.h"
 
 #include "project/edit.h"

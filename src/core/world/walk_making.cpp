@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "world/walk_making.h"
 
 #include "geometry/pose.h"

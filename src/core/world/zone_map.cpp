@@ -1,3 +1,4 @@
+// SPDX-License-Identifier: MPL-2.0
 #include "world/zone_map.h"
 
 #include "dsp/decibel.h"
