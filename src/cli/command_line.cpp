@@ -306,6 +306,22 @@ Command commandFrom(std::vector<std::string> arguments)
         "--directions", exportOptions.directions, "a sound as it is heard from all round, a file each, into this folder");
     exports->add_option("--of", exportOptions.of, "which sound that is")->needs(const_cast<CLI::Option*>(directionsTo));
     exports->add_option("--count", exportOptions.count, "from so many directions; 8 if left out")->check(CLI::Range(1, 360));
+    Packing packOptions;
+    CLI::App* packs = common(app.add_subcommand("pack", "a project with all that it plays in one file, to be sent or shipped"));
+    packs->add_option("--out", packOptions.out, "the file to write; its name ends in .stone-pack")->required();
+    const CLI::Option* packFormat =
+        packs->add_option("--format", packOptions.target.format, "prepares the sounds: wav16, wav24, flac, vorbis or opus")
+            ->transform(CLI::CheckedTransformer(formats));
+    const CLI::Option* packRate = packs->add_option("--rate", packOptions.target.rate, "of prepared sounds, frames per second")
+                                      ->check(CLI::Range(8'000, 192'000));
+    packs->add_option("--quality", packOptions.target.quality, "of vorbis and opus: 0 small, 1 good")
+        ->check(CLI::Range(0.0, 1.0));
+    packs->add_option("--as", packOptions.as, "one of the project's named ways to export sounds, in place of these");
+    std::string unpacked;
+    std::string unpackedTo;
+    CLI::App* unpacks = app.add_subcommand("unpack", "a pack as a folder again");
+    unpacks->add_option("PACK", unpacked, "the file")->required();
+    unpacks->add_option("--out", unpackedTo, "the folder")->required();
     std::map<std::string, SoundTarget::Naming> namings;
     for (std::size_t i = 0; i < soundNamingCount; ++i) {
         namings[wordOf(static_cast<SoundTarget::Naming>(i))] = static_cast<SoundTarget::Naming>(i);
@@ -384,6 +400,14 @@ Command commandFrom(std::vector<std::string> arguments)
             exportOptions.target.loudness_lufs = **matched;
         }
         return [=] { return cli::exportAll(exportOptions); };
+    }
+    if (packs->parsed()) {
+        packOptions.project = project;
+        packOptions.prepared = !packFormat->empty() || !packRate->empty();
+        return [=] { return cli::pack(packOptions); };
+    }
+    if (unpacks->parsed()) {
+        return [=] { return cli::unpackTo(unpacked, unpackedTo); };
     }
     if (import->parsed()) {
         return [=] { return cli::takeTables(project, tables, takenTo); };

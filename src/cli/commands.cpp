@@ -85,10 +85,15 @@ const Level& Opened::level(const std::string& name) const
 
 Opened open(const std::string& path)
 {
-    const std::filesystem::path document = documentPath(path);
+    std::shared_ptr<const PassingFolder> unpacked;
+    if (isPack(path)) {
+        unpacked = std::make_shared<const PassingFolder>();
+        unpack(path, unpacked->path());
+    }
+    const std::filesystem::path document = documentPath(unpacked ? unpacked->path() : std::filesystem::path(path));
     ReadProject read = readProjectFile(document);
     return {std::make_shared<const Project>(std::move(read.project)), std::move(read.notices),
-            std::filesystem::absolute(document).parent_path()};
+            std::filesystem::absolute(document).parent_path(), unpacked};
 }
 
 std::shared_ptr<const Ground> Opened::ground(const Level& level) const

@@ -6,6 +6,7 @@
 #include "geometry/pose.h"
 #include "hearing/model.h"
 #include "level/ground.h"
+#include "media/pack.h"
 #include "media/sound_file.h"
 #include "project/read.h"
 #include "spatial/layout.h"
@@ -35,6 +36,7 @@ struct Opened {
     std::shared_ptr<const Project> project;
     std::vector<ReadNotice> notices;
     std::filesystem::path folder;
+    std::shared_ptr<const PassingFolder> unpacked{}; ///< of a pack
 
     /// The named level, or the first one. Throws UsageError.
     const Level& level(const std::string& name) const;
@@ -135,6 +137,16 @@ struct Export {
     bool preview = false;   ///< only what would be written, and how large it is
 };
 int exportAll(const Export& options);
+/// Packs a project into one file, its sounds as they are or prepared; and unpacks one.
+struct Packing {
+    std::string project;
+    std::string out;
+    bool prepared = false;
+    SoundTarget target;
+    std::string as; ///< one of the project's ways to export sounds
+};
+int pack(const Packing& options);
+int unpackTo(const std::string& pack, const std::string& folder);
 /// What of it is rendered: walks in layouts, a sound from directions, rooms' responses.
 void exportRendered(const Opened& opened, const Export& options);
 /// Takes tables of emitters and walks back in, and writes the document that comes of it.

@@ -3,6 +3,7 @@
 #include "cli/interrupt.h"
 #include "engine/scene.h"
 #include "exports/gltf_export.h"
+#include "exports/packing.h"
 #include "exports/tables.h"
 #include "exports/web_page.h"
 #include "project/atomic_file.h"
@@ -153,6 +154,36 @@ int exportAll(const Export& asked)
         writePage(opened, options);
     }
     exportRendered(opened, options);
+    return 0;
+}
+
+int pack(const Packing& options)
+{
+    const Opened opened = open(options.project);
+    const InterruptGuard guard;
+    std::optional<SoundTarget> target;
+    if (!options.as.empty()) {
+        target = targetNamed(*opened.project, options.as);
+    } else if (options.prepared) {
+        target = options.target;
+    }
+    const auto report =
+        packProject(*opened.project, options.out, target, filesInside(opened.folder), [](double) { return !wasInterrupted(); });
+    if (!report) {
+        std::fprintf(stderr, "pack: interrupted; nothing was written\n");
+        return 130;
+    }
+    for (const std::string& name : report->missing) {
+        std::fprintf(stderr, "note: %s is not there, and not in the pack\n", name.c_str());
+    }
+    std::printf("%s: %zu files, %ju bytes\n", options.out.c_str(), report->files, static_cast<std::uintmax_t>(report->bytes));
+    return 0;
+}
+
+int unpackTo(const std::string& pack, const std::string& folder)
+{
+    unpack(pack, folder);
+    std::printf("%s: unpacked\n", folder.c_str());
     return 0;
 }
 

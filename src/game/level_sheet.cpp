@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "game/level_sheet.h"
 
+#include "app/theme/haloed.h"
 #include "app/theme/theme.h"
 
 #include <QMouseEvent>
@@ -100,18 +101,17 @@ void LevelSheet::paintEvent(QPaintEvent* /*event*/)
         painter.setPen(QPen(open > 0.5 ? theme::verdigris : theme::cinnabar, 3.0));
         painter.setBrush(theme::paper);
         painter.drawEllipse(at, 6.0, 6.0);
-        painter.setPen(theme::ink);
         painter.setFont(theme::text(8));
-        painter.drawText(at + QPointF(10, 4), tr("%1, %2 %").arg(QString::fromStdString(door->name)).arg(qRound(open * 100.0)));
+        theme::drawHaloed(painter, at + QPointF(10, 4),
+                          tr("%1, %2 %").arg(QString::fromStdString(door->name)).arg(qRound(open * 100.0)), theme::ink);
     }
     for (const Thing& thing : things_) {
         const QPointF at = onSheet(thing.pose.at);
         painter.setPen(QPen(theme::malachite, 2.0));
         painter.setBrush(theme::paper);
         painter.drawRect(QRectF(at - QPointF(7, 7), QSizeF(14, 14)));
-        painter.setPen(theme::ink);
         painter.setFont(theme::text(8));
-        painter.drawText(at + QPointF(11, 4), thing.name);
+        theme::drawHaloed(painter, at + QPointF(11, 4), thing.name, theme::ink);
     }
 
     painter.translate(onSheet(feet_.at));

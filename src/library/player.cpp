@@ -33,9 +33,14 @@ std::shared_ptr<const Ground> groundOf(const OpenedProject& opened, const LevelI
 
 OpenedProject openProject(const std::filesystem::path& path)
 {
-    const std::filesystem::path document = documentPath(path);
+    std::shared_ptr<const PassingFolder> unpacked;
+    if (isPack(path)) {
+        unpacked = std::make_shared<const PassingFolder>();
+        unpack(path, unpacked->path());
+    }
+    const std::filesystem::path document = documentPath(unpacked ? unpacked->path() : path);
     const std::filesystem::path folder = std::filesystem::absolute(document).parent_path();
-    return {std::make_shared<const Project>(readProjectFile(document).project), folder, filesInside(folder)};
+    return {std::make_shared<const Project>(readProjectFile(document).project), folder, filesInside(folder), unpacked};
 }
 
 Player::Player(OpenedProject opened, const LevelId& level, Layout layout, int rate)

@@ -5,6 +5,7 @@
 #include "engine/game_things.h"
 #include "engine/leaving_scenes.h"
 #include "engine/mixer.h"
+#include "media/pack.h"
 
 #include <filesystem>
 #include <memory>
@@ -19,7 +20,8 @@ namespace stone
 struct OpenedProject {
     std::shared_ptr<const Project> project;
     std::filesystem::path folder;
-    ResolveFile resolve; ///< where its sounds are
+    ResolveFile resolve;                             ///< where its sounds are
+    std::shared_ptr<const PassingFolder> unpacked{}; ///< of a pack: goes with the last who plays from it
 };
 
 /// A level that a host plays: the same deciding and mixing as everywhere, at the host's pace and on the host's threads. What is
@@ -82,7 +84,7 @@ private:
     double walkBefore_s_ = 0.0; ///< up to which a walk was followed
 };
 
-/// Opens a folder or a document. Throws FileError.
+/// Opens a folder, a document or a pack. Throws FileError.
 OpenedProject openProject(const std::filesystem::path& path);
 
 } // namespace stone

@@ -238,7 +238,7 @@ private slots:
         }
         QVERIFY(!QFile::exists(folder));
         desk.session.saveAs(parent.filePath("rescued").toStdString());
-        QVERIFY(QFile::exists(parent.filePath("rescued/project.json")));
+        QVERIFY(QFile::exists(parent.filePath("rescued/rescued.stone-echo")));
     }
 
     void anEditThatCouldNotBeReadIsRefusedInWords()

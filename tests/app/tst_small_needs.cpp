@@ -62,7 +62,7 @@ private slots:
         f.session->startNew();
         f.session->saveAs(path);
         QCOMPARE(f.session->project().name, std::string("Night yard"));
-        QCOMPARE(readProjectFile(path / "project.json").project.name, std::string("Night yard"));
+        QCOMPARE(readProjectFile(path / "Night yard.stone-echo").project.name, std::string("Night yard"));
         // One that has a name keeps it.
         f.session->saveAs(fs::path(folder.path().toStdString()) / "elsewhere");
         QCOMPARE(f.session->project().name, std::string("Night yard"));

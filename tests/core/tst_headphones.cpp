@@ -8,6 +8,7 @@
 #include <QTest>
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 #include <numbers>
 
@@ -263,12 +264,12 @@ private slots:
             const auto out = heard(fixture::projectWith({flatPoint({5.0, 0.0, 0.0})}, false), bufferOf({click}, inside),
                                    {Layout::binaural, head, at}, {}, 0.4);
             // Below 1 kHz, by the slope of the phase between the ears.
-            const std::size_t size = at / 8 / 2 * 2;
+            const std::size_t size = std::bit_floor(static_cast<std::size_t>(at / 8));
             RealFft fft(size);
             std::array<std::vector<std::complex<float>>, 2> spectra;
             for (std::size_t ear = 0; ear < 2; ++ear) {
                 for (std::size_t i = 0; i < size; ++i) {
-                    fft.samples()[i] = out[2 * (i + size) + ear];
+                    fft.samples()[i] = out[2 * (i + static_cast<std::size_t>(at / 8)) + ear];
                 }
                 fft.forward();
                 spectra[ear].assign(fft.bins().begin(), fft.bins().end());

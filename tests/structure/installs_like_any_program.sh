@@ -14,8 +14,8 @@ cpack --config "$build/CPackConfig.cmake" -B "$work/packages" >cpack.log 2>&1 ||
 packages=$(find packages -maxdepth 1 -name '*.deb' -printf '%f\n' | sed 's/_.*//' | sort | tr '\n' ' ')
 [ "$packages" = "libstoneecho-dev libstoneecho0 stone-echo stone-echo-demo " ] || fail "the packages are: $packages"
 if command -v lintian >/dev/null; then
-  # What a build outside Debian cannot have is left out: who maintains it there, and whether Debian was told.
-  lintian --fail-on error --suppress-tags bad-distribution-in-changes-file,no-changelog packages/*.deb >lintian.log 2>&1 || {
+  # The project has no address for mail.
+  lintian --fail-on error --suppress-tags bogus-mail-host packages/*.deb >lintian.log 2>&1 || {
     grep '^E:' lintian.log; exit 1; }
 fi
 
@@ -70,11 +70,15 @@ mv halt/project.json halt/halt.stone-echo
 code=0
 timeout 8 "$bin/stone-echo" halt/halt.stone-echo 2>window.log || code=$?
 [ "$code" = 124 ] || fail "the window ended by itself ($code): $(cat window.log)"
-grep -qi 'error\|cannot' window.log && { cat window.log; fail "the window complains"; }
+if grep -v '^ALSA\|^QStandardPaths\|plugin' window.log | grep -q .; then
+  cat window.log
+  fail "the window complains"
+fi
 "$bin/stone-echo-cli" info halt | grep -q 'Vellmoor Halt' || fail "a folder with a .stone-echo is no project"
 
 # A game is built against the library, as its maker would.
-export PKG_CONFIG_PATH=$(dirname "$(find "$root" -name stoneecho.pc)") PKG_CONFIG_SYSROOT_DIR=$root
+PKG_CONFIG_PATH=$(dirname "$(find "$root" -name stoneecho.pc)")
+export PKG_CONFIG_PATH
 cc -std=c99 -Wall -Werror "$share/doc/libstoneecho-dev/examples/host.c" $(pkg-config --cflags --libs stoneecho) -o game
 ./game "$share/stone-echo/demo/vellmoor-halt" "Tea room and back" stereo 48000 game.wav >/dev/null
 [ "$(stat -c %s game.wav)" -gt 10000000 ] || fail "the game plays nothing"

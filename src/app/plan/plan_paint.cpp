@@ -206,7 +206,8 @@ void PlanView::paintPosts(QPainter& painter, LabelLayer& labels) const
 void PlanView::paintEmitters(QPainter& painter, LabelLayer& labels) const
 {
     const Emitter* primary = session_.primary();
-    const auto& emitters = session_.level().emitters;
+    // With what a game that is followed has there, and where it has moved what is the document's.
+    const auto& emitters = heardLevel().emitters;
     const std::vector<Heard>& heard = playback_.heard();
     struct Shown {
         const Emitter* emitter;

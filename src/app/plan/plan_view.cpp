@@ -296,7 +296,14 @@ bool PlanView::isDrawn(std::size_t emitter) const
     const std::vector<Heard>& heard = playback_.heard();
     return shows(PlanPart::silent) ||
            (emitter < heard.size() && (heard[emitter].level_db >= audible_db || heard[emitter].gaveWay)) ||
-           session_.selection().contains(session_.level().emitters[emitter]->id);
+           session_.selection().contains(heardLevel().emitters[emitter]->id);
+}
+
+const Level& PlanView::heardLevel() const
+{
+    const auto& heard = playback_.shownProject();
+    const Level* level = heard ? heard->levels.find(session_.level().id) : nullptr;
+    return level != nullptr ? *level : session_.level();
 }
 
 void PlanView::zoomBy(double factor)

@@ -268,6 +268,8 @@ private:
     void dragPlant(const QPointF& at);
     /// Silent ones can be left out of the picture.
     bool isDrawn(std::size_t emitter) const;
+    /// The level as it is heard, without what rules plant.
+    const Level& heardLevel() const;
     void press(const QPointF& at, Qt::KeyboardModifiers modifiers);
     void drag(const QPointF& at);
     void dragFront(const QPointF& at);

@@ -70,6 +70,7 @@ void MainWindow::makeFileMenu()
     add(menu, tr("Sol&ve for me: how it is to be heard…"), QKeySequence("Ctrl+Shift+P"), [this] { showWishes(); });
     add(menu, tr("&Even out the family at its posts"), {}, [this] { evenOutFamily(); });
     add(menu, tr("E&xport…"), QKeySequence("Ctrl+Shift+E"), [this] { exportAll(); });
+    add(menu, tr("Send as &one file…"), {}, [this] { sendAsOne(); });
     add(menu, tr("&Take tables in…"), {}, [this] { takeTables(); });
     add(menu, tr("For&get measures of sounds"), {}, [this] { forgetMeasures(); });
     menu->addSeparator();

@@ -116,6 +116,8 @@ private:
     void openByDialog();
     void addSoundsByDialog();
     void exportAll();
+    void sendAsOne();
+    QString unpackedFrom(const QString& pack);
     void takeTables();
     void showFindings();
     PostsDialog& showPosts();
