@@ -566,6 +566,15 @@ private slots:
             QVERIFY(std::string(error.what()).find("port " + std::to_string(link.port())) == 0);
             QVERIFY(std::string(error.what()).find("choose another one") != std::string::npos);
         }
+        // Another game on the same machine comes and goes: the first one stays.
+        {
+            GameSender other("127.0.0.1", link.port());
+            other.send(packet({.kind = GameWord::Kind::hello, .number = static_cast<double>(other.ownPort())}));
+            QTRY_COMPARE(link.games().size(), 2U);
+            other.send(packet({.kind = GameWord::Kind::bye}));
+            QTRY_COMPARE(link.games().size(), 1U);
+            QVERIFY(link.games()[0].ends_with(std::to_string(game.ownPort())));
+        }
         game.send(packet({.kind = GameWord::Kind::bye}));
         QTRY_VERIFY(link.games().empty());
     }

@@ -100,7 +100,7 @@ void LevelTab::show()
                                QLocale().formattedDataSize(static_cast<qint64>(made.bytes.size())))
                           .arg(made.emitters)};
     if (!made.inPart.empty()) {
-        lines << tr("%1 of them only in part, as drawn lanes, areas, ways and chance have no words there: %2.")
+        lines << tr("%1 of them only in part, as ends of reach, drawn lanes, areas, ways and chance have no words there: %2.")
                      .arg(made.inPart.size())
                      .arg(listed(made.inPart).toHtmlEscaped());
     }

@@ -112,6 +112,7 @@ SoundsTab::SoundsTab(Session& session, QWidget* parent)
                             "prepared.csv, so that the game can take it off again"));
     loudness_->setObjectName("soundsLoudness");
     loudness_->setAccessibleName(tr("Loudness"));
+    loudness_->setFixedWidth(104);
     naming_->setObjectName("soundsNaming");
     naming_->setAccessibleName(tr("Names"));
     naming_->addItems(

@@ -88,7 +88,7 @@ QString GameDesk::words() const
     }
     QString text = tr("Listening along on port %1: %2 messages a second").arg(port()).arg(qRound(now.perSecond));
     if (!now.unknown.empty()) {
-        text += tr(", %1 names that are not here").arg(now.unknown.size());
+        text += tr(", names that are not here: %1").arg(now.unknown.size());
     }
     return text;
 }

@@ -59,12 +59,12 @@ GameDialog::GameDialog(GameDesk& desk, QWidget* parent)
     begin_->setDefault(true);
     auto* row = new QHBoxLayout;
     row->addWidget(theme::caption(tr("Port"), port_));
-    port_->setFixedWidth(90);
+    port_->setMinimumWidth(90);
     row->addWidget(port_);
-    row->addWidget(anywhere_);
     row->addStretch(1);
     row->addWidget(begin_);
     box->addLayout(row);
+    box->addWidget(anywhere_);
     for (QLabel* label : {state_, wrong_}) {
         label->setWordWrap(true);
         label->setTextInteractionFlags(Qt::TextSelectableByMouse);
@@ -83,6 +83,7 @@ GameDialog::GameDialog(GameDesk& desk, QWidget* parent)
     connect(begin_, &QPushButton::clicked, this, &GameDialog::beginOrEnd);
     connect(&desk_, &GameDesk::changed, this, &GameDialog::refresh);
     enterEndsTyping(this);
+    resize(520, 520);
     refresh();
 }
 
@@ -129,7 +130,7 @@ void GameDialog::refresh()
     }
     state_->setText(lines.join('\n'));
     wrong_->setText(now.misunderstood == 0 ? QString()
-                                           : tr("%1 messages were not understood, the last one: %2")
+                                           : tr("Not understood: %1, the last one: %2")
                                                  .arg(locale.toString(static_cast<qulonglong>(now.misunderstood)),
                                                       QString::fromStdString(now.lastMisunderstood)));
     unknown_->setRowCount(static_cast<int>(now.unknown.size()));

@@ -42,7 +42,8 @@ int portOf(int socket)
 } // namespace
 
 struct GameLink::Game {
-    sockaddr_in address{};
+    sockaddr_in from{};    ///< it tells from there
+    sockaddr_in address{}; ///< and wants to be told there
     std::chrono::steady_clock::time_point heard;
 
     std::string words() const
@@ -98,13 +99,13 @@ void GameLink::listen()
         const auto now = std::chrono::steady_clock::now();
         const std::lock_guard lock(mutex_);
         forgetGone();
+        const auto same = [&](const Game& game) {
+            return game.from.sin_addr.s_addr == from.sin_addr.s_addr && game.from.sin_port == from.sin_port;
+        };
         for (Game& game : games_) {
-            if (game.address.sin_addr.s_addr == from.sin_addr.s_addr) {
-                game.heard = now;
-            }
+            game.heard = same(game) ? now : game.heard;
         }
         for (const GameWord& word : connecting) {
-            const auto same = [&](const Game& game) { return game.address.sin_addr.s_addr == from.sin_addr.s_addr; };
             if (word.kind == GameWord::Kind::bye) {
                 std::erase_if(games_, same);
                 continue;
@@ -116,7 +117,7 @@ void GameLink::listen()
                 return same(game) && game.address.sin_port == back.sin_port;
             });
             if (!known && games_.size() < mostGames) {
-                games_.push_back({back, now});
+                games_.push_back({from, back, now});
             }
         }
     }
