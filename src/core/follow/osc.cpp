@@ -48,16 +48,24 @@ template <class Whole> void putBigEndian(std::vector<std::byte>& bytes, Whole wh
     }
 }
 
+/// A number as it lies in a message: at whole fours of bytes, whatever its own size is.
+template <class Number> double numberAt(const void* at)
+{
+    Number number;
+    std::memcpy(&number, at, sizeof number);
+    return static_cast<double>(number);
+}
+
 /// A value; nothing for kinds that are not used here.
-std::optional<OscValue> valueOf(char type, const lo_arg& argument)
+std::optional<OscValue> valueOf(char type, const void* at)
 {
     switch (type) {
-    case 'i': return static_cast<double>(argument.i);
-    case 'h': return static_cast<double>(argument.h);
-    case 'f': return static_cast<double>(argument.f);
-    case 'd': return argument.d;
-    case 's': return std::string(&argument.s);
-    case 'S': return std::string(&argument.S);
+    case 'i': return numberAt<std::int32_t>(at);
+    case 'h': return numberAt<std::int64_t>(at);
+    case 'f': return numberAt<float>(at);
+    case 'd': return numberAt<double>(at);
+    case 's':
+    case 'S': return std::string(static_cast<const char*>(at));
     case 'T': return 1.0;
     case 'F': return 0.0;
     default: return {};
@@ -84,7 +92,7 @@ std::optional<OscMessage> readMessage(std::span<const std::byte> bytes, std::opt
     lo_arg** arguments = lo_message_get_argv(message.get());
     const int count = lo_message_get_argc(message.get());
     for (int i = 0; i < count; ++i) {
-        const auto value = valueOf(types[i], *arguments[i]);
+        const auto value = valueOf(types[i], arguments[i]);
         if (!value) {
             return {};
         }
