@@ -136,7 +136,7 @@ struct Export {
     std::string as;         ///< one of the project's, instead; empty: none
     bool preview = false;   ///< only what would be written, and how large it is
 };
-int exportAll(const Export& options);
+int exportAll(const Export& asked);
 /// Packs a project into one file, its sounds as they are or prepared; and unpacks one.
 struct Packing {
     std::string project;

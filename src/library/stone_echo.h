@@ -19,8 +19,8 @@
 #ifndef STONE_ECHO_H
 #define STONE_ECHO_H
 
-#include <stddef.h>
-#include <stdint.h>
+#include <stddef.h> /* NOLINT(modernize-deprecated-headers): it is C */
+#include <stdint.h> /* NOLINT(modernize-deprecated-headers): likewise */
 
 #if defined(STONE_ECHO_BUILD)
 #define STONE_API __attribute__((visibility("default")))

@@ -57,7 +57,14 @@ template <class Number> struct Four {
 
     [[gnu::always_inline]] Four(const float* real, const float* imaginary, std::size_t apart)
     {
-        Number ar, ai, br, bi, cr, ci, dr, di;
+        Number ar;
+        Number ai;
+        Number br;
+        Number bi;
+        Number cr;
+        Number ci;
+        Number dr;
+        Number di;
         take(ar, real);
         take(ai, imaginary);
         take(br, real + apart);

@@ -74,14 +74,14 @@ void BlockLoader::fetch()
     }
 }
 
-void BlockLoader::decode(const std::weak_ptr<SoundBlocks>& weak, std::size_t index)
+void BlockLoader::decode(const std::weak_ptr<SoundBlocks>& sound, std::size_t block)
 {
-    if (const std::shared_ptr<SoundBlocks> sound = weak.lock()) {
+    if (const std::shared_ptr<SoundBlocks> held = sound.lock()) {
         try {
-            sound->load(index);
+            held->load(block);
         } catch (const std::exception&) {
             // Too little memory for it, or a disk that did not answer: whoever plays it hears silence and says so.
-            sound->giveUp(index);
+            held->giveUp(block);
         }
     }
 }

@@ -349,19 +349,19 @@ void World::step(WorldState& state, const Input& input, double from_s) const
 }
 
 /// One step of the character.
-void World::tread(WorldState& state, std::uint32_t emitter, const std::string& name, const Vec3& at, double time_s) const
+void World::tread(WorldState& state, std::uint32_t emitter, const std::string& surface, const Vec3& at, double time_s) const
 {
     const Emitter& what = *level_->emitters[emitter];
     const auto& surfaces = what.stepping.surfaces;
-    const auto surface =
-        std::find_if(surfaces.begin(), surfaces.end(), [&](const SurfaceSound& s) { return s.surface == name; });
-    const auto playing = surface != surfaces.end() ? playable(surface->sound, Rounds::once) : own_[emitter];
+    const auto own =
+        std::find_if(surfaces.begin(), surfaces.end(), [&](const SurfaceSound& s) { return s.surface == surface; });
+    const auto playing = own != surfaces.end() ? playable(own->sound, Rounds::once) : own_[emitter];
     if (!playing) {
         return;
     }
     const auto file = pickedFile(state.stepFiles, *playing, *playables_[*playing].sound, what.id.text, project_->seed, "step");
     Start start = startOf(emitter, Start::Part::own, *playing, state.steps++, time_s, file);
-    start.level_db += surface != surfaces.end() ? surface->level_db : 0.0;
+    start.level_db += own != surfaces.end() ? own->level_db : 0.0;
     start.at = at;
     state.starts.push_back(start);
 }
