@@ -105,7 +105,7 @@ void writeGltf(const Opened& opened, const Export& options)
     const auto planted = plant(opened.project, level.id, ground, Ways::find);
     const GltfLevel made = gltfOf(*planted->project, level.id, ground.get(), uri);
     if (!options.preview) {
-        writeAtomically(to, std::string(reinterpret_cast<const char*>(made.bytes.data()), made.bytes.size()));
+        writeAtomically(to, made.bytes);
     }
     std::printf("%10zu bytes  %s: %zu emitters, %zu of them in part, %zu as nodes without sound\n", made.bytes.size(),
                 to.c_str(), made.emitters, made.inPart.size(), made.without.size());

@@ -48,7 +48,7 @@ struct Shelf {
     {
         const auto file = std::filesystem::path(folder.path().toStdString()) / name;
         std::ofstream out(file, std::ios::binary);
-        out.write(reinterpret_cast<const char*>(level.bytes.data()), static_cast<std::streamsize>(level.bytes.size()));
+        out << level.bytes;
         return file;
     }
     std::filesystem::path write(const Json& json, const char* name = "level.gltf") const
@@ -69,7 +69,7 @@ Json jsonOf(const GltfLevel& level)
 {
     std::uint32_t size = 0;
     std::memcpy(&size, level.bytes.data() + 12, sizeof size);
-    return Json::parse(std::string(reinterpret_cast<const char*>(level.bytes.data()) + 20, size));
+    return Json::parse(level.bytes.substr(20, size));
 }
 
 const Json& emitterNamed(const Json& json, const std::string& name)

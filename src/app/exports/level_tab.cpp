@@ -131,7 +131,7 @@ void LevelTab::writeTo(const QString& file)
     making_.waitForFinished();
     const GltfLevel made = making_.result();
     try {
-        writeAtomically(file.toStdString(), std::string(reinterpret_cast<const char*>(made.bytes.data()), made.bytes.size()));
+        writeAtomically(file.toStdString(), made.bytes);
     } catch (const FileError& error) {
         words_->setText(QString::fromUtf8(error.what()));
         return;

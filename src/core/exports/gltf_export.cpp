@@ -147,11 +147,7 @@ private:
         json_["nodes"].push_back(std::move(node));
     }
 
-    void append(const void* data, std::size_t size)
-    {
-        const auto* bytes = static_cast<const std::byte*>(data);
-        binary_.insert(binary_.end(), bytes, bytes + size);
-    }
+    void append(const void* data, std::size_t size) { binary_.append(static_cast<const char*>(data), size); }
 
     int view(std::size_t from)
     {
@@ -259,18 +255,18 @@ private:
     }
 
     /// The container: a head, the JSON, the numbers; each part in whole fours of bytes.
-    std::vector<std::byte> packed()
+    std::string packed()
     {
         if (!binary_.empty()) {
             json_["buffers"] = Json::array({{{"byteLength", binary_.size()}}});
         }
         std::string text = json_.dump();
         text.resize((text.size() + 3) / 4 * 4, ' ');
-        binary_.resize((binary_.size() + 3) / 4 * 4, std::byte{0});
-        std::vector<std::byte> bytes;
+        binary_.resize((binary_.size() + 3) / 4 * 4, '\0');
+        std::string bytes;
         const auto whole = [&](std::uint32_t number) {
             for (unsigned i = 0; i < 4; ++i) {
-                bytes.push_back(static_cast<std::byte>(number >> (8U * i)));
+                bytes += static_cast<char>(number >> (8U * i));
             }
         };
         const std::size_t size = 12 + 8 + text.size() + (binary_.empty() ? 0 : 8 + binary_.size());
@@ -279,11 +275,11 @@ private:
         whole(static_cast<std::uint32_t>(size));
         whole(static_cast<std::uint32_t>(text.size()));
         whole(0x4E4F534A);
-        std::transform(text.begin(), text.end(), std::back_inserter(bytes), [](char c) { return static_cast<std::byte>(c); });
+        bytes += text;
         if (!binary_.empty()) {
             whole(static_cast<std::uint32_t>(binary_.size()));
             whole(0x004E4942);
-            bytes.insert(bytes.end(), binary_.begin(), binary_.end());
+            bytes += binary_;
         }
         return bytes;
     }
@@ -292,7 +288,7 @@ private:
     const Level& level_;
     const std::function<std::string(const Sound&, const SoundFile&)>& uri_;
     Json json_;
-    std::vector<std::byte> binary_;
+    std::string binary_;
     Json audio_ = Json::array();
     Json sources_ = Json::array();
     Json emitters_ = Json::array();

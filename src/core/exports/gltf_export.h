@@ -19,7 +19,7 @@ constexpr const char* gltfEmitterExtension = "KHR_audio_emitter";
 
 /// A level as a glTF 2.0 file, with its geometry and its emitters as the Khronos draft KHR_audio_emitter has them.
 struct GltfLevel {
-    std::vector<std::byte> bytes;       ///< of a .glb
+    std::string bytes;                  ///< of a .glb
     std::size_t emitters = 0;           ///< that the draft can say: they sound in any player of it
     std::vector<std::string> inPart{};  ///< of which it cannot say everything, by name: the rest is in the node's extras
     std::vector<std::string> without{}; ///< that are nodes with extras alone, or none at all

@@ -134,7 +134,6 @@ bool writePack(const std::filesystem::path& pack, const std::vector<PackedFile>&
 {
     nlohmann::ordered_json index{{"files", nlohmann::ordered_json::array()}};
     std::uint64_t all = 0;
-    std::vector<std::uint64_t> sizes;
     const auto each = [](const PackedFile& file, const std::function<void(const char*, std::size_t)>& take) {
         if (file.from.empty()) {
             take(file.text.data(), file.text.size());
@@ -156,7 +155,6 @@ bool writePack(const std::filesystem::path& pack, const std::vector<PackedFile>&
             hash.add(bytes, n);
             size += n;
         });
-        sizes.push_back(size);
         all += size;
         index["files"].push_back({{"name", file.name}, {"size", size}, {"hash", hash.text()}});
     }
