@@ -47,11 +47,34 @@ void list(const std::vector<Rendered>& files)
     }
 }
 
+void preview(const Opened& opened, const Export& options)
+{
+    const auto say = [](const std::string& folder, const std::vector<std::string>& names) {
+        for (const std::string& name : names) {
+            std::printf("to be rendered  %s\n", (std::filesystem::path(folder) / name).c_str());
+        }
+    };
+    const Level& level = opened.level(options.level);
+    if (!options.renders.empty()) {
+        say(options.renders, layoutFiles(walkNamed(level, options.walk), layoutsOf(options, "stereo")));
+    }
+    if (!options.responses.empty()) {
+        say(options.responses, responseFiles(level));
+    }
+    if (!options.directions.empty()) {
+        say(options.directions, directionFiles(soundNamed(*opened.project, options.of), options.count));
+    }
+}
+
 } // namespace
 
 void exportRendered(const Opened& opened, const Export& options)
 {
-    if (options.preview || (options.renders.empty() && options.responses.empty() && options.directions.empty())) {
+    if (options.renders.empty() && options.responses.empty() && options.directions.empty()) {
+        return;
+    }
+    if (options.preview) {
+        preview(opened, options);
         return;
     }
     const int rate = options.target.rate > 0 ? options.target.rate : 48'000;

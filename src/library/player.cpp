@@ -2,6 +2,8 @@
 #include "library/player.h"
 
 #include "analysis/findings.h"
+#include "level/finds.h"
+#include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "project/read.h"
 #include "world/walk_pose.h"
@@ -23,6 +25,10 @@ std::shared_ptr<const Ground> groundOf(const OpenedProject& opened, const LevelI
             if (!geometry.error.empty()) {
                 throw FileError(geometry.error);
             }
+            if (opened.unpacked) {
+                giveFinds(*geometry.ground,
+                          fileText(opened.folder / findsName(opened.project->levels.indexOf(level).value_or(0))));
+            }
             return geometry.ground;
         }
     }
@@ -36,7 +42,7 @@ OpenedProject openProject(const std::filesystem::path& path)
     std::shared_ptr<const PassingFolder> unpacked;
     if (isPack(path)) {
         unpacked = std::make_shared<const PassingFolder>();
-        unpack(path, unpacked->path());
+        unpack(path, unpacked->path(), true);
     }
     const std::filesystem::path document = documentPath(unpacked ? unpacked->path() : path);
     const std::filesystem::path folder = std::filesystem::absolute(document).parent_path();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/exports/export_dialog.h"
+#include "app/exports/one_file_tab.h"
 #include "app/exports/tables_tab.h"
 #include "app/window_fixture.h"
 #include "project/write.h"
@@ -13,6 +14,10 @@
 #include <QSettings>
 #include <QTabWidget>
 #include <QTimer>
+
+#include <cmath>
+#include <filesystem>
+#include <tuple>
 
 using namespace stone;
 
@@ -179,6 +184,124 @@ private slots:
         QCOMPARE(as->count(), 1);
         f.session->undo();
         QCOMPARE(as->count(), 2);
+    }
+
+    void aFileIsHeardBeforeAndAfter()
+    {
+        Yard f;
+        f.dialog();
+        f.find<QTabWidget>("exportTabs")->setCurrentIndex(1);
+        auto* now = f.find<QPushButton>("soundsHearNow");
+        auto* then = f.find<QPushButton>("soundsHearThen");
+        QVERIFY(!now->isEnabled() && !then->isEnabled());
+        QVERIFY(f.find<QLabel>("soundsHeard")->text().contains("Choose a file"));
+        f.find<QTableWidget>("soundsList")->selectRow(0);
+        QVERIFY(now->isEnabled() && then->isEnabled());
+        const auto level_db = [](const std::vector<float>& out) {
+            double sum = 1e-30;
+            for (const float x : out) {
+                sum += static_cast<double>(x) * static_cast<double>(x);
+            }
+            return 10.0 * std::log10(sum / static_cast<double>(out.size()));
+        };
+        now->click();
+        QVERIFY(f.playback->auditioned() && now->isChecked() && !then->isChecked());
+        f.pass(0.3);
+        const double before_db = level_db(f.pass(0.3));
+        QVERIFY(before_db > -60.0);
+        // As Opus, made 20 dB softer: as loud as before to the ear, and another file.
+        f.find<QComboBox>("soundsFormat")->setCurrentIndex(4);
+        f.find<QTableWidget>("soundsList")->selectRow(0);
+        f.find<QCheckBox>("soundsMatched")->click();
+        f.find<NumberField>("soundsLoudness")->setValue(-40.0);
+        then->click();
+        QTRY_VERIFY_WITH_TIMEOUT(f.playback->auditioned() && !f.playback->auditioned()->instead.empty(), 20'000);
+        const auto made = f.playback->auditioned()->instead;
+        QVERIFY(std::filesystem::exists(made) && made.extension() == ".opus");
+        QVERIFY(f.playback->auditioned()->instead_db > 3.0);
+        QVERIFY(then->isChecked() && !now->isChecked());
+        QVERIFY(f.find<QLabel>("soundsHeard")->text().contains("become"));
+        double after_db = -300.0;
+        QTRY_VERIFY_WITH_TIMEOUT((after_db = level_db(f.pass(0.3)), std::abs(after_db - before_db) < 0.5), 10'000);
+        // Pressed again it ends; closed, nothing of it stays.
+        then->click();
+        QVERIFY(!f.playback->auditioned());
+        now->click();
+        QVERIFY(f.playback->auditioned().has_value());
+        delete f.window->findChild<ExportDialog*>();
+        QVERIFY(!f.playback->auditioned());
+        QVERIFY(!std::filesystem::exists(made));
+    }
+
+    void aPageAndALevelAreSeenAndWritten()
+    {
+        Yard f;
+        f.dialog();
+        auto* tabs = f.find<QTabWidget>("exportTabs");
+        for (const auto& [tab, key, name] : {std::tuple(2, "gltf", "yard.glb"), std::tuple(3, "page", "yard.html")}) {
+            tabs->setCurrentIndex(tab);
+            const QByteArray prefix(key);
+            QTRY_VERIFY_WITH_TIMEOUT(f.find<QPushButton>((prefix + "Write").constData())->isEnabled(), 20'000);
+            QVERIFY(f.find<QLabel>((prefix + "What").constData())->text().contains("1 emitters"));
+            QVERIFY(f.window->findChild<QPushButton*>(prefix + "Open")->isHidden());
+            auto* one = qobject_cast<OneFileTab*>(tabs->widget(tab));
+            one->writeTo(f.folder.filePath(QString("nowhere/") + name));
+            QTRY_VERIFY_WITH_TIMEOUT(f.find<QLabel>((prefix + "Words").constData())->text().contains("nowhere"), 20'000);
+            one->writeTo(f.folder.filePath(name)); // another folder: put together anew first
+            QTRY_VERIFY_WITH_TIMEOUT(f.find<QLabel>((prefix + "Words").constData())->text().startsWith("Written to"), 20'000);
+            QVERIFY(!f.read(name).isEmpty());
+            QCOMPARE(QSettings().value(QString("export/") + key).toString(), f.folder.filePath(name));
+        }
+        QVERIFY(!f.window->findChild<QPushButton*>("pageOpen")->isHidden());
+        QVERIFY(f.window->findChild<QPushButton*>("gltfOpen")->isHidden());
+        QVERIFY(f.read("yard.html").contains("</html>"));
+    }
+
+    void rendersAreListedRenderedAndStopped()
+    {
+        Yard f;
+        f.dialog();
+        f.find<QTabWidget>("exportTabs")->setCurrentIndex(4);
+        auto* list = f.find<QTableWidget>("rendersList");
+        auto* kind = f.find<QComboBox>("rendersKind");
+        auto* words = f.find<QLabel>("rendersWords");
+        auto* render = f.find<QPushButton>("rendersWrite");
+        QCOMPARE(list->rowCount(), 2);
+        QCOMPARE(list->item(0, 0)->text(), QString("across-stereo.wav"));
+        QCOMPARE(list->item(0, 1)->text(), QString("0:04.0"));
+        f.find<QCheckBox>("rendersLayout_5.1")->click();
+        QCOMPARE(list->item(2, 0)->text(), QString("across-5-1.wav"));
+        for (const char* layout : {"rendersLayout_5.1", "rendersLayout_stereo", "rendersLayout_binaural"}) {
+            f.find<QCheckBox>(layout)->click();
+        }
+        QVERIFY(words->text().contains("Tick the layouts") && !render->isEnabled());
+        kind->setCurrentIndex(1);
+        QVERIFY(words->text().contains("No room") && !render->isEnabled());
+        kind->setCurrentIndex(2);
+        QCOMPARE(list->rowCount(), 8);
+        f.find<NumberField>("rendersCount")->setValue(4);
+        QCOMPARE(list->rowCount(), 4);
+        QCOMPARE(list->item(1, 0)->text(), QString("tone-090.wav"));
+        QCOMPARE(f.find<QComboBox>("rendersOf")->currentText(), QString("Tone"));
+        QCOMPARE(f.find<QLineEdit>("rendersFolder")->text(), f.folder.filePath("renders"));
+        render->click();
+        QCOMPARE(render->text(), QString("Stop"));
+        QTRY_VERIFY_WITH_TIMEOUT(words->text().startsWith("Written to"), 30'000);
+        QVERIFY(list->item(3, 2)->text().endsWith(" dB"));
+        QCOMPARE(QDir(f.folder.filePath("renders")).entryList(QDir::Files).size(), 4);
+        // A folder that cannot be made is said; stopped, it says how far it came.
+        f.write("in-the-way", "a file");
+        f.find<QLineEdit>("rendersFolder")->setText(f.folder.filePath("in-the-way/renders"));
+        render->click();
+        QTRY_COMPARE(render->text(), QString("Render"));
+        QVERIFY(words->text().contains("in-the-way"));
+        f.find<NumberField>("rendersCount")->setValue(360);
+        f.find<QLineEdit>("rendersFolder")->setText(f.folder.filePath("many"));
+        render->click();
+        render->click();
+        QTRY_VERIFY_WITH_TIMEOUT(words->text().startsWith("Stopped:"), 30'000);
+        render->click();
+        delete f.window->findChild<ExportDialog*>(); // waits for nobody
     }
 
     void soundsThatCannotBeWrittenAreSaid()

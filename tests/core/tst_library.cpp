@@ -148,6 +148,20 @@ private slots:
         QVERIFY(host == samplesOf(folder.filePath("render.wav")));
     }
 
+    /// With what was found while packing, too, and not only faster.
+    void aPackPlaysAsItsFolder()
+    {
+        const QTemporaryDir folder;
+        const QString pack = folder.filePath("halt.stone-pack");
+        QCOMPARE(run(CLI, {"pack", DEMO, "--out", pack}), 0);
+        for (const auto& [from, to] : {std::pair<QString, QString>(DEMO, "folder.wav"), {pack, "pack.wav"}}) {
+            QCOMPARE(run(HOST, {from, "Tea room and back", "stereo", "48000", folder.filePath(to)}), 0);
+        }
+        const QByteArray bytes = samplesOf(folder.filePath("pack.wav"));
+        QVERIFY(bytes.size() > 1'000'000);
+        QVERIFY(bytes == samplesOf(folder.filePath("folder.wav")));
+    }
+
     void aBlockMayBeOfAnySize()
     {
         Yard a;

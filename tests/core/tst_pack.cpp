@@ -7,6 +7,8 @@
 #include "project/write.h"
 #include "support/fixtures.h"
 
+#include <QDir>
+#include <QFileInfo>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
@@ -143,6 +145,10 @@ private slots:
         QVERIFY(run({"check", pack}));
         QVERIFY(run({"unpack", pack, "--out", folder.filePath("halt")}));
         QVERIFY(run({"info", folder.filePath("halt")}));
+        // What was found while packing is for whoever plays it, and nobody's file.
+        QVERIFY(!QDir(folder.filePath("halt/.finds")).exists());
+        unpack(pack.toStdString(), folder.filePath("with").toStdString(), true);
+        QVERIFY(QFileInfo(folder.filePath("with/.finds/0.bin")).size() > 1000);
     }
 
     void stoppedThereIsNone()

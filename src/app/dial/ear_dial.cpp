@@ -23,7 +23,10 @@ namespace
 constexpr double quietest_db = -54.0;
 /// A point's petal is half as long nine degrees aside.
 constexpr double petalSharpness = 56.0;
-constexpr int outlinePoints = 180;
+/// Of an outline: close together where a petal may have its point, further apart where it is round.
+constexpr double closePoints_deg = 2.0;
+constexpr double farPoints_deg = 9.0;
+constexpr double pointWithin_deg = 54.0;
 /// What moves is drawn anew no more often than this.
 constexpr int betweenPictures_ms = 90;
 
@@ -88,8 +91,9 @@ QPainterPath EarDial::outlineOf(const Petal& petal) const
     const double point = petal.point / Petal::partsOfPoint;
     const double length = innerRadius() * lengthOf(petal.level / Petal::partsOfDecibel);
     QPolygonF outline;
-    for (int i = 0; i < outlinePoints; ++i) {
-        const double off = 2.0 * std::numbers::pi * i / outlinePoints;
+    for (double off_deg = -180.0; off_deg < 180.0;
+         off_deg += std::abs(off_deg) < pointWithin_deg || off_deg == -pointWithin_deg ? closePoints_deg : farPoints_deg) {
+        const double off = radians(off_deg);
         const double ahead = std::pow(std::max(std::cos(off), 0.0), petalSharpness);
         const double r = length * (1.0 - point + point * ahead);
         if (r < 0.25 && !outline.isEmpty() && outline.back().isNull()) {

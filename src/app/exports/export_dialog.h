@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/session/playback.h"
 #include "app/session/session.h"
 
 #include <QDialog>
@@ -8,14 +9,14 @@
 namespace stone
 {
 
-/// What the project says and plays, written for other programs: tables, and sounds as a game wants them. Nothing is written
-/// before it is asked for.
+/// What the project says and plays, written for other programs: tables, sounds as a game wants them, the level, a page to show
+/// others, renders. Nothing is written before it is asked for.
 class ExportDialog : public QDialog
 {
     Q_OBJECT
 
 public:
-    explicit ExportDialog(Session& session, QWidget* parent = nullptr);
+    ExportDialog(Session& session, Playback& playback, QWidget* parent = nullptr);
 };
 
 } // namespace stone

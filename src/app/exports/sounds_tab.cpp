@@ -2,13 +2,10 @@
 #include "app/exports/sounds_tab.h"
 
 #include "app/theme/labels.h"
-#include "app/theme/theme.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 
-#include <QFileDialog>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QInputDialog>
 #include <QLocale>
 #include <QSettings>
@@ -25,17 +22,6 @@ const QString keptKey = QStringLiteral("export/sounds/%1");
 constexpr int rates[] = {0, 48'000, 44'100, 32'000, 24'000};
 
 enum Column { file, channels, before, after };
-
-QTableWidgetItem* item(const QString& text, bool number)
-{
-    auto* made = new QTableWidgetItem(text);
-    made->setFlags(Qt::ItemIsEnabled);
-    if (number) {
-        made->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-        made->setFont(theme::number(9));
-    }
-    return made;
-}
 
 QString sizeText(std::uint64_t bytes)
 {
@@ -63,14 +49,15 @@ QString channelWords(PreparedSound::Channels how)
 
 } // namespace
 
-SoundsTab::SoundsTab(Session& session, QWidget* parent)
+SoundsTab::SoundsTab(Session& session, Playback& playback, QWidget* parent)
     : QWidget(parent), session_(session), as_(new QComboBox), forget_(new QPushButton(tr("Forget"))), format_(new QComboBox),
       rate_(new QComboBox), quality_(new NumberField("%", 0, 100, 0, 10)),
       fold_(new QCheckBox(tr("one channel for what is placed as one"))),
       trim_(new QCheckBox(tr("without silence at the ends"))), matched_(new QCheckBox(tr("all as loud as"))),
       loudness_(new NumberField("LUFS", rangeOf(&SoundTarget::loudness_lufs), 1, 1)), naming_(new QComboBox),
-      list_(new QTableWidget(0, 4)), folder_(new QLineEdit), words_(new QLabel), progress_(new QProgressBar),
-      write_(new QPushButton)
+      list_(fileList("soundsList", tr("Sounds"), {tr("file"), tr("channels"), tr("now"), tr("then")})),
+      heard_(new BeforeAfter(session, playback)), folder_(new FolderRow("sounds", tr("A folder for the sounds"))),
+      words_(new QLabel), progress_(new QProgressBar), write_(new QPushButton)
 {
     auto* box = new QVBoxLayout(this);
     box->setSpacing(8);
@@ -142,23 +129,13 @@ SoundsTab::SoundsTab(Session& session, QWidget* parent)
     more->addStretch();
     more->addWidget(naming_);
     box->addLayout(more);
-    list_->setObjectName("soundsList");
-    list_->setAccessibleName(tr("Sounds"));
-    list_->setHorizontalHeaderLabels({tr("file"), tr("channels"), tr("now"), tr("then")});
-    list_->verticalHeader()->hide();
-    list_->horizontalHeader()->setSectionResizeMode(file, QHeaderView::Stretch);
-    list_->setSelectionMode(QAbstractItemView::NoSelection);
-    list_->setMinimumSize(520, 200);
+    list_->setSelectionMode(QAbstractItemView::SingleSelection);
+    list_->setSelectionBehavior(QAbstractItemView::SelectRows);
     box->addWidget(list_, 1);
-    auto* row = new QHBoxLayout;
-    auto* choose = new QPushButton(tr("Folder…"));
-    folder_->setObjectName("soundsFolder");
-    folder_->setAccessibleName(tr("Folder"));
+    box->addWidget(heard_);
     const QString usual = QString::fromStdString(session_.folder().string());
     folder_->setText(settings.value(keptKey.arg("folder"), usual.isEmpty() ? QString() : usual + "/prepared").toString());
-    row->addWidget(choose);
-    row->addWidget(folder_, 1);
-    box->addLayout(row);
+    box->addWidget(folder_);
     words_->setObjectName("soundsWords");
     words_->setWordWrap(true);
     box->addWidget(words_);
@@ -173,8 +150,12 @@ SoundsTab::SoundsTab(Session& session, QWidget* parent)
     constexpr int often_ms = 100;
     watch_.setInterval(often_ms);
     connect(&watch_, &QTimer::timeout, this, [this] { progress_->setValue(static_cast<int>(job_->done)); });
-    connect(choose, &QPushButton::clicked, this, &SoundsTab::chooseFolder);
-    connect(folder_, &QLineEdit::textChanged, this, &SoundsTab::refresh);
+    connect(folder_, &FolderRow::changed, this, &SoundsTab::refresh);
+    connect(list_, &QTableWidget::itemSelectionChanged, this, &SoundsTab::refresh);
+    connect(rate_, &QComboBox::currentIndexChanged, this, &SoundsTab::refresh);
+    connect(trim_, &QCheckBox::toggled, this, &SoundsTab::refresh);
+    connect(quality_, &NumberField::valueChanged, this, &SoundsTab::refresh);
+    connect(loudness_, &NumberField::valueChanged, this, &SoundsTab::refresh);
     connect(format_, &QComboBox::currentIndexChanged, this, &SoundsTab::list);
     connect(fold_, &QCheckBox::toggled, this, &SoundsTab::list);
     connect(naming_, &QComboBox::currentIndexChanged, this, &SoundsTab::list);
@@ -288,10 +269,10 @@ void SoundsTab::list()
     list_->setRowCount(static_cast<int>(sounds_.size()));
     for (int i = 0; i < list_->rowCount(); ++i) {
         const PreparedSound& sound = sounds_[static_cast<std::size_t>(i)];
-        list_->setItem(i, file, item(QString::fromStdString(sound.to), false));
-        list_->setItem(i, channels, item(channelWords(sound.channels), false));
-        list_->setItem(i, before, item(sizeText(sizeOf(sound.from)), true));
-        list_->setItem(i, after, item({}, true));
+        list_->setItem(i, file, fileCell(QString::fromStdString(sound.to)));
+        list_->setItem(i, channels, fileCell(channelWords(sound.channels)));
+        list_->setItem(i, before, fileCell(sizeText(sizeOf(sound.from)), true));
+        list_->setItem(i, after, fileCell({}, true));
     }
     refresh();
 }
@@ -308,9 +289,12 @@ void SoundsTab::refresh()
     }
     loudness_->setEnabled(matched_->isChecked() && !busy);
     forget_->setEnabled(as_->currentIndex() > 0 && !busy);
+    const QModelIndexList chosen = list_->selectionModel()->selectedRows();
+    const bool any = !chosen.isEmpty() && static_cast<std::size_t>(chosen.front().row()) < sounds_.size();
+    heard_->choose(any ? std::optional(sounds_[static_cast<std::size_t>(chosen.front().row())]) : std::nullopt, target());
     progress_->setVisible(busy);
     write_->setText(busy ? tr("Stop") : tr("Write"));
-    const QString folder = folder_->text().trimmed();
+    const QString folder = folder_->text();
     write_->setEnabled(busy || (!sounds_.empty() && !folder.isEmpty()));
     if (busy) {
         words_->setText(tr("Being written to %1…").arg(folder));
@@ -325,14 +309,6 @@ void SoundsTab::refresh()
         }
         words_->setText(
             tr("%1 files, now %2. Files of these names there are replaced.").arg(sounds_.size()).arg(sizeText(bytes)));
-    }
-}
-
-void SoundsTab::chooseFolder()
-{
-    const QString chosen = QFileDialog::getExistingDirectory(this, tr("A folder for the sounds"), folder_->text());
-    if (!chosen.isEmpty()) {
-        folder_->setText(chosen);
     }
 }
 
@@ -351,11 +327,11 @@ void SoundsTab::write()
     settings.setValue(keptKey.arg("matched"), matched_->isChecked());
     settings.setValue(keptKey.arg("loudness"), loudness_->value());
     settings.setValue(keptKey.arg("naming"), naming_->currentIndex());
-    settings.setValue(keptKey.arg("folder"), folder_->text().trimmed());
+    settings.setValue(keptKey.arg("folder"), folder_->text());
     job_ = std::make_shared<Job>();
     job_->sounds = sounds_;
     job_->target = target();
-    job_->folder = folder_->text().trimmed().toStdString();
+    job_->folder = folder_->folder();
     progress_->setRange(0, static_cast<int>(sounds_.size()));
     progress_->setValue(0);
     watch_.start();

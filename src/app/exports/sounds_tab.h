@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/exports/before_after.h"
+#include "app/exports/export_parts.h"
 #include "app/session/session.h"
 #include "app/widgets/number_field.h"
 #include "exports/prepared_sounds.h"
@@ -9,10 +11,8 @@
 #include <QComboBox>
 #include <QFutureWatcher>
 #include <QLabel>
-#include <QLineEdit>
 #include <QProgressBar>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include <atomic>
@@ -29,7 +29,7 @@ class SoundsTab : public QWidget
     Q_OBJECT
 
 public:
-    explicit SoundsTab(Session& session, QWidget* parent = nullptr);
+    SoundsTab(Session& session, Playback& playback, QWidget* parent = nullptr);
     /// Stops what is being written, and waits for it.
     ~SoundsTab() override;
 
@@ -52,7 +52,6 @@ private:
     void forget();
     void list();
     void refresh();
-    void chooseFolder();
     void write();
     void finished();
 
@@ -68,7 +67,8 @@ private:
     NumberField* loudness_;
     QComboBox* naming_;
     QTableWidget* list_;
-    QLineEdit* folder_;
+    BeforeAfter* heard_;
+    FolderRow* folder_;
     QLabel* words_;
     QProgressBar* progress_;
     QPushButton* write_;

@@ -3,16 +3,13 @@
 
 #include "analysis/findings.h"
 #include "app/theme/labels.h"
-#include "app/theme/theme.h"
 #include "exports/tables.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 
 #include <QFile>
-#include <QFileDialog>
 #include <QFileInfo>
 #include <QHBoxLayout>
-#include <QHeaderView>
 #include <QLocale>
 #include <QSettings>
 #include <QVBoxLayout>
@@ -37,44 +34,21 @@ std::vector<CsvTable> tablesFor(const std::shared_ptr<const Project>& project, c
     return tablesOf(project, grounds);
 }
 
-QTableWidgetItem* numberItem(const QString& text)
-{
-    auto* item = new QTableWidgetItem(text);
-    item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
-    item->setFont(theme::number(9));
-    item->setFlags(Qt::ItemIsEnabled);
-    return item;
-}
-
 } // namespace
 
 TablesTab::TablesTab(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), list_(new QTableWidget(0, 3)), folder_(new QLineEdit), words_(new QLabel),
-      write_(new QPushButton(tr("Write")))
+    : QWidget(parent), session_(session), list_(fileList("exportTables", tr("Tables"), {tr("table"), tr("rows"), tr("size")})),
+      folder_(new FolderRow("export", tr("A folder for the tables"))), words_(new QLabel), write_(new QPushButton(tr("Write")))
 {
     auto* box = new QVBoxLayout(this);
     box->setSpacing(8);
     box->addWidget(theme::explained(tr(
         "What the project says, as tables (CSV) for spreadsheets and other programs. Emitters and walks can be changed there "
         "and taken back in: File › Take tables in.")));
-    list_->setObjectName("exportTables");
-    list_->setAccessibleName(tr("Tables"));
-    list_->setHorizontalHeaderLabels({tr("table"), tr("rows"), tr("size")});
-    list_->verticalHeader()->hide();
-    list_->horizontalHeader()->setSectionResizeMode(0, QHeaderView::Stretch);
-    list_->setSelectionMode(QAbstractItemView::NoSelection);
-    list_->setMinimumSize(420, 264);
     box->addWidget(list_, 1);
-    auto* row = new QHBoxLayout;
-    auto* choose = new QPushButton(tr("Folder…"));
-    choose->setObjectName("exportChoose");
-    folder_->setObjectName("exportFolder");
-    folder_->setAccessibleName(tr("Folder"));
     const QString usual = QString::fromStdString(session_.folder().string());
     folder_->setText(QSettings().value(folderKey, usual.isEmpty() ? QString() : usual + "/tables").toString());
-    row->addWidget(choose);
-    row->addWidget(folder_, 1);
-    box->addLayout(row);
+    box->addWidget(folder_);
     words_->setObjectName("exportWords");
     words_->setWordWrap(true);
     box->addWidget(words_);
@@ -83,9 +57,8 @@ TablesTab::TablesTab(Session& session, QWidget* parent)
     buttons->addStretch();
     buttons->addWidget(write_);
     box->addLayout(buttons);
-    connect(choose, &QPushButton::clicked, this, &TablesTab::chooseFolder);
     connect(write_, &QPushButton::clicked, this, &TablesTab::write);
-    connect(folder_, &QLineEdit::textChanged, this, &TablesTab::refresh);
+    connect(folder_, &FolderRow::changed, this, &TablesTab::refresh);
     connect(list_, &QTableWidget::itemChanged, this, &TablesTab::refresh);
     connect(&making_, &QFutureWatcherBase::finished, this, [this] { show(making_.result()); });
     make();
@@ -116,8 +89,8 @@ void TablesTab::show(const std::vector<CsvTable>& tables)
         name->setFlags(Qt::ItemIsEnabled | Qt::ItemIsUserCheckable);
         name->setCheckState(table.rows.empty() ? Qt::Unchecked : Qt::Checked);
         list_->setItem(i, 0, name);
-        list_->setItem(i, 1, numberItem(QLocale().toString(static_cast<qulonglong>(table.rows.size()))));
-        list_->setItem(i, 2, numberItem(QLocale().formattedDataSize(static_cast<qint64>(texts_.back().size()))));
+        list_->setItem(i, 1, fileCell(QLocale().toString(static_cast<qulonglong>(table.rows.size())), true));
+        list_->setItem(i, 2, fileCell(QLocale().formattedDataSize(static_cast<qint64>(texts_.back().size())), true));
     }
     refresh();
 }
@@ -140,7 +113,7 @@ void TablesTab::refresh()
     for (const std::size_t i : ticked) {
         bytes += static_cast<qint64>(texts_[i].size());
     }
-    const QString folder = folder_->text().trimmed();
+    const QString folder = folder_->text();
     write_->setEnabled(!ticked.empty() && !folder.isEmpty());
     words_->setText(tables_.empty()    ? tr("Being put together…")
                     : ticked.empty()   ? tr("Tick the tables that are to be written.")
@@ -150,17 +123,9 @@ void TablesTab::refresh()
                                              .arg(ticked.size()));
 }
 
-void TablesTab::chooseFolder()
-{
-    const QString chosen = QFileDialog::getExistingDirectory(this, tr("A folder for the tables"), folder_->text());
-    if (!chosen.isEmpty()) {
-        folder_->setText(chosen);
-    }
-}
-
 void TablesTab::write()
 {
-    const std::filesystem::path folder(folder_->text().trimmed().toStdString());
+    const std::filesystem::path folder = folder_->folder();
     try {
         std::filesystem::create_directories(folder);
         for (const std::size_t i : chosen()) {
@@ -170,7 +135,7 @@ void TablesTab::write()
         words_->setText(QString::fromUtf8(error.what()));
         return;
     }
-    QSettings().setValue(folderKey, folder_->text().trimmed());
+    QSettings().setValue(folderKey, folder_->text());
     words_->setText(tr("Written to %1.").arg(QString::fromStdString(folder.string())));
 }
 

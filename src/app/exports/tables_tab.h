@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 
+#include "app/exports/export_parts.h"
 #include "app/session/session.h"
 #include "exports/csv.h"
 
 #include <QFutureWatcher>
 #include <QLabel>
-#include <QLineEdit>
 #include <QPushButton>
-#include <QTableWidget>
 #include <QWidget>
 
 #include <vector>
@@ -31,14 +30,13 @@ private:
     void make();
     void show(const std::vector<CsvTable>& tables);
     void refresh();
-    void chooseFolder();
     void write();
     /// The tables that are ticked.
     std::vector<std::size_t> chosen() const;
 
     Session& session_;
     QTableWidget* list_;
-    QLineEdit* folder_;
+    FolderRow* folder_;
     QLabel* words_;
     QPushButton* write_;
     std::vector<CsvTable> tables_;

@@ -30,6 +30,20 @@ constexpr QPointF flagFoot(1, 17); ///< of the pole, from the picture's corner
 
 } // namespace
 
+/// How fast the fastest of what is drawn has gone since the picture before.
+void PlanView::noteMoving(std::vector<QPointF> places)
+{
+    const double since_s =
+        sincePicture_.isValid() ? static_cast<double>(std::max<qint64>(sincePicture_.elapsed(), 1)) / 1000.0 : 0.0;
+    fastest_px_s_ = 0.0;
+    for (std::size_t i = 0; since_s > 0.0 && places.size() == placesPainted_.size() && i < places.size(); ++i) {
+        const bool seen = QRectF(rect()).contains(places[i]);
+        fastest_px_s_ = seen ? std::max(fastest_px_s_, distanceBetween(places[i], placesPainted_[i]) / since_s) : fastest_px_s_;
+    }
+    placesPainted_ = std::move(places);
+    sincePicture_.start();
+}
+
 void PlanView::paintEvent(QPaintEvent*)
 {
     QPainter painter(this);
@@ -49,11 +63,14 @@ void PlanView::paintEvent(QPaintEvent*)
     for (const Place& place : session_.level().places) {
         labels.keepFree(QRectF(camera_.toScreen(place.at) + QPointF(0, -16), QSizeF(12, 16)));
     }
+    std::vector<QPointF> places;
     for (const auto& emitter : session_.level().emitters) {
         if (isOnPlan(*emitter)) {
-            labels.keepFree(QRectF(camera_.toScreen(placeNow(*emitter)) - QPointF(8, 8), QSizeF(16, 16)));
+            places.push_back(camera_.toScreen(placeNow(*emitter)));
+            labels.keepFree(QRectF(places.back() - QPointF(8, 8), QSizeF(16, 16)));
         }
     }
+    noteMoving(std::move(places));
     labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
     paintRooms(painter, labels);
     nameZones(labels);

@@ -19,7 +19,12 @@ namespace
 {
 
 constexpr double nose_px = 24.0;
-constexpr double front_px = 34.0; ///< from an emitter to the tip of its front
+/// What moves by less between two pictures does not seem to jump.
+constexpr double noticed_px = 0.7;
+constexpr double noticed_deg = 2.0;
+constexpr int calmPictures_ms = 100; ///< from picture to picture while nothing moves on its way
+constexpr int fastPictures_ms = 50;  ///< while something does that would jump else
+constexpr double front_px = 34.0;    ///< from an emitter to the tip of its front
 
 /// What lies on the sheet; empty: nothing but the grid.
 std::string fileOf(const Geometry& geometry)
@@ -43,9 +48,8 @@ PlanView::PlanView(Session& session, Playback& playback, QWidget* parent)
     setAcceptDrops(true);
     setAttribute(Qt::WA_OpaquePaintEvent); // the sheet covers all of it
     setMinimumSize(320, 240);
-    constexpr int betweenPictures_ms = 50;
     nextMoving_.setSingleShot(true);
-    nextMoving_.setInterval(betweenPictures_ms);
+    nextMoving_.setInterval(calmPictures_ms);
     connect(&nextMoving_, &QTimer::timeout, this, [this] {
         if (std::exchange(movedSince_, false)) {
             showMoving();
@@ -170,19 +174,18 @@ void PlanView::followEars()
     showMoving();
 }
 
-/// What moves by less than half a pixel is not painted anew for that, only twenty times a second for whatever else changes
-/// while one listens. What lies over the sheet stays as it is: the level passing behind it is not to be seen.
+/// What moves by less than a pixel is not painted anew for that, only ten times a second for whatever else changes while one
+/// listens, twenty where something goes by fast. What lies over the sheet stays as it is: the level passing behind it is not to
+/// be seen.
 void PlanView::showMoving()
 {
-    constexpr double noticed_px = 0.5;
-    constexpr double noticed_deg = 1.5;
     const QPointF ears = placeOfEars();
     const double heading_deg = playback_.ears().heading_deg;
     const bool noticed = std::abs(ears.x() - paintedEars_.x()) > noticed_px ||
                          std::abs(ears.y() - paintedEars_.y()) > noticed_px ||
                          std::abs(heading_deg - paintedHeading_deg_) > noticed_deg;
     if (noticed || !nextMoving_.isActive()) {
-        nextMoving_.start();
+        nextMoving_.start(fastest_px_s_ * calmPictures_ms / 1000.0 > noticed_px ? fastPictures_ms : calmPictures_ms);
         paintedEars_ = ears;
         paintedHeading_deg_ = heading_deg;
         update(QRegion(rect()) - childrenRegion());

@@ -10,6 +10,7 @@
 #include "app/plan/shape_grips.h"
 #include "app/session/playback.h"
 
+#include <QElapsedTimer>
 #include <QPainterPath>
 #include <QPixmap>
 #include <QTimer>
@@ -291,6 +292,7 @@ private:
     bool onStorey(const Zone& zone) const;
     void followEars();
     void showMoving();
+    void noteMoving(std::vector<QPointF> places);
 
     Still stillNow() const;
     void paintStill(QPainter& painter);
@@ -372,6 +374,9 @@ private:
     bool movedSince_ = false;
     QPointF paintedEars_;
     double paintedHeading_deg_ = 0.0;
+    std::vector<QPointF> placesPainted_; ///< of emitters, in the latest picture
+    QElapsedTimer sincePicture_;
+    double fastest_px_s_ = 0.0; ///< of what moves on its way
     double cut_m_ = 1.5;
     double sheetUnit_ = 0.0;     ///< what of the level the sheet shows
     double sheetAcross_m_ = 0.0; ///< where an upright one stands

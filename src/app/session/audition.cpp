@@ -47,6 +47,10 @@ Project withAudition(Project project, const LevelId& level, const Audition& audi
         Sound alone = *sound;
         alone.id = emitter.sound = fileIdOf(audition);
         alone.files = {sound->files[*audition.file]};
+        if (!audition.instead.empty()) {
+            alone.files.front().file = audition.instead.string();
+            alone.files.front().level_db += audition.instead_db;
+        }
         alone.make = Make::one;
         alone.loop = audition.rounds == Rounds::endless;
         alone.delay_s = 0.0;

@@ -4,6 +4,7 @@
 #include "engine/scene.h"
 
 #include <cstdint>
+#include <filesystem>
 #include <map>
 #include <memory>
 #include <optional>
@@ -18,6 +19,8 @@ struct Audition {
     SoundId sound;
     std::optional<std::size_t> file;    ///< nothing: the sound as a whole
     Rounds rounds = Rounds::asTheSound; ///< a file by itself plays once unless it is endless
+    std::filesystem::path instead{};    ///< of that file, something made of it; empty: the file itself
+    double instead_db = 0.0;            ///< by which that is to be played louder to be as loud as the file was
     double start_s = 0.0;               ///< time of the level at which its first frame lies
     int serial = 0;                     ///< another one each time, so that trying again begins again
     bool alone = false;                 ///< listening was begun for it, and ends with it

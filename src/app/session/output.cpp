@@ -12,7 +12,7 @@ namespace stone
 namespace
 {
 
-constexpr std::size_t blockFrames = 256;
+constexpr std::size_t blockFrames = 512;
 constexpr int lookAgain_ms = 2000;
 const QString clockName = QStringLiteral("No sound card: clock only");
 

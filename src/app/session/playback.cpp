@@ -239,6 +239,9 @@ void Playback::sendScene()
         SceneAsk with = asked();
         with.project = std::make_shared<const Project>(withAudition(*shown_, with.level, *audition_));
         with.forEars = forAudition(forEars_, *audition_);
+        if (!audition_->instead.empty()) {
+            with.files.alsoRead(audition_->instead);
+        }
         sent_ = with.make(session_.bank(), scene_.get());
     }
     live_->setScene(sent_);

@@ -69,6 +69,8 @@ public:
     bool auditions(const SoundId& sound) const { return audition_ && audition_->sound == sound; }
     /// The same for one of its files, from a place in it, once or round and round.
     void auditionFile(const SoundId& sound, std::size_t file, double from_s, bool loop);
+    /// The same for a file that was made of it, from its beginning, so much louder.
+    void auditionInstead(const SoundId& sound, std::size_t file, bool loop, const std::filesystem::path& instead, double by_db);
     void stopAudition();
     const std::optional<Audition>& auditioned() const { return audition_; }
     /// Where in one of its files a sound's copies are now, an audition included, seconds; nothing while not listening.

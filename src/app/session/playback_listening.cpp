@@ -106,6 +106,17 @@ void Playback::auditionFile(const SoundId& sound, std::size_t file, double from_
     begin({.sound = sound, .file = file, .rounds = loop ? Rounds::endless : Rounds::once}, from_s);
 }
 
+void Playback::auditionInstead(const SoundId& sound, std::size_t file, bool loop, const std::filesystem::path& instead,
+                               double by_db)
+{
+    begin({.sound = sound,
+           .file = file,
+           .rounds = loop ? Rounds::endless : Rounds::once,
+           .instead = instead,
+           .instead_db = by_db},
+          0.0);
+}
+
 void Playback::stopAudition()
 {
     if (!audition_) {

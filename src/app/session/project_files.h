@@ -25,6 +25,9 @@ public:
     /// Empty for files that are not to be read: they lead outside, or there is no folder yet.
     std::filesystem::path resolve(const std::string& file) const;
 
+    /// A file of the program's own may be read too, under its absolute path.
+    void alsoRead(const std::filesystem::path& file) { handPicked_.insert(file.string()); }
+
     /// Copies a file into the folder where it is not there yet, and gives the text for the document. `beside`: files relative
     /// to it that come along under their own names. Before there is a folder the file stays where it is. Throws FileError and
     /// filesystem_error.
@@ -38,7 +41,7 @@ public:
 
 private:
     std::filesystem::path document_;
-    std::set<std::string> handPicked_;                              ///< absolute paths that a person chose
+    std::set<std::string> handPicked_;                              ///< absolute paths that a person, or we, chose
     mutable std::map<std::string, std::filesystem::path> resolved_; ///< asking the disk for every look would be slow
 };
 

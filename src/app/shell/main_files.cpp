@@ -130,7 +130,7 @@ QString MainWindow::unpackedFrom(const QString& pack)
 
 void MainWindow::exportAll()
 {
-    auto* dialog = new ExportDialog(session_, this);
+    auto* dialog = new ExportDialog(session_, playback_, this);
     dialog->setAttribute(Qt::WA_DeleteOnClose);
     dialog->open();
 }

@@ -3,8 +3,10 @@
 
 #include <QApplication>
 #include <QHash>
+#include <QPaintEngine>
 #include <QPainterPath>
 #include <QPalette>
+#include <QPixmapCache>
 #include <QSettings>
 
 #include <algorithm>
@@ -260,7 +262,10 @@ QColor colourOf(EmitterKind kind)
     return ochre;
 }
 
-void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size, const QColor& colour, bool hollow)
+namespace
+{
+
+void paintMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size, const QColor& colour, bool hollow)
 {
     painter.save();
     painter.setRenderHint(QPainter::Antialiasing);
@@ -315,6 +320,37 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& c, double size
         painter.drawPolygon(diamond);
     }
     painter.restore();
+}
+
+} // namespace
+
+void drawMark(QPainter& painter, EmitterKind kind, const QPointF& centre, double size, const QColor& colour, bool hollow)
+{
+    // The same few marks are drawn hundreds of times a second: on a screen from pictures, elsewhere by their lines.
+    const bool pixels = painter.paintEngine() != nullptr && painter.paintEngine()->type() == QPaintEngine::Raster;
+    if (!pixels || painter.worldTransform().type() > QTransform::TxTranslate) {
+        paintMark(painter, kind, centre, size, colour, hollow);
+        return;
+    }
+    const double ratio = painter.device()->devicePixelRatioF();
+    const int side = static_cast<int>(std::ceil(size)) + 6;
+    const QString key = QStringLiteral("mark %1 %2 %3 %4 %5")
+                            .arg(static_cast<int>(kind))
+                            .arg(size)
+                            .arg(colour.rgba(), 0, 16)
+                            .arg(hollow ? 1 : 0)
+                            .arg(ratio);
+    QPixmap picture;
+    if (!QPixmapCache::find(key, &picture)) {
+        picture = QPixmap(QSize(side, side) * ratio);
+        picture.setDevicePixelRatio(ratio);
+        picture.fill(Qt::transparent);
+        QPainter into(&picture);
+        paintMark(into, kind, QPointF(side / 2.0, side / 2.0), size, colour, hollow);
+        into.end();
+        QPixmapCache::insert(key, picture);
+    }
+    painter.drawPixmap(QPointF(centre.x() - side / 2.0, centre.y() - side / 2.0), picture);
 }
 
 QString signedNumber(double value, int decimals)

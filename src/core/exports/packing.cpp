@@ -2,9 +2,12 @@
 #include "exports/packing.h"
 
 #include "exports/prepared_sounds.h"
+#include "level/finds.h"
 #include "level/level_files.h"
+#include "level/mesh_import.h"
 #include "project/file_error.h"
 #include "project/write.h"
+#include "world/world.h"
 
 #include <algorithm>
 #include <map>
@@ -63,6 +66,29 @@ private:
     std::set<std::string> names_;
 };
 
+/// What whoever plays it would look for on each level's geometry, before it begins: edges of the floor, ways on foot.
+void addFinds(const Project& project, const std::function<std::filesystem::path(const std::string&)>& resolve, Packer& packer)
+{
+    const auto whole = std::make_shared<const Project>(project);
+    for (std::size_t i = 0; i < project.levels.size(); ++i) {
+        const Level& level = *project.levels[i];
+        const auto* geometry = std::get_if<GeometryFile>(&level.geometry);
+        const std::filesystem::path file = geometry != nullptr ? resolve(geometry->file) : std::filesystem::path();
+        std::error_code error;
+        if (!std::filesystem::is_regular_file(file, error)) {
+            continue;
+        }
+        try {
+            const auto ground = std::make_shared<const Ground>(
+                std::make_shared<const Mesh>(importMesh(file, {level.metresPerUnit, geometry->up == UpAxis::z})));
+            const World world(whole, level.id, ground, {}, Ways::find);
+            packer.files.push_back({findsName(i), {}, findsOf(*ground)});
+        } catch (const FileError&) {
+            continue; // damaged geometry is packed as it is: whoever opens it is told
+        }
+    }
+}
+
 } // namespace
 
 std::optional<PackReport> packProject(const Project& project, const std::filesystem::path& pack,
@@ -117,6 +143,7 @@ std::optional<PackReport> packProject(const Project& project, const std::filesys
             packer.add(room->reverb.response);
         }
     }
+    addFinds(project, resolve, packer);
     // The document first: who looks at the beginning sees what it is.
     packer.files.insert(packer.files.begin(), {"project.json", {}, projectText(packed)});
     const double from = target ? preparing : 0.0;

@@ -39,7 +39,7 @@ Rendered written(const Rendering& how, const std::string& name, Layout layout, c
 {
     std::error_code error;
     std::filesystem::create_directories(how.folder, error);
-    const std::filesystem::path file = how.folder / (name + ".wav");
+    const std::filesystem::path file = how.folder / name;
     const std::size_t channels = channelsOf(layout);
     SoundWriter writer(file, static_cast<int>(channels), how.rate, interleaved.size() / channels);
     writer.write(interleaved);
@@ -64,11 +64,54 @@ std::function<bool(double)> partOf(const Rendering& how, std::size_t index, std:
     };
 }
 
+double azimuthOf_deg(int direction, int count)
+{
+    return 360.0 * direction / count;
+}
+
 } // namespace
+
+std::vector<std::string> layoutFiles(const Walk& walk, const std::vector<Layout>& layouts)
+{
+    std::vector<std::string> names;
+    for (const Layout layout : layouts) {
+        names.push_back(slug(walk.name) + '-' + slug(nameOf(layout)) + ".wav");
+    }
+    return names;
+}
+
+std::vector<std::string> directionFiles(const Sound& sound, int count)
+{
+    std::vector<std::string> names;
+    for (int i = 0; i < count; ++i) {
+        char degrees[16];
+        std::snprintf(degrees, sizeof degrees, "-%03ld.wav", std::lround(azimuthOf_deg(i, count)));
+        names.push_back(slug(sound.name) + degrees);
+    }
+    return names;
+}
+
+std::vector<std::string> responseFiles(const Level& level)
+{
+    std::vector<std::string> names;
+    for (const auto& room : level.rooms) {
+        if (room->reverb.on) {
+            // Two rooms of one name are two files.
+            const std::string own = slug(room->name);
+            std::string name = own;
+            for (int n = 2; std::find(names.begin(), names.end(), name + ".wav") != names.end(); ++n) {
+                name = own + '-' + std::to_string(n);
+            }
+            names.push_back(name + ".wav");
+        }
+    }
+    return names;
+}
 
 std::vector<Rendered> renderLayouts(const Rendering& how, const Walk& walk, const std::vector<Layout>& layouts)
 {
     std::vector<Rendered> all;
+    const auto names = layoutFiles(walk, layouts);
     const auto scene = makeScene(how.project, how.level, how.bank, how.resolve, Loading::now, how.ground);
     for (std::size_t i = 0; i < layouts.size(); ++i) {
         OfflineJob job;
@@ -81,7 +124,7 @@ std::vector<Rendered> renderLayouts(const Rendering& how, const Walk& walk, cons
         if (out.empty()) {
             return all;
         }
-        all.push_back(written(how, slug(walk.name) + '-' + slug(nameOf(layouts[i])), layouts[i], out));
+        all.push_back(written(how, names[i], layouts[i], out));
     }
     return all;
 }
@@ -89,8 +132,9 @@ std::vector<Rendered> renderLayouts(const Rendering& how, const Walk& walk, cons
 std::vector<Rendered> renderDirections(const Rendering& how, const Sound& sound, int count, Layout layout)
 {
     std::vector<Rendered> all;
+    const auto names = directionFiles(sound, count);
     for (int i = 0; i < count; ++i) {
-        const double azimuth_deg = 360.0 * i / count;
+        const double azimuth_deg = azimuthOf_deg(i, count);
         Project project = blankProject();
         project.seed = how.project->seed;
         project.sounds.put(sound);
@@ -122,9 +166,7 @@ std::vector<Rendered> renderDirections(const Rendering& how, const Sound& sound,
         if (out.empty()) {
             return all;
         }
-        char degrees_[8];
-        std::snprintf(degrees_, sizeof degrees_, "-%03d", static_cast<int>(std::lround(azimuth_deg)));
-        all.push_back(written(how, slug(sound.name) + degrees_, layout, out));
+        all.push_back(written(how, names[static_cast<std::size_t>(i)], layout, out));
     }
     return all;
 }
@@ -133,6 +175,7 @@ std::vector<Rendered> renderResponses(const Rendering& how, Layout layout)
 {
     std::vector<Rendered> all;
     const Level& level = *how.project->levels.find(how.level);
+    const auto names = responseFiles(level);
     const auto scene = makeScene(how.project, how.level, how.bank, how.resolve, Loading::now, how.ground);
     const auto responses = responsesOf(level, how.bank, how.resolve, Loading::now);
     for (std::size_t i = 0; i < level.rooms.size(); ++i) {
@@ -150,11 +193,11 @@ std::vector<Rendered> renderResponses(const Rendering& how, Layout layout)
                                                .source = ears.at + Vec3{0.0, before_m, 0.0},
                                                .layout = layout,
                                                .rate = how.rate},
-                                              partOf(how, i, level.rooms.size()));
+                                              partOf(how, all.size(), names.size()));
         if (!response) {
             return all;
         }
-        all.push_back(written(how, slug(room.name), layout, response->interleaved));
+        all.push_back(written(how, names[all.size()], layout, response->interleaved));
     }
     return all;
 }

@@ -7,6 +7,7 @@
 #include <filesystem>
 #include <functional>
 #include <memory>
+#include <string>
 #include <vector>
 
 namespace stone
@@ -30,6 +31,11 @@ struct Rendering {
     std::filesystem::path folder;
     std::function<bool(double)> progress{};
 };
+
+/// The names of the files that each of these writes, in their order.
+std::vector<std::string> layoutFiles(const Walk& walk, const std::vector<Layout>& layouts);
+std::vector<std::string> directionFiles(const Sound& sound, int count);
+std::vector<std::string> responseFiles(const Level& level);
 
 /// A walk as it is heard in several layouts: WALK-LAYOUT.wav. The level must have it.
 std::vector<Rendered> renderLayouts(const Rendering& how, const Walk& walk, const std::vector<Layout>& layouts);

@@ -14,8 +14,6 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <fstream>
-#include <iterator>
 #include <map>
 #include <set>
 
@@ -263,12 +261,6 @@ std::vector<std::vector<Vec2>> pageOutline(const Level& level, const Ground* gro
         }
     }
     return lines;
-}
-
-std::string fileText(const std::filesystem::path& file)
-{
-    std::ifstream stream(file, std::ios::binary);
-    return {std::istreambuf_iterator<char>(stream), {}};
 }
 
 } // namespace stone

@@ -4,7 +4,6 @@
 #include "project/document.h"
 #include "world/planting.h"
 
-#include <filesystem>
 #include <functional>
 #include <string>
 #include <vector>
@@ -29,8 +28,5 @@ WebPage webPageOf(const Project& planted, const LevelId& level, const std::vecto
 
 /// What is drawn of a level on such a page: its walls at the height of the eyes where the character begins. Null: nothing.
 std::vector<std::vector<Vec2>> pageOutline(const Level& level, const Ground* ground);
-
-/// All of a file; empty where it cannot be read.
-std::string fileText(const std::filesystem::path& file);
 
 } // namespace stone

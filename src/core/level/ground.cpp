@@ -136,16 +136,41 @@ std::shared_ptr<const FloorEdges> Ground::edges(const EdgeRules& rules, const Ve
     if (stop != nullptr && stop->load()) {
         return nullptr;
     }
-    const std::lock_guard lock(edgesMutex_);
-    edgeRules_ = rules;
-    stands_ = stands;
-    return edges_ = std::move(made);
+    give({made, rules, stands});
+    return made;
 }
 
 std::shared_ptr<const FloorEdges> Ground::foundEdges(const EdgeRules& rules, const Vec3& stands) const
 {
     const std::lock_guard lock(edgesMutex_);
-    return edges_ && edgeRules_ == rules && stands_ == stands ? edges_ : nullptr;
+    return edges_.edges && edges_.rules == rules && edges_.stands == stands ? edges_.edges : nullptr;
+}
+
+FoundEdges Ground::foundEdges() const
+{
+    const std::lock_guard lock(edgesMutex_);
+    return edges_;
+}
+
+void Ground::give(FoundEdges edges) const
+{
+    const std::lock_guard lock(edgesMutex_);
+    edges_ = std::move(edges);
+}
+
+std::vector<std::pair<std::array<double, 6>, Ground::Way>> Ground::foundWays() const
+{
+    const std::lock_guard lock(waysMutex_);
+    return {ways_.begin(), ways_.end()};
+}
+
+void Ground::give(const Vec3& from, const Vec3& to, Way way) const
+{
+    const std::lock_guard lock(waysMutex_);
+    if (ways_.size() >= mostWays) {
+        ways_.clear();
+    }
+    ways_.insert_or_assign(endsOf(from, to), std::move(way));
 }
 
 Ground::Way Ground::way(const Vec3& from, const Vec3& to) const
@@ -154,11 +179,8 @@ Ground::Way Ground::way(const Vec3& from, const Vec3& to) const
         return *std::move(found);
     }
     Way way = findWay(*this, from, to);
-    const std::lock_guard lock(waysMutex_);
-    if (ways_.size() >= mostWays) {
-        ways_.clear();
-    }
-    return ways_.emplace(endsOf(from, to), std::move(way)).first->second;
+    give(from, to, way);
+    return way;
 }
 
 } // namespace stone

@@ -12,12 +12,20 @@
 #include <memory>
 #include <mutex>
 #include <optional>
+#include <utility>
 #include <vector>
 
 namespace stone
 {
 
 class FloorEdges;
+
+/// The edges of a level's floor, with what they were found by.
+struct FoundEdges {
+    std::shared_ptr<const FloorEdges> edges; ///< null: nobody has asked yet
+    EdgeRules rules;
+    Vec3 stands{0.0};
+};
 
 /// A level's geometry as rays meet it, and the ways on it that were asked for. Any number of threads may ask. Rays take time
 /// that grows with the logarithm of the number of triangles.
@@ -73,6 +81,12 @@ public:
     /// The same if they were asked for last; else null.
     std::shared_ptr<const FloorEdges> foundEdges(const EdgeRules& rules, const Vec3& stands) const;
 
+    /// All that was found so far, and what was found on the same geometry before; see finds.h.
+    FoundEdges foundEdges() const;
+    std::vector<std::pair<std::array<double, 6>, Way>> foundWays() const; ///< by both ends
+    void give(FoundEdges edges) const;
+    void give(const Vec3& from, const Vec3& to, Way way) const;
+
 private:
     struct Hit {
         double distance_m;
@@ -89,9 +103,7 @@ private:
     mutable std::mutex obstaclesMutex_;
     mutable std::shared_ptr<const Obstacles> obstacles_; ///< of the last width that was asked for
     mutable std::mutex edgesMutex_;
-    mutable std::shared_ptr<const FloorEdges> edges_; ///< of the last rules, and the last place to stand on
-    mutable EdgeRules edgeRules_;
-    mutable Vec3 stands_{0.0};
+    mutable FoundEdges edges_; ///< of the last rules, and the last place to stand on
 };
 
 } // namespace stone

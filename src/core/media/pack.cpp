@@ -22,6 +22,7 @@ constexpr std::string_view head = "Stone Echo pack 1\n";
 constexpr std::size_t indexBytes = 16; ///< its size, as digits, in front of it
 constexpr std::uint64_t mostIndex = 64U << 20U;
 constexpr std::size_t chunk = 1U << 20U;
+const std::string findsFolder = ".finds/";
 
 struct FreeHash {
     void operator()(XXH3_state_t* state) const { XXH3_freeState(state); }
@@ -202,7 +203,12 @@ bool writePack(const std::filesystem::path& pack, const std::vector<PackedFile>&
     return !stopped;
 }
 
-void unpack(const std::filesystem::path& pack, const std::filesystem::path& folder)
+std::string findsName(std::size_t level)
+{
+    return findsFolder + std::to_string(level) + ".bin";
+}
+
+void unpack(const std::filesystem::path& pack, const std::filesystem::path& folder, bool finds)
 {
     std::ifstream in(pack, std::ios::binary);
     if (!in) {
@@ -211,6 +217,10 @@ void unpack(const std::filesystem::path& pack, const std::filesystem::path& fold
     const std::vector<Listed> files = readIndex(in, pack.string());
     std::error_code error;
     for (const Listed& file : files) {
+        if (!finds && file.name.starts_with(findsFolder)) {
+            eachPiece(in, file.size, pack.string(), [](const char*, std::size_t) {});
+            continue;
+        }
         const std::filesystem::path to = folder / file.name;
         std::filesystem::create_directories(to.parent_path(), error);
         // Through a link that lies there already it would be written elsewhere.

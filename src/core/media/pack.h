@@ -31,9 +31,13 @@ bool writePack(const std::filesystem::path& pack, const std::vector<PackedFile>&
 /// Whether a file says that it is one.
 bool isPack(const std::filesystem::path& file);
 
+/// What was found on the geometry of the level of this number while packing: it saves time, and is nobody's file.
+std::string findsName(std::size_t level);
+
 /// Unpacks one into a folder, which is made if it is not there; files that are there are replaced, and nothing is written
-/// beside it. Throws FileError where it is damaged: then nothing of that file is there.
-void unpack(const std::filesystem::path& pack, const std::filesystem::path& folder);
+/// beside it. `finds`: with what was found while packing. Throws FileError where it is damaged: then nothing of that file is
+/// there.
+void unpack(const std::filesystem::path& pack, const std::filesystem::path& folder, bool finds = false);
 
 /// A folder of its own that goes away with whoever holds it.
 class PassingFolder

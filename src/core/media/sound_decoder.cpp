@@ -37,6 +37,19 @@ std::uintmax_t sizeOf(const std::filesystem::path& file)
     return size;
 }
 
+/// Whether its samples are whole numbers, which come as -1 to 1.
+bool isWhole(int format)
+{
+    switch (format & SF_FORMAT_SUBMASK) {
+    case SF_FORMAT_PCM_S8:
+    case SF_FORMAT_PCM_U8:
+    case SF_FORMAT_PCM_16:
+    case SF_FORMAT_PCM_24:
+    case SF_FORMAT_PCM_32: return true;
+    default: return false;
+    }
+}
+
 } // namespace
 
 struct SoundDecoder::State {
@@ -131,7 +144,10 @@ std::size_t SoundDecoder::read(std::span<float> interleaved)
     const auto frames = static_cast<sf_count_t>(interleaved.size() / channels());
     const auto got =
         static_cast<std::size_t>(std::max<sf_count_t>(sf_readf_float(state_->handle.get(), interleaved.data(), frames), 0));
-    // Float files may hold anything; one bad sample must not reach the ears or the sums.
+    // Float files may hold anything, and decoders may go beyond; one bad sample must not reach the ears or the sums.
+    if (isWhole(state_->info.format)) {
+        return got;
+    }
     for (float& sample : interleaved.first(got * channels())) {
         sample = std::isfinite(sample) ? std::clamp(sample, -loudest, loudest) : 0.0F;
     }

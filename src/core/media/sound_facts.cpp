@@ -6,6 +6,7 @@
 #include "dsp/loudness_meter.h"
 
 #include <algorithm>
+#include <array>
 #include <bit>
 #include <cmath>
 #include <limits>
@@ -114,11 +115,13 @@ double SoundFacts::loudness_lufs() const
 
 SoundMeasure::SoundMeasure(std::size_t channels, int rate, Measure what)
     : what_(what), rate_(rate), halfWindow_(std::max<std::size_t>(static_cast<std::size_t>(swellWindow_s * rate / 2.0), 1)),
-      context_(seamContext(rate)), channels_(channels), meter_(static_cast<int>(channels), rate),
-      loudest_lufs_(-std::numeric_limits<double>::infinity())
+      context_(seamContext(rate)), channels_(channels), loudest_lufs_(-std::numeric_limits<double>::infinity())
 {
-    for (Channel& channel : channels_) {
-        channel.last.resize(context_);
+    if (what == Measure::all) {
+        meter_.emplace(static_cast<int>(channels), rate);
+        for (Channel& channel : channels_) {
+            channel.last.resize(context_);
+        }
     }
 }
 
@@ -163,9 +166,18 @@ void SoundMeasure::addFrame(std::span<const float> frame)
 void SoundMeasure::add(std::span<const float> interleaved)
 {
     if (what_ == Measure::peak) {
-        for (const float x : interleaved) {
-            peak_ = std::max(peak_, std::abs(x));
+        // Several at once: none waits for the one before it.
+        std::array<float, 16> peaks{};
+        std::size_t i = 0;
+        for (; i + peaks.size() <= interleaved.size(); i += peaks.size()) {
+            for (std::size_t k = 0; k < peaks.size(); ++k) {
+                peaks[k] = std::max(peaks[k], std::abs(interleaved[i + k]));
+            }
         }
+        for (; i < interleaved.size(); ++i) {
+            peaks[0] = std::max(peaks[0], std::abs(interleaved[i]));
+        }
+        peak_ = std::max(peak_, *std::max_element(peaks.begin(), peaks.end()));
         return;
     }
     const std::size_t width = channels_.size();
@@ -175,12 +187,12 @@ void SoundMeasure::add(std::span<const float> interleaved)
     }
     while (!interleaved.empty()) {
         const std::size_t n = std::min((hop - unmetered_) * width, interleaved.size());
-        meter_.add(interleaved.first(n));
+        meter_->add(interleaved.first(n));
         interleaved = interleaved.subspan(n);
         unmetered_ += n / width;
         if (unmetered_ == hop) {
             unmetered_ = 0;
-            loudest_lufs_ = std::max(loudest_lufs_, meter_.momentary_lufs());
+            loudest_lufs_ = std::max(loudest_lufs_, meter_->momentary_lufs());
         }
     }
 }
@@ -192,12 +204,12 @@ SoundFacts SoundMeasure::facts()
     if (what_ == Measure::peak) {
         return facts;
     }
-    facts.integrated_lufs = meter_.integrated_lufs();
+    facts.integrated_lufs = meter_->integrated_lufs();
     if (static_cast<double>(frames_) < shortest_s * rate_) {
         // A short sound's loudest moment has silence around it.
         const std::vector<float> silence(static_cast<std::size_t>(shortest_s * rate_) * channels_.size(), 0.0F);
-        meter_.add(std::span(silence).first((static_cast<std::size_t>(shortest_s * rate_) - frames_) * channels_.size()));
-        loudest_lufs_ = std::max(loudest_lufs_, meter_.momentary_lufs());
+        meter_->add(std::span(silence).first((static_cast<std::size_t>(shortest_s * rate_) - frames_) * channels_.size()));
+        loudest_lufs_ = std::max(loudest_lufs_, meter_->momentary_lufs());
     }
     facts.loudest_lufs = loudest_lufs_;
     facts.alike = channels_.size() > 1 && alike_;

@@ -5,6 +5,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -97,7 +98,7 @@ private:
     std::size_t place_ = 0;  ///< of the next frame in the rings
     std::size_t inHalf_ = 0; ///< frames of the half window under way
     std::vector<Channel> channels_;
-    LoudnessMeter meter_;
+    std::optional<LoudnessMeter> meter_; ///< of whoever measures all
     std::size_t unmetered_ = 0;
     double loudest_lufs_;
     std::size_t silentRun_ = 0;

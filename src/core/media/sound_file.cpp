@@ -15,15 +15,25 @@ namespace
 constexpr std::size_t mostSamples = 256U << 20U; // 1 GiB of float
 
 /// A file's channels side by side, as they are in it. `measure`: what is to be told of each frame; may be null.
-std::vector<std::vector<float>> decode(SoundDecoder& decoder, const std::string& label, int rate, const StopAsked& stop,
-                                       SoundMeasure* measure)
+std::vector<std::vector<float>> decode(SoundDecoder& decoder, const std::filesystem::path& file, int rate,
+                                       const StopAsked& stop, SoundMeasure* measure)
 {
+    const std::string label = file.string();
+    std::error_code error;
+    const auto size = std::filesystem::file_size(file, error);
+    const std::uint64_t bytes = error ? 0 : size;
     // What counts is what it comes to at the rate at which it is kept.
     const double grows = std::max(1.0, static_cast<double>(rate) / decoder.rate());
     const std::size_t width = decoder.channels();
     const auto most = static_cast<std::size_t>(mostSamples / grows) / width;
     std::vector<std::vector<float>> planes(width);
+    // What the header claims saves growing, as far as the file can hold it by its size; no more than that is believed.
+    const std::uint64_t likely = std::min<std::uint64_t>({decoder.claimedFrames(), bytes / width, most});
+    for (std::vector<float>& plane : planes) {
+        plane.reserve(static_cast<std::size_t>(likely));
+    }
     std::vector<float> chunk(chunkFrames * width);
+    std::vector<float> lane(chunkFrames);
     std::size_t frames = 0;
     while (const std::size_t got = decoder.read(chunk)) {
         if (stop && stop()) {
@@ -36,11 +46,10 @@ std::vector<std::vector<float>> decode(SoundDecoder& decoder, const std::string&
             measure->add(std::span(chunk).first(got * width));
         }
         for (std::size_t channel = 0; channel < width; ++channel) {
-            std::vector<float>& plane = planes[channel];
-            plane.resize(frames + got);
             for (std::size_t i = 0; i < got; ++i) {
-                plane[frames + i] = chunk[i * width + channel];
+                lane[i] = chunk[i * width + channel];
             }
+            planes[channel].insert(planes[channel].end(), lane.begin(), lane.begin() + static_cast<std::ptrdiff_t>(got));
         }
         frames += got;
     }
@@ -105,7 +114,7 @@ SharedBuffer readSoundFile(const std::filesystem::path& file, int rate, bool loo
     if (!known) {
         measure.emplace(channels, decoder.rate(), measuring.what);
     }
-    std::vector<std::vector<float>> planes = decode(decoder, file.string(), rate, stop, measure ? &*measure : nullptr);
+    std::vector<std::vector<float>> planes = decode(decoder, file, rate, stop, measure ? &*measure : nullptr);
     if (known) {
         buffer->facts = known->facts;
     } else {

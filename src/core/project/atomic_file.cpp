@@ -6,6 +6,8 @@
 #include <cerrno>
 #include <cstring>
 #include <fcntl.h>
+#include <fstream>
+#include <iterator>
 #include <string>
 #include <sys/stat.h>
 #include <unistd.h>
@@ -118,6 +120,12 @@ void writeAtomically(const std::filesystem::path& path, std::string_view bytes)
     if (place.get() >= 0) {
         ::fsync(place.get());
     }
+}
+
+std::string fileText(const std::filesystem::path& file)
+{
+    std::ifstream stream(file, std::ios::binary);
+    return {std::istreambuf_iterator<char>(stream), {}};
 }
 
 } // namespace stone
