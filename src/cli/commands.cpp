@@ -98,15 +98,11 @@ Opened open(const std::string& path)
 
 std::shared_ptr<const Ground> Opened::ground(const Level& level) const
 {
-    for (const LevelGeometry& geometry : readGeometry(*project, folder)) {
-        if (geometry.level == level.id && geometry.ground) {
-            return geometry.ground;
-        }
-        if (geometry.level == level.id && !geometry.error.empty()) {
-            std::cerr << "note: " << geometry.error << "; the level is taken as empty\n";
-        }
+    const LevelGeometry geometry = readGeometry(level, folder);
+    if (!geometry.error.empty()) {
+        std::cerr << "note: " << geometry.error << "; the level is taken as empty\n";
     }
-    return {};
+    return geometry.ground;
 }
 
 Layout renderedLayout(const std::string& name)

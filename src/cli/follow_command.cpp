@@ -143,7 +143,7 @@ public:
             ground_ = opened_.ground(level());
             renew();
             live_.restart();
-        } else if (follower_->things().first != serial_) {
+        } else if (follower_->thingsSerial() != serial_) {
             renew();
         }
     }

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "analysis/findings.h"
 #include "app/theme/theme.h"
 #include "game/game_window.h"
 #include "game/walk_along.h"
+#include "level/read_geometry.h"
 #include "project/file_error.h"
 #include "project/read.h"
 
@@ -27,16 +27,6 @@ const Level& levelNamed(const Project& project, const std::string& name)
         }
     }
     throw FileError(project.name + ": no level is called \"" + name + "\"; see stone-echo-cli info");
-}
-
-std::shared_ptr<const Ground> groundOf(const Project& project, const std::filesystem::path& folder, const Level& level)
-{
-    for (const LevelGeometry& geometry : readGeometry(project, folder)) {
-        if (geometry.level == level.id) {
-            return geometry.ground;
-        }
-    }
-    return {};
 }
 
 const Walk& walkNamed(const Level& level, const std::string& name)
@@ -74,7 +64,7 @@ int play(QApplication& app, const QCommandLineParser& parser)
     }
     theme::apply(app);
     const auto folder = std::filesystem::absolute(document).parent_path();
-    game::GameWindow window(project, level, groundOf(*project, folder, level), host, port);
+    game::GameWindow window(project, level, readGeometry(level, folder).ground, host, port);
     window.QWidget::show();
     return QApplication::exec();
 }

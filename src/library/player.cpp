@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "library/player.h"
 
-#include "analysis/findings.h"
+#include "geometry/leap.h"
 #include "level/finds.h"
+#include "level/read_geometry.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "project/read.h"
@@ -16,23 +17,17 @@ namespace stone
 namespace
 {
 
-constexpr double leap_m = 20.0;
-
 std::shared_ptr<const Ground> groundOf(const OpenedProject& opened, const LevelId& level)
 {
-    for (const LevelGeometry& geometry : readGeometry(*opened.project, opened.folder)) {
-        if (geometry.level == level) {
-            if (!geometry.error.empty()) {
-                throw FileError(geometry.error);
-            }
-            if (opened.unpacked) {
-                giveFinds(*geometry.ground,
-                          fileText(opened.folder / findsName(opened.project->levels.indexOf(level).value_or(0))));
-            }
-            return geometry.ground;
-        }
+    const LevelGeometry geometry = readGeometry(*opened.project->levels.find(level), opened.folder);
+    if (!geometry.error.empty()) {
+        throw FileError(geometry.error);
     }
-    return {};
+    if (opened.unpacked && geometry.ground) {
+        const auto number = opened.project->levels.indexOf(level).value_or(0);
+        giveFinds(*geometry.ground, fileText(opened.folder / findsName(number)));
+    }
+    return geometry.ground;
 }
 
 } // namespace
@@ -87,21 +82,11 @@ void Player::followWalk(const Walk& walk, double time_s)
 bool Player::place(const std::string& name, const Pose& pose)
 {
     if (!things_.appeared.contains(name) && !things_.placed.contains(name)) {
-        const auto& emitters = level().emitters;
-        const bool rides =
-            std::any_of(emitters.begin(), emitters.end(), [&](const auto& emitter) { return emitter->riding.thing == name; });
-        const bool known = std::any_of(emitters.begin(), emitters.end(),
-                                       [&](const auto& emitter) { return emitter->name == name || emitter->id.text == name; });
-        const auto& zones = level().zones;
-        const bool carries =
-            std::any_of(zones.begin(), zones.end(), [&](const auto& zone) { return zone->riding.thing == name; });
-        if (!rides && !known && !carries) {
+        if (!namesToPlace(level()).contains(name)) {
             return false;
         }
         things_.placed.insert(name);
-        if (known) {
-            renew();
-        }
+        renew();
     }
     add({.thing = std::pair(name, pose)});
     return true;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "exports/web_page.h"
 #include "media/base64.h"
+#include "project/atomic_file.h"
 #include "project/read.h"
 #include "support/fixtures.h"
 

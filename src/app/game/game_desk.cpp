@@ -123,7 +123,8 @@ void GameDesk::tick()
             follower_->setDocument(session_.document(), wanted);
         }
     }
-    if (const auto [serial, things] = follower_->things(); serial != things_) {
+    if (follower_->thingsSerial() != things_) {
+        const auto [serial, things] = follower_->things();
         things_ = serial;
         playback_.setThings(things);
     }

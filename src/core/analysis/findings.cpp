@@ -335,31 +335,6 @@ const char* nameOf(Finding::Severity severity)
     return names[static_cast<std::size_t>(severity)];
 }
 
-std::vector<LevelGeometry> readGeometry(const Project& project, const std::filesystem::path& folder)
-{
-    std::vector<LevelGeometry> all;
-    for (const auto& level : project.levels) {
-        const auto* file = std::get_if<GeometryFile>(&level->geometry);
-        if (file == nullptr) {
-            continue;
-        }
-        LevelGeometry geometry{level->id, {}, {}};
-        const std::filesystem::path path = resolveInside(folder, file->file);
-        if (path.empty()) {
-            geometry.error = file->file + ": leads outside the project's folder and is not read";
-        } else {
-            try {
-                geometry.ground = std::make_shared<const Ground>(
-                    std::make_shared<const Mesh>(importMesh(path, {level->metresPerUnit, file->up == UpAxis::z})));
-            } catch (const FileError& error) {
-                geometry.error = error.what();
-            }
-        }
-        all.push_back(std::move(geometry));
-    }
-    return all;
-}
-
 std::vector<Finding> findAll(const Examined& examined)
 {
     return Examination(examined).run();

@@ -3,6 +3,7 @@
 
 #include "engine/scene.h"
 #include "level/ground.h"
+#include "level/read_geometry.h"
 #include "project/document.h"
 #include "project/read.h"
 #include "spatial/layout.h"
@@ -44,16 +45,6 @@ struct Finding {
 };
 
 const char* nameOf(Finding::Severity severity);
-
-/// A level's geometry as far as it could be read.
-struct LevelGeometry {
-    LevelId level;
-    std::shared_ptr<const Ground> ground;
-    std::string error; ///< one line when the file could not be read
-};
-
-/// Reads the geometry of every level that has a file. Does not throw.
-std::vector<LevelGeometry> readGeometry(const Project& project, const std::filesystem::path& folder);
 
 /// How a project is being listened to.
 struct OutputInUse {

@@ -36,6 +36,19 @@ const char* nameOfAct(Cause act)
     return found != acts.end() ? found->first : nullptr;
 }
 
+std::set<std::string> namesToPlace(const Level& level)
+{
+    std::set<std::string> names;
+    for (const auto& emitter : level.emitters) {
+        names.insert({emitter->name, emitter->id.text, emitter->riding.thing});
+    }
+    for (const auto& zone : level.zones) {
+        names.insert(zone->riding.thing);
+    }
+    names.erase(std::string());
+    return names;
+}
+
 std::shared_ptr<const Project> withThings(const std::shared_ptr<const Project>& project, const LevelId& level,
                                           const GameThings& things)
 {

@@ -23,6 +23,10 @@ struct GameThings {
     bool operator==(const GameThings&) const = default;
 };
 
+/// Names under which a game may tell where something is: of emitters, by name and by id, and of what emitters and zones ride
+/// on.
+std::set<std::string> namesToPlace(const Level& level);
+
 /// A document as it is heard while a game is followed: with what appeared, and with what the game moves riding on it.
 std::shared_ptr<const Project> withThings(const std::shared_ptr<const Project>& project, const LevelId& level,
                                           const GameThings& things);

@@ -64,15 +64,7 @@ void Follower::setDocument(const std::shared_ptr<const Project>& project, const 
     patterns_ = namesOf(project->patterns);
     levels_ = namesOf(project->levels);
     openings_ = namesOf(now.openings);
-    emitters_.clear();
-    for (const auto& emitter : now.emitters) {
-        emitters_.insert(emitter->name);
-        emitters_.insert(emitter->id.text);
-        emitters_.insert(emitter->riding.thing);
-    }
-    for (const auto& zone : now.zones) {
-        emitters_.insert(zone->riding.thing);
-    }
+    placeable_ = namesToPlace(now);
 }
 
 void Follower::unknown(const char* kind, const std::string& name)
@@ -127,7 +119,7 @@ void Follower::take(const GameWord& word, double time_s)
         if (appears && !pattern) {
             break;
         }
-        if (!appears && !things_.appeared.contains(word.name) && !emitters_.contains(word.name)) {
+        if (!appears && !things_.appeared.contains(word.name) && !placeable_.contains(word.name)) {
             unknown("thing", word.name);
             break;
         }
@@ -278,6 +270,12 @@ std::pair<std::uint64_t, GameThings> Follower::things() const
 {
     const std::lock_guard lock(mutex_);
     return {thingsSerial_, things_};
+}
+
+std::uint64_t Follower::thingsSerial() const
+{
+    const std::lock_guard lock(mutex_);
+    return thingsSerial_;
 }
 
 LevelId Follower::level() const

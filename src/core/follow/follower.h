@@ -43,8 +43,9 @@ public:
 
     Step step(double seconds) override;
 
-    /// What there is beside the document; changes where `serial` does.
+    /// What there is beside the document, and a number that is another one each time that changes.
     std::pair<std::uint64_t, GameThings> things() const;
+    std::uint64_t thingsSerial() const;
     /// The level that the game said it plays in, by id; empty: it did not say.
     LevelId level() const;
 
@@ -96,7 +97,7 @@ private:
     std::map<std::string, OpeningId> openings_;
     std::map<std::string, PatternId> patterns_;
     std::map<std::string, LevelId> levels_;
-    std::set<std::string> emitters_; ///< names and ids, and names of things that something rides on
+    std::set<std::string> placeable_; ///< see namesToPlace()
     ToldTrack character_;
     ToldTrack ears_;
     ToldTrack camera_;

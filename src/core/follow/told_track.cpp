@@ -20,7 +20,7 @@ constexpr double together_s = 0.25;
 
 bool leaps(const Pose& from, const Pose& to)
 {
-    return glm::length(to.at - from.at) > ToldTrack::leap_m;
+    return glm::length(to.at - from.at) > leap_m;
 }
 
 } // namespace

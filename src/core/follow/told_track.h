@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MPL-2.0
 #pragma once
 
+#include "geometry/leap.h"
 #include "geometry/pose.h"
 
 #include <deque>
@@ -16,7 +17,6 @@ class ToldTrack
 {
 public:
     static constexpr double onwards_s = 0.08;
-    static constexpr double leap_m = 20.0;
 
     /// A pose at a time; one at a time that is known takes its place.
     void add(double time_s, const Pose& pose);

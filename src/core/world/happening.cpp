@@ -2,6 +2,7 @@
 #include "world/world.h"
 
 #include "acoustics/curve.h"
+#include "geometry/leap.h"
 #include "project/chance.h"
 #include "world/picking.h"
 #include "world/walk_pose.h"
@@ -35,8 +36,6 @@ constexpr double restartFade_s = 0.03;
 constexpr double arrivalFade_s = 0.2;
 /// What lies further above or below is on another storey.
 constexpr double storey_m = 3.0;
-/// A thing of a game that is so much further away at once was put there.
-constexpr double leap_m = 20.0;
 /// A game tells of a door on its way now and then: from one time to the next it swings.
 constexpr double toldDoor_s = 0.05;
 /// Who came near is away again from this many times the distance on.
