@@ -18,7 +18,7 @@ packages=(
   # the demo's announcement is spoken when its sounds are made
   espeak-ng
   # tests, benches and pictures
-  ffmpeg chromium lintian desktop-file-utils appstream shared-mime-info man-db dpkg-dev
+  ffmpeg chromium fakeroot lintian desktop-file-utils appstream shared-mime-info man-db dpkg-dev
   libbenchmark-dev parallel python3 python3-jsonschema xvfb xauth x11-utils dbus pulseaudio pulseaudio-utils
 )
 

@@ -286,6 +286,7 @@ MapCell MapAsker::ask(const Pose& ears, Scratch& scratch) const
 {
     const bool whole = question_.voices || !question_.masking_db.empty();
     const Moment moment = momentAt(ears, scratch);
+    scratch.hear.walls.keepsSources = true;
     scratch.hear.withoutGaze = !question_.gaze;
     scratch.hear.withoutRooms = !whole;
     model_->ready(moment, scratch.hear);

@@ -194,7 +194,19 @@ void Occluder::bendRoundCorners(const std::shared_ptr<const CornerGraph>& graph,
         scratch.spreadOf = graph;
     }
     const double direct_m = glm::length(to - ears);
-    const auto found = graph->waysTo({Vec2(to), source.clear_m, source.housing}, scratch.spread, *obstacles_, furthestDetour_m);
+    const CornerGraph::End end{Vec2(to), source.clear_m, source.housing};
+    CornerGraph::Ways found;
+    if (scratch.keepsSources && source.still) {
+        scratch.known.resize(std::max<std::size_t>(scratch.known.size(), *source.still + 1));
+        Scratch::Known& known = scratch.known[*source.still];
+        if (known.graph != graph || !(known.seen.end == end)) {
+            graph->look(end, *obstacles_, known.seen);
+            known.graph = graph;
+        }
+        found = graph->waysTo(known.seen, scratch.spread, furthestDetour_m);
+    } else {
+        found = graph->waysTo(end, scratch.spread, *obstacles_, furthestDetour_m);
+    }
     for (const auto& way : {found.left, found.right}) {
         if (!way) {
             continue;
@@ -329,6 +341,9 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
     for (const Source::Point& point : source.points) {
         all += point.weight;
         cast(point.at, scratch.crossings);
+        if (&point == source.points.data() && point.at == source.centre) {
+            scratch.middle = scratch.crossings;
+        }
         ++screened.rays;
         if (told != nullptr) {
             RaySeen ray{.to = point.at, .weight = point.weight, .walls = {}};
@@ -365,7 +380,9 @@ Screened Occluder::screen(const Vec3& ears, const Source& source, Scratch& scrat
         weightHidden += point.weight;
     }
     if (weightHidden > 0.0) {
-        cast(source.centre, scratch.middle);
+        if (source.points.front().at != source.centre) {
+            cast(source.centre, scratch.middle);
+        }
         const Energies bending = source.elsewhere ? throughOpenings(source, told) : bent(ears, source, scratch, told);
         for (const auto& [weight, through] : scratch.stopped) {
             for (std::size_t band = 0; band < sum.size(); ++band) {

@@ -92,6 +92,8 @@ public:
             std::array<double, 8> passes; ///< by band, of the energy
         };
         std::span<const Leaf> leaves{};
+        /// Of something that stands still: its number, under which Scratch keeps what it sees, if that is wanted.
+        std::optional<std::uint32_t> still{};
     };
 
     /// Kept by the caller from one question to the next, so that what holds for all sources of a moment is found once.
@@ -105,6 +107,13 @@ public:
         /// Ways round corners that were spread from a place no further away than this still hold; their first stretch is
         /// measured anew.
         double staleBy_m = 0.0;
+        /// Of whoever asks from very many places: what is found of sources that stand still is kept, each with its graph.
+        bool keepsSources = false;
+        struct Known {
+            std::shared_ptr<const CornerGraph> graph;
+            CornerGraph::Seen seen;
+        };
+        std::vector<Known> known; ///< by number
     };
 
     /// `told`: filled in when it is not null.

@@ -47,6 +47,9 @@ Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& h
     points.clear();
     Occluder::Source sounding{
         .centre = at, .points = {}, .clear_m = source.emitter->screening.clear_m, .housing = source.housing};
+    if (source.kind == EmitterKind::point && source.emitter->riding.on == Riding::On::nothing && !heard.start.at) {
+        sounding.still = heard.index;
+    }
     scratch.leaves.clear();
     if (roomField_.active()) {
         const std::uint32_t room = roomField_.map().roomAt(at);

@@ -134,6 +134,14 @@ void CornerGraph::spreadFrom(const Vec2& place, double clear_m, const Obstacles&
     }
 }
 
+/// On which side of the straight line a way by a corner goes.
+std::optional<CornerGraph::Way>& CornerGraph::sideOf(std::uint32_t corner, const Vec2& line, const Spread& spread,
+                                                     Ways& ways) const
+{
+    const Vec2 first = corners_[spread.first[corner]].at - spread.from;
+    return cross(line, first) >= 0.0 ? ways.left : ways.right;
+}
+
 CornerGraph::Ways CornerGraph::waysTo(const End& end, const Spread& spread, const Obstacles& obstacles, double detour_m) const
 {
     const Vec2& place = end.place;
@@ -157,9 +165,41 @@ CornerGraph::Ways CornerGraph::waysTo(const End& end, const Spread& spread, cons
         const auto [length_m, i] = candidates.front();
         std::pop_heap(candidates.begin(), candidates.end(), later);
         candidates.pop_back();
-        const Vec2 first = corners_[spread.first[i]].at - spread.from;
-        std::optional<Way>& side = cross(line, first) >= 0.0 ? ways.left : ways.right;
+        std::optional<Way>& side = sideOf(i, line, spread, ways);
         if (!side && sees(corners_[i].at, end, obstacles)) {
+            side = Way{length_m, i};
+        }
+    }
+    return ways;
+}
+
+void CornerGraph::look(const End& end, const Obstacles& obstacles, Seen& seen) const
+{
+    seen.end = end;
+    seen.corners.clear();
+    std::vector<std::uint32_t> near;
+    index_.containingUnsorted({end.place, 0.0}, near);
+    for (const std::uint32_t i : near) {
+        const Vec2 way = end.place - corners_[i].at;
+        if (tangent(corners_[i], way) && sees(corners_[i].at, end, obstacles)) {
+            seen.corners.emplace_back(glm::length(way), i);
+        }
+    }
+}
+
+CornerGraph::Ways CornerGraph::waysTo(const Seen& seen, const Spread& spread, double detour_m) const
+{
+    Ways ways;
+    const Vec2 line = seen.end.place - spread.from;
+    const double most_m = glm::length(line) + detour_m;
+    for (const auto& [away_m, i] : seen.corners) {
+        const double length_m = spread.way_m[i] + away_m;
+        if (length_m > most_m) {
+            continue;
+        }
+        // Of two that are as long the corner with the lower number, as where they are looked through by length.
+        std::optional<Way>& side = sideOf(i, line, spread, ways);
+        if (!side || std::pair(length_m, i) < std::pair(side->length_m, side->last)) {
             side = Way{length_m, i};
         }
     }

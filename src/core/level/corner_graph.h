@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <limits>
 #include <optional>
+#include <utility>
 #include <vector>
 
 namespace stone
@@ -54,8 +55,20 @@ public:
         Vec2 place;
         double clear_m = 0.0;
         std::optional<std::uint32_t> without{};
+
+        bool operator==(const End&) const = default;
     };
     Ways waysTo(const End& end, const Spread& spread, const Obstacles& obstacles, double detour_m) const;
+
+    /// The corners that a place sees and round which a way to it may bend: found once for a place to which ways from very many
+    /// others are asked. Costs a look for each corner within reach.
+    struct Seen {
+        End end;
+        std::vector<std::pair<double, std::uint32_t>> corners; ///< how far each is, and which
+    };
+    void look(const End& end, const Obstacles& obstacles, Seen& seen) const;
+    /// The same ways as to its place.
+    Ways waysTo(const Seen& seen, const Spread& spread, double detour_m) const;
 
     /// Where a way bends, from the beginning of `spread` on.
     std::vector<Vec2> bendsOf(const Way& way, const Spread& spread) const;
@@ -75,6 +88,7 @@ private:
     void join(const Obstacles& obstacles);
     bool tangent(const Corner& corner, const Vec2& direction) const;
     bool sees(const Vec2& corner, const End& end, const Obstacles& obstacles) const;
+    std::optional<Way>& sideOf(std::uint32_t corner, const Vec2& line, const Spread& spread, Ways& ways) const;
 
     double height_m_;
     std::vector<Corner> corners_;

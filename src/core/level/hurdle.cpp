@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "level/hurdle.h"
 
+#include <array>
+#include <span>
+
 namespace stone
 {
 
@@ -14,26 +17,38 @@ constexpr double firstTry_m = 0.05;
 constexpr double growth = 1.6;
 constexpr int halvings = 6;
 
-/// How far aside a ray past one wall is free; none up to `furthest_m`.
-std::optional<double> clearAside(const Obstacles& obstacles, const Vec3& before, const Vec3& behind, const Vec3& aside,
-                                 double furthest_m)
-{
-    const auto free = [&](double by_m) { return obstacles.clear(before + aside * by_m, behind + aside * by_m); };
+/// A wall on the line, from just before it to just behind it, and how far aside a ray past it is free.
+struct Hurdle {
+    Vec3 before;
+    Vec3 behind;
     double blocked_m = 0.0;
     double free_m = firstTry_m;
-    while (!free(free_m)) {
-        blocked_m = free_m;
-        free_m *= growth;
-        if (free_m > furthest_m) {
-            return {};
+
+    bool clear(const Obstacles& obstacles, const Vec3& aside, double by_m) const
+    {
+        return obstacles.clear(before + aside * by_m, behind + aside * by_m);
+    }
+    /// False where no ray gets by up to `furthest_m`.
+    bool find(const Obstacles& obstacles, const Vec3& aside, double furthest_m)
+    {
+        while (!clear(obstacles, aside, free_m)) {
+            blocked_m = free_m;
+            free_m *= growth;
+            if (free_m > furthest_m) {
+                return false;
+            }
+        }
+        return true;
+    }
+    /// Comes nearer to its edge.
+    void narrow(const Obstacles& obstacles, const Vec3& aside)
+    {
+        for (int i = 0; i < halvings; ++i) {
+            const double middle = (blocked_m + free_m) / 2.0;
+            (clear(obstacles, aside, middle) ? free_m : blocked_m) = middle;
         }
     }
-    for (int i = 0; i < halvings; ++i) {
-        const double middle = (blocked_m + free_m) / 2.0;
-        (free(middle) ? free_m : blocked_m) = middle;
-    }
-    return free_m;
-}
+};
 
 /// Stretches of the line on which something stands, those that nearly touch as one.
 std::vector<std::pair<double, double>> stretchesOf(std::span<const Obstacles::Crossing> walls)
@@ -60,16 +75,20 @@ std::optional<PastWay> wayPast(const Obstacles& obstacles, const Obstacles::Ray&
     if (stretches.empty() || stretches.size() > mostStretches) {
         return {};
     }
-    std::vector<Vec3> string{ray.from};
-    for (const auto& [enters_m, leaves_m] : stretches) {
-        const Vec3 before = ray.from + direction * std::max(enters_m - clear_m, 0.0);
-        const Vec3 behind = ray.from + direction * std::min(leaves_m + clear_m, length);
-        const auto by_m = clearAside(obstacles, before, behind, aside, furthest_m);
-        if (!by_m) {
+    // One that there is no way past ends it: none is looked at closely before all are known to have one.
+    std::array<Hurdle, mostStretches> hurdles;
+    for (std::size_t i = 0; i < stretches.size(); ++i) {
+        hurdles[i].before = ray.from + direction * std::max(stretches[i].first - clear_m, 0.0);
+        hurdles[i].behind = ray.from + direction * std::min(stretches[i].second + clear_m, length);
+        if (!hurdles[i].find(obstacles, aside, furthest_m)) {
             return {};
         }
-        string.push_back(before + aside * *by_m);
-        string.push_back(behind + aside * *by_m);
+    }
+    std::vector<Vec3> string{ray.from};
+    for (Hurdle& hurdle : std::span(hurdles).first(stretches.size())) {
+        hurdle.narrow(obstacles, aside);
+        string.push_back(hurdle.before + aside * hurdle.free_m);
+        string.push_back(hurdle.behind + aside * hurdle.free_m);
     }
     string.push_back(ray.to);
     const auto free = [&](std::size_t from, std::size_t to) {
