@@ -102,14 +102,26 @@ void BurstForm::showSound(const SoundId& id)
     rebuild();
 }
 
+void BurstForm::showEvent(QShowEvent* event)
+{
+    QWidget::showEvent(event);
+    rebuild();
+}
+
 void BurstForm::rebuild()
 {
-    const Level& level = session_.level();
-    onWalk_->setEnabled(level.walks.find(playback_.walk()) != nullptr);
-    if (shownOf_ == session_.document()) {
-        return;
+    // It is mostly hidden, and there may be thousands to choose from: then it waits until somebody looks.
+    if (shownOf_ != session_.document() && isVisible()) {
+        shownOf_ = session_.document();
+        list();
     }
-    shownOf_ = session_.document();
+    onWalk_->setEnabled(session_.level().walks.find(playback_.walk()) != nullptr && what_->count() > 0);
+}
+
+/// All that can be fired, and what was chosen stays chosen.
+void BurstForm::list()
+{
+    const Level& level = session_.level();
     const QString chosen = what_->currentData().toString();
     const QSignalBlocker quiet(what_);
     what_->clear();
@@ -137,7 +149,6 @@ void BurstForm::rebuild()
     what_->setPlaceholderText(tr("no emitter plays it"));
     fire_->setEnabled(what_->count() > 0);
     where_->setEnabled(what_->count() > 0 && burst().of == Burst::Of::emitter);
-    onWalk_->setEnabled(onWalk_->isEnabled() && what_->count() > 0);
 }
 
 Burst BurstForm::burst() const

@@ -24,8 +24,12 @@ public:
     /// Only the emitters of this sound are offered; empty: everything.
     void showSound(const SoundId& id);
 
+protected:
+    void showEvent(QShowEvent* event) override;
+
 private:
     void rebuild();
+    void list();
     Burst burst() const;
     void fire();
 

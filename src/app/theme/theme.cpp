@@ -334,12 +334,16 @@ void drawMark(QPainter& painter, EmitterKind kind, const QPointF& centre, double
     }
     const double ratio = painter.device()->devicePixelRatioF();
     const int side = static_cast<int>(std::ceil(size)) + 6;
-    const QString key = QStringLiteral("mark %1 %2 %3 %4 %5")
-                            .arg(static_cast<int>(kind))
-                            .arg(size)
-                            .arg(colour.rgba(), 0, 16)
-                            .arg(hollow ? 1 : 0)
-                            .arg(ratio);
+    // Which of them, as a text that takes no time to make: there may be thousands in a picture.
+    const QRgb rgba = colour.rgba();
+    const std::array<QChar, 7> parts{QChar(u'm'),
+                                     QChar(static_cast<char16_t>(kind)),
+                                     QChar(static_cast<char16_t>(std::lround(size * 8.0))),
+                                     QChar(static_cast<char16_t>(rgba >> 16U)),
+                                     QChar(static_cast<char16_t>(rgba & 0xFFFFU)),
+                                     QChar(static_cast<char16_t>(hollow ? 1 : 0)),
+                                     QChar(static_cast<char16_t>(std::lround(ratio * 64.0)))};
+    const QString key(parts.data(), static_cast<qsizetype>(parts.size()));
     QPixmap picture;
     if (!QPixmapCache::find(key, &picture)) {
         picture = QPixmap(QSize(side, side) * ratio);
