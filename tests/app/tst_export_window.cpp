@@ -233,6 +233,31 @@ private slots:
         QVERIFY(!std::filesystem::exists(made));
     }
 
+    void whatCannotBePreparedIsSaidAndNotHeard()
+    {
+        Yard f;
+        f.dialog();
+        f.find<QTabWidget>("exportTabs")->setCurrentIndex(1);
+        f.find<QTableWidget>("soundsList")->selectRow(0);
+        auto* then = f.find<QPushButton>("soundsHearThen");
+        auto* words = f.find<QLabel>("soundsHeard");
+        // Another format while it is being prepared: what is heard is the one that was asked for, or nothing.
+        then->click();
+        f.find<QComboBox>("soundsFormat")->setCurrentIndex(2);
+        QTRY_VERIFY_WITH_TIMEOUT(!words->text().contains("Being prepared"), 20'000);
+        QVERIFY(!f.playback->auditioned() || f.playback->auditioned()->instead.extension() == ".flac");
+        f.playback->stopAudition();
+        QVERIFY(QFile::remove(f.folder.filePath("tone.wav")));
+        f.find<QComboBox>("soundsFormat")->setCurrentIndex(4);
+        f.find<QTableWidget>("soundsList")->selectRow(0);
+        QVERIFY(then->isEnabled() && !then->isChecked());
+        then->click();
+        QTRY_VERIFY_WITH_TIMEOUT(words->text().contains("tone.wav"), 20'000);
+        QVERIFY(!f.playback->auditioned() && !then->isChecked());
+        f.find<QTableWidget>("soundsList")->clearSelection();
+        QVERIFY(words->text().contains("Choose a file") && !then->isEnabled());
+    }
+
     void aPageAndALevelAreSeenAndWritten()
     {
         Yard f;

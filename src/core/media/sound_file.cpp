@@ -28,7 +28,7 @@ std::vector<std::vector<float>> decode(SoundDecoder& decoder, const std::filesys
     const auto most = static_cast<std::size_t>(mostSamples / grows) / width;
     std::vector<std::vector<float>> planes(width);
     // What the header claims saves growing, as far as the file can hold it by its size; no more than that is believed.
-    const std::uint64_t likely = std::min<std::uint64_t>({decoder.claimedFrames(), bytes / width, most});
+    const auto likely = std::min<std::uint64_t>({decoder.claimedFrames(), bytes / width, most});
     for (std::vector<float>& plane : planes) {
         plane.reserve(static_cast<std::size_t>(likely));
     }
