@@ -7,7 +7,7 @@ cd "$(dirname "$0")/.."
 seconds=${1:-600}
 [ $# -gt 0 ] && shift
 targets=("$@")
-[ ${#targets[@]} -gt 0 ] || targets=(document gltf obj sofa sound command_line take osc csv gltf_emitters pack)
+[ ${#targets[@]} -gt 0 ] || targets=(document gltf obj sofa sound command_line take osc csv gltf_emitters pack finds)
 
 if ! command -v clang++ >/dev/null; then
   echo "tools/fuzz.sh: clang is missing; install clang and libclang-rt-14-dev" >&2
