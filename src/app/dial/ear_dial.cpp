@@ -91,8 +91,10 @@ QPainterPath EarDial::outlineOf(const Petal& petal) const
     const double point = petal.point / Petal::partsOfPoint;
     const double length = innerRadius() * lengthOf(petal.level / Petal::partsOfDecibel);
     QPolygonF outline;
-    for (double off_deg = -180.0; off_deg < 180.0;
-         off_deg += std::abs(off_deg) < pointWithin_deg || off_deg == -pointWithin_deg ? closePoints_deg : farPoints_deg) {
+    const auto step_deg = [](double off_deg) {
+        return off_deg >= -pointWithin_deg && off_deg < pointWithin_deg ? closePoints_deg : farPoints_deg;
+    };
+    for (double off_deg = -180.0; off_deg < 180.0; off_deg += step_deg(off_deg)) {
         const double off = radians(off_deg);
         const double ahead = std::pow(std::max(std::cos(off), 0.0), petalSharpness);
         const double r = length * (1.0 - point + point * ahead);

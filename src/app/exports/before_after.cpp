@@ -2,7 +2,6 @@
 #include "app/exports/before_after.h"
 
 #include "app/theme/labels.h"
-#include "project/file_error.h"
 
 #include <QHBoxLayout>
 #include <QLocale>
@@ -60,6 +59,12 @@ void BeforeAfter::choose(const std::optional<PreparedSound>& sound, const SoundT
     refresh();
 }
 
+/// Where what becomes of it is put.
+std::filesystem::path BeforeAfter::madeFolder() const
+{
+    return std::filesystem::path(folder_.path().toStdString()) / std::to_string(number_);
+}
+
 /// Which of its sound's files it is.
 std::optional<std::size_t> BeforeAfter::fileIndex() const
 {
@@ -93,8 +98,7 @@ void BeforeAfter::hearThen()
     } else if (sound_) {
         wanted_ = true;
         if (!making_.isRunning()) {
-            const std::filesystem::path folder = std::filesystem::path(folder_.path().toStdString()) / std::to_string(number_);
-            making_.setFuture(QtConcurrent::run([sound = *sound_, target = target_, folder] {
+            making_.setFuture(QtConcurrent::run([sound = *sound_, target = target_, folder = madeFolder()] {
                 Made made{folder / sound.to, {}, {}};
                 try {
                     std::filesystem::create_directories(folder);
@@ -113,7 +117,7 @@ void BeforeAfter::hearThen()
 void BeforeAfter::made()
 {
     const Made made = making_.result();
-    if (sound_ && made.file == std::filesystem::path(folder_.path().toStdString()) / std::to_string(number_) / sound_->to) {
+    if (sound_ && made.file == madeFolder() / sound_->to) {
         made_ = made;
     }
     if (std::exchange(wanted_, false)) {

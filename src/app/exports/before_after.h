@@ -38,6 +38,7 @@ private:
         std::string trouble; ///< empty: it worked
     };
 
+    std::filesystem::path madeFolder() const;
     std::optional<std::size_t> fileIndex() const;
     void hearNow();
     void hearThen();

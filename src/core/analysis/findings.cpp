@@ -16,10 +16,8 @@
 #include "analysis/steering_findings.h"
 #include "analysis/walls_findings.h"
 #include "analysis/words.h"
-#include "level/mesh_import.h"
 #include "level/walk_surface.h"
 #include "project/edit.h"
-#include "project/file_error.h"
 #include "world/level_edges.h"
 
 #include <algorithm>
