@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/bench/bench_panel.h"
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <QAccessible>
 #include <QTest>
 
 #include <map>
+
+namespace tst_accessibility
+{
 
 using namespace stone;
 
@@ -118,5 +122,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestAccessibility)
+} // namespace tst_accessibility
+
+STONE_TEST(tst_accessibility, TestAccessibility)
 #include "tst_accessibility.moc"

@@ -7,6 +7,7 @@
 
 #include "app/ambience/pad.h"
 #include "project/edit.h"
+#include "support/one_of_many.h"
 
 #include <QDoubleSpinBox>
 #include <QInputDialog>
@@ -16,6 +17,9 @@
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_ambience_window
+{
 
 using namespace stone;
 
@@ -577,5 +581,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestAmbienceWindow)
+} // namespace tst_ambience_window
+
+STONE_TEST(tst_ambience_window, TestAmbienceWindow)
 #include "tst_ambience_window.moc"

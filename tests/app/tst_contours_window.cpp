@@ -2,12 +2,16 @@
 #include "app/contours/contours_panel.h"
 #include "app/window_fixture.h"
 #include "project/edit.h"
+#include "support/one_of_many.h"
 
 #include <QAction>
 #include <QLabel>
 #include <QToolButton>
 
 #include <cmath>
+
+namespace tst_contours_window
+{
 
 using namespace stone;
 
@@ -198,5 +202,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestContoursWindow)
+} // namespace tst_contours_window
+
+STONE_TEST(tst_contours_window, TestContoursWindow)
 #include "tst_contours_window.moc"

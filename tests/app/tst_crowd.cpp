@@ -6,6 +6,7 @@
 #include "app/session/take_desk.h"
 #include "app/window_fixture.h"
 #include "hearing/reasons.h"
+#include "support/one_of_many.h"
 #include "takes/take_compare.h"
 
 #include <QAction>
@@ -14,6 +15,9 @@
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_crowd
+{
 
 using namespace stone;
 
@@ -266,5 +270,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestCrowd)
+} // namespace tst_crowd
+
+STONE_TEST(tst_crowd, TestCrowd)
 #include "tst_crowd.moc"

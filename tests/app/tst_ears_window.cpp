@@ -2,6 +2,7 @@
 #include "app/window_fixture.h"
 
 #include "app/ears/rig_compare.h"
+#include "support/one_of_many.h"
 
 #include <QComboBox>
 #include <QMenu>
@@ -10,6 +11,9 @@
 
 #include <cmath>
 #include <numbers>
+
+namespace tst_ears_window
+{
 
 using namespace stone;
 
@@ -160,5 +164,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestEarsWindow)
+} // namespace tst_ears_window
+
+STONE_TEST(tst_ears_window, TestEarsWindow)
 #include "tst_ears_window.moc"

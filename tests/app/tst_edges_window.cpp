@@ -3,12 +3,16 @@
 #include "level/floor_edges.h"
 #include "project/edit.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 #include "world/world.h"
 
 #include <QAction>
 #include <QLabel>
 #include <QLineEdit>
 #include <QTabBar>
+
+namespace tst_edges_window
+{
 
 using namespace stone;
 
@@ -249,5 +253,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestEdgesWindow)
+} // namespace tst_edges_window
+
+STONE_TEST(tst_edges_window, TestEdgesWindow)
 #include "tst_edges_window.moc"

@@ -4,6 +4,7 @@
 #include "app/exports/tables_tab.h"
 #include "app/window_fixture.h"
 #include "project/write.h"
+#include "support/one_of_many.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -18,6 +19,9 @@
 #include <cmath>
 #include <filesystem>
 #include <tuple>
+
+namespace tst_export_window
+{
 
 using namespace stone;
 
@@ -387,5 +391,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestExportWindow)
+} // namespace tst_export_window
+
+STONE_TEST(tst_export_window, TestExportWindow)
 #include "tst_export_window.moc"

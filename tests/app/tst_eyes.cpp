@@ -6,8 +6,12 @@
 #include "app/theme/theme.h"
 #include "app/window_fixture.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <cmath>
+
+namespace tst_eyes
+{
 
 using namespace stone;
 
@@ -124,5 +128,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestEyes)
+} // namespace tst_eyes
+
+STONE_TEST(tst_eyes, TestEyes)
 #include "tst_eyes.moc"

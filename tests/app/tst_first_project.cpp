@@ -4,6 +4,7 @@
 #include "media/sound_file.h"
 #include "project/read.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QAbstractButton>
 #include <QApplication>
@@ -16,6 +17,9 @@
 
 #include <cmath>
 #include <filesystem>
+
+namespace tst_first_project
+{
 
 using namespace stone;
 namespace fs = std::filesystem;
@@ -132,5 +136,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestFirstProject)
+} // namespace tst_first_project
+
+STONE_TEST(tst_first_project, TestFirstProject)
 #include "tst_first_project.moc"

@@ -5,6 +5,7 @@
 #include "project/edit.h"
 #include "project/read.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QLabel>
 #include <QMenu>
@@ -12,6 +13,9 @@
 #include <QToolButton>
 
 #include <cmath>
+
+namespace tst_for_ears
+{
 
 using namespace stone;
 
@@ -254,5 +258,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestForEars)
+} // namespace tst_for_ears
+
+STONE_TEST(tst_for_ears, TestForEars)
 #include "tst_for_ears.moc"

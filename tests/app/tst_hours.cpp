@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <malloc.h>
 #include <unistd.h>
@@ -10,6 +11,9 @@
 #include <fstream>
 #include <limits>
 #include <vector>
+
+namespace tst_hours
+{
 
 using namespace stone;
 
@@ -100,5 +104,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestHours)
+} // namespace tst_hours
+
+STONE_TEST(tst_hours, TestHours)
 #include "tst_hours.moc"

@@ -8,6 +8,7 @@
 #include "app/window_fixture.h"
 #include "level/mesh.h"
 #include "project/read.h"
+#include "support/one_of_many.h"
 
 #include <QCheckBox>
 #include <QClipboard>
@@ -21,6 +22,9 @@
 
 #include <cmath>
 #include <fstream>
+
+namespace tst_housekeeping
+{
 
 using namespace stone;
 
@@ -447,5 +451,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestHousekeeping)
+} // namespace tst_housekeeping
+
+STONE_TEST(tst_housekeeping, TestHousekeeping)
 #include "tst_housekeeping.moc"

@@ -2,8 +2,12 @@
 #include "app/window_fixture.h"
 
 #include "project/edit.h"
+#include "support/one_of_many.h"
 
 #include <cmath>
+
+namespace tst_large_level
+{
 
 using namespace stone;
 
@@ -123,5 +127,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestLargeLevel)
+} // namespace tst_large_level
+
+STONE_TEST(tst_large_level, TestLargeLevel)
 #include "tst_large_level.moc"

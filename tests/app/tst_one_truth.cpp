@@ -7,6 +7,7 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QCheckBox>
 #include <QLabel>
@@ -15,6 +16,9 @@
 #include <QToolButton>
 
 #include <cmath>
+
+namespace tst_one_truth
+{
 
 using namespace stone;
 
@@ -253,5 +257,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestOneTruth)
+} // namespace tst_one_truth
+
+STONE_TEST(tst_one_truth, TestOneTruth)
 #include "tst_one_truth.moc"

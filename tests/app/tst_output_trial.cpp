@@ -2,11 +2,15 @@
 #include "app/session/ear_test.h"
 #include "app/shell/output_trial.h"
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <QRadioButton>
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_output_trial
+{
 
 using namespace stone;
 
@@ -96,5 +100,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestOutputTrial)
+} // namespace tst_output_trial
+
+STONE_TEST(tst_output_trial, TestOutputTrial)
 #include "tst_output_trial.moc"

@@ -3,9 +3,13 @@
 
 #include "level/level_files.h"
 #include "level/mesh_import.h"
+#include "support/one_of_many.h"
 
 #include <filesystem>
 #include <fstream>
+
+namespace tst_own_folder
+{
 
 using namespace stone;
 
@@ -259,5 +263,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestOwnFolder)
+} // namespace tst_own_folder
+
+STONE_TEST(tst_own_folder, TestOwnFolder)
 #include "tst_own_folder.moc"

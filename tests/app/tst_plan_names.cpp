@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <QSettings>
 #include <QTest>
 
 #include <algorithm>
 #include <set>
+
+namespace tst_plan_names
+{
 
 using namespace stone;
 
@@ -84,5 +88,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestPlanNames)
+} // namespace tst_plan_names
+
+STONE_TEST(tst_plan_names, TestPlanNames)
 #include "tst_plan_names.moc"

@@ -2,12 +2,16 @@
 #include "app/lists/earshot_panel.h"
 #include "app/window_fixture.h"
 #include "project/edit.h"
+#include "support/one_of_many.h"
 #include "world/planting.h"
 
 #include <QCheckBox>
 #include <QComboBox>
 #include <QLabel>
 #include <QPushButton>
+
+namespace tst_plant_window
+{
 
 using namespace stone;
 
@@ -237,5 +241,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestPlantWindow)
+} // namespace tst_plant_window
+
+STONE_TEST(tst_plant_window, TestPlantWindow)
 #include "tst_plant_window.moc"

@@ -4,12 +4,16 @@
 #include "app/posts/solve_dialog.h"
 #include "app/window_fixture.h"
 #include "project/edit.h"
+#include "support/one_of_many.h"
 
 #include <QAction>
 #include <QElapsedTimer>
 #include <QMenu>
 
 #include <cmath>
+
+namespace tst_posts_window
+{
 
 using namespace stone;
 
@@ -221,5 +225,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestPostsWindow)
+} // namespace tst_posts_window
+
+STONE_TEST(tst_posts_window, TestPostsWindow)
 #include "tst_posts_window.moc"

@@ -4,6 +4,7 @@
 #include "app/window_fixture.h"
 
 #include "project/read.h"
+#include "support/one_of_many.h"
 
 #include <QAbstractSpinBox>
 #include <QComboBox>
@@ -13,6 +14,9 @@
 #include <QTableWidget>
 
 #include <algorithm>
+
+namespace tst_random_edits
+{
 
 using namespace stone;
 
@@ -251,5 +255,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestRandomEdits)
+} // namespace tst_random_edits
+
+STONE_TEST(tst_random_edits, TestRandomEdits)
 #include "tst_random_edits.moc"

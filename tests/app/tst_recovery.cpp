@@ -3,6 +3,7 @@
 #include "app/window_fixture.h"
 
 #include "project/read.h"
+#include "support/one_of_many.h"
 
 #include <QComboBox>
 #include <QMessageBox>
@@ -12,6 +13,9 @@
 #include <filesystem>
 #include <fstream>
 #include <iterator>
+
+namespace tst_recovery
+{
 
 using namespace stone;
 
@@ -283,5 +287,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestRecovery)
+} // namespace tst_recovery
+
+STONE_TEST(tst_recovery, TestRecovery)
 #include "tst_recovery.moc"

@@ -4,6 +4,7 @@
 
 #include "app/rooms/room_page.h"
 #include "media/sound_file.h"
+#include "support/one_of_many.h"
 
 #include <QComboBox>
 #include <QFileDialog>
@@ -14,6 +15,9 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+
+namespace tst_reverb_window
+{
 
 using namespace stone;
 
@@ -202,5 +206,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestReverbWindow)
+} // namespace tst_reverb_window
+
+STONE_TEST(tst_reverb_window, TestReverbWindow)
 #include "tst_reverb_window.moc"

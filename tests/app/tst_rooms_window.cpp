@@ -4,8 +4,12 @@
 #include "app/rooms/decay_graph.h"
 #include "app/rooms/opening_page.h"
 #include "app/rooms/room_page.h"
+#include "support/one_of_many.h"
 
 #include <cmath>
+
+namespace tst_rooms_window
+{
 
 using namespace stone;
 
@@ -196,5 +200,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestRoomsWindow)
+} // namespace tst_rooms_window
+
+STONE_TEST(tst_rooms_window, TestRoomsWindow)
 #include "tst_rooms_window.moc"

@@ -8,6 +8,7 @@
 #include "app/window_fixture.h"
 #include "project/edit.h"
 #include "project/read.h"
+#include "support/one_of_many.h"
 #include "world/run_watch.h"
 #include "world/world.h"
 
@@ -21,6 +22,9 @@
 #include <QSplitter>
 
 #include <cmath>
+
+namespace tst_runs_window
+{
 
 using namespace stone;
 
@@ -341,5 +345,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestRunsWindow)
+} // namespace tst_runs_window
+
+STONE_TEST(tst_runs_window, TestRunsWindow)
 #include "tst_runs_window.moc"

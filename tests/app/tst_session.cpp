@@ -1,8 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/theme/theme.h"
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <cmath>
+
+namespace tst_session
+{
 
 using namespace stone;
 
@@ -36,6 +40,8 @@ class TestSession : public QObject
     };
 
 private slots:
+    void initTestCase() { stone::theme::apply(*qApp); }
+
     void levelsShareSoundsAndFalloffs()
     {
         QTemporaryDir folder;
@@ -283,11 +289,7 @@ private slots:
     }
 };
 
-int main(int argc, char** argv)
-{
-    QApplication app(argc, argv);
-    stone::theme::apply(app);
-    TestSession test;
-    return QTest::qExec(&test, argc, argv);
-}
+} // namespace tst_session
+
+STONE_TEST(tst_session, TestSession)
 #include "tst_session.moc"

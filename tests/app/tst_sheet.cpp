@@ -4,12 +4,16 @@
 #include "app/shell/first_sheet.h"
 #include "app/theme/theme.h"
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <QMenu>
 #include <QSlider>
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_sheet
+{
 
 using namespace stone;
 
@@ -233,5 +237,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestSheet)
+} // namespace tst_sheet
+
+STONE_TEST(tst_sheet, TestSheet)
 #include "tst_sheet.moc"

@@ -4,6 +4,7 @@
 #include "project/edit.h"
 #include "project/side_on.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QAction>
 #include <QCheckBox>
@@ -11,6 +12,9 @@
 #include <QImage>
 #include <QLabel>
 #include <QMimeData>
+
+namespace tst_side_on_window
+{
 
 using namespace stone;
 
@@ -450,5 +454,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestSideOnWindow)
+} // namespace tst_side_on_window
+
+STONE_TEST(tst_side_on_window, TestSideOnWindow)
 #include "tst_side_on_window.moc"

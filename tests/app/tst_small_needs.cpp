@@ -7,6 +7,7 @@
 #include "app/window_fixture.h"
 #include "project/edit.h"
 #include "project/read.h"
+#include "support/one_of_many.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -18,6 +19,9 @@
 #include <QTreeWidget>
 
 #include <filesystem>
+
+namespace tst_small_needs
+{
 
 using namespace stone;
 namespace fs = std::filesystem;
@@ -220,5 +224,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestSmallNeeds)
+} // namespace tst_small_needs
+
+STONE_TEST(tst_small_needs, TestSmallNeeds)
 #include "tst_small_needs.moc"

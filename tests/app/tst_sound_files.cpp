@@ -2,10 +2,14 @@
 #include "app/shell/banner.h"
 #include "app/shell/findings_dialog.h"
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <QLabel>
 
 #include <filesystem>
+
+namespace tst_sound_files
+{
 
 using namespace stone;
 namespace fs = std::filesystem;
@@ -109,5 +113,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestSoundFiles)
+} // namespace tst_sound_files
+
+STONE_TEST(tst_sound_files, TestSoundFiles)
 #include "tst_sound_files.moc"

@@ -4,9 +4,13 @@
 #include "app/shell/banner.h"
 #include "app/sounds/waveform_view.h"
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_sound_page
+{
 
 using namespace stone;
 
@@ -239,5 +243,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestSoundPage)
+} // namespace tst_sound_page
+
+STONE_TEST(tst_sound_page, TestSoundPage)
 #include "tst_sound_page.moc"

@@ -6,6 +6,7 @@
 #include "app/strata/take_page_job.h"
 #include "app/window_fixture.h"
 #include "project/edit.h"
+#include "support/one_of_many.h"
 
 #include <QAction>
 #include <QComboBox>
@@ -16,6 +17,9 @@
 
 #include <cmath>
 #include <filesystem>
+
+namespace tst_takes_window
+{
 
 using namespace stone;
 
@@ -452,5 +456,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestTakesWindow)
+} // namespace tst_takes_window
+
+STONE_TEST(tst_takes_window, TestTakesWindow)
 #include "tst_takes_window.moc"

@@ -5,8 +5,12 @@
 #include <atomic>
 
 #include "app/shell/findings_dialog.h"
+#include "support/one_of_many.h"
 
 #include <set>
+
+namespace tst_trouble
+{
 
 using namespace stone;
 
@@ -57,6 +61,8 @@ class TestTrouble : public QObject
     }
 
 private slots:
+    void initTestCase() { stone::theme::apply(*qApp); }
+
     void aMissingSoundLeavesTheRestWorkingAndIsRelocated()
     {
         WindowFixture f(
@@ -202,11 +208,7 @@ private slots:
     }
 };
 
-int main(int argc, char** argv)
-{
-    QApplication app(argc, argv);
-    stone::theme::apply(app);
-    TestTrouble test;
-    return QTest::qExec(&test, argc, argv);
-}
+} // namespace tst_trouble
+
+STONE_TEST(tst_trouble, TestTrouble)
 #include "tst_trouble.moc"

@@ -2,6 +2,7 @@
 #include "app/section/section_view.h"
 #include "app/window_fixture.h"
 #include "project/read.h"
+#include "support/one_of_many.h"
 #include "world/walk_making.h"
 #include "world/walk_pose.h"
 
@@ -13,6 +14,9 @@
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_walks_window
+{
 
 using namespace stone;
 
@@ -286,5 +290,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWalksWindow)
+} // namespace tst_walks_window
+
+STONE_TEST(tst_walks_window, TestWalksWindow)
 #include "tst_walks_window.moc"

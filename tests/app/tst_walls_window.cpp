@@ -8,6 +8,7 @@
 
 #include "app/walls/walls_dialog.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QCheckBox>
 #include <QComboBox>
@@ -16,6 +17,9 @@
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_walls_window
+{
 
 using namespace stone;
 
@@ -361,5 +365,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWallsWindow)
+} // namespace tst_walls_window
+
+STONE_TEST(tst_walls_window, TestWallsWindow)
 #include "tst_walls_window.moc"

@@ -6,6 +6,7 @@
 #include "app/walls/material_dialog.h"
 #include "app/walls/walls_dialog.h"
 #include "app/window_fixture.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QCheckBox>
@@ -25,6 +26,9 @@
 #include <map>
 #include <memory>
 #include <set>
+
+namespace tst_whole_document
+{
 
 using namespace stone;
 using Json = nlohmann::ordered_json;
@@ -445,5 +449,7 @@ private slots:
     }
 };
 
-QTEST_MAIN(TestWholeDocument)
+} // namespace tst_whole_document
+
+STONE_TEST(tst_whole_document, TestWholeDocument)
 #include "tst_whole_document.moc"

@@ -11,12 +11,16 @@
 #include "app/shell/storey_switch.h"
 #include "app/theme/theme.h"
 #include "app/widgets/name_chooser.h"
+#include "support/one_of_many.h"
 
 #include <QHelpEvent>
 #include <QLineEdit>
 #include <QPushButton>
 
 #include <cmath>
+
+namespace tst_widgets
+{
 
 using namespace stone;
 
@@ -26,6 +30,8 @@ class TestWidgets : public QObject
     Q_OBJECT
 
 private slots:
+    void initTestCase() { stone::theme::apply(*qApp); }
+
     /// The desktop's colours say which look fits; black on white with nothing between asks for more contrast.
     void theLookFitsTheDesktop()
     {
@@ -458,16 +464,7 @@ private slots:
     }
 };
 
-Q_DECLARE_METATYPE(stone::DistanceFormula)
-Q_DECLARE_METATYPE(stone::EmitterId)
+} // namespace tst_widgets
 
-int main(int argc, char** argv)
-{
-    QApplication app(argc, argv);
-    stone::theme::apply(app);
-    qRegisterMetaType<stone::DistanceFormula>();
-    qRegisterMetaType<stone::EmitterId>();
-    TestWidgets test;
-    return QTest::qExec(&test, argc, argv);
-}
+STONE_TEST(tst_widgets, TestWidgets)
 #include "tst_widgets.moc"

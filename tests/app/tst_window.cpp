@@ -12,6 +12,7 @@
 #include "hearing/reasons.h"
 #include "project/range.h"
 #include "project/read.h"
+#include "support/one_of_many.h"
 
 #include <QDropEvent>
 #include <QElapsedTimer>
@@ -22,6 +23,9 @@
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_window
+{
 
 using namespace stone;
 
@@ -40,6 +44,8 @@ class TestWindow : public QObject
     }
 
 private slots:
+    void initTestCase() { stone::theme::apply(*qApp); }
+
     void aSoundIsPlacedTunedSavedAndFoundAgain()
     {
         WindowFixture f(oneTone);
@@ -623,11 +629,7 @@ private slots:
     }
 };
 
-int main(int argc, char** argv)
-{
-    QApplication app(argc, argv);
-    stone::theme::apply(app);
-    TestWindow test;
-    return QTest::qExec(&test, argc, argv);
-}
+} // namespace tst_window
+
+STONE_TEST(tst_window, TestWindow)
 #include "tst_window.moc"

@@ -4,10 +4,14 @@
 #include "geometry/pose.h"
 #include "spatial/panning.h"
 #include "support/csv.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_acoustics
+{
 
 using namespace stone;
 
@@ -106,5 +110,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestAcoustics)
+} // namespace tst_acoustics
+
+STONE_TEST(tst_acoustics, TestAcoustics)
 #include "tst_acoustics.moc"

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/control.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
@@ -8,6 +9,9 @@
 #include <cmath>
 #include <numbers>
 #include <numeric>
+
+namespace tst_ambience
+{
 
 using namespace stone;
 using fixture::energy_db;
@@ -587,5 +591,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestAmbience)
+} // namespace tst_ambience
+
+STONE_TEST(tst_ambience, TestAmbience)
 #include "tst_ambience.moc"

@@ -3,12 +3,16 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+
+namespace tst_bursts
+{
 
 using namespace stone;
 
@@ -243,5 +247,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestBursts)
+} // namespace tst_bursts
+
+STONE_TEST(tst_bursts, TestBursts)
 #include "tst_bursts.moc"

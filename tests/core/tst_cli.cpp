@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "media/sound_file.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QDir>
 #include <QElapsedTimer>
@@ -16,6 +17,9 @@
 #include <cmath>
 #include <csignal>
 #include <sys/stat.h>
+
+namespace tst_cli
+{
 
 using namespace stone;
 
@@ -448,5 +452,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCli)
+} // namespace tst_cli
+
+STONE_TEST(tst_cli, TestCli)
 #include "tst_cli.moc"

@@ -1,12 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/mixer.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <algorithm>
 #include <cmath>
 #include <limits>
+
+namespace tst_containment
+{
 
 using namespace stone;
 
@@ -141,5 +145,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestContainment)
+} // namespace tst_containment
+
+STONE_TEST(tst_containment, TestContainment)
 #include "tst_containment.moc"

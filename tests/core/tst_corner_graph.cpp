@@ -3,12 +3,16 @@
 #include "level/hurdle.h"
 #include "level/obstacles.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <cmath>
 #include <memory>
 #include <random>
+
+namespace tst_corner_graph
+{
 
 using namespace stone;
 
@@ -136,5 +140,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestCornerGraph)
+} // namespace tst_corner_graph
+
+STONE_TEST(tst_corner_graph, TestCornerGraph)
 #include "tst_corner_graph.moc"

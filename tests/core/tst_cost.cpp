@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/live.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <cmath>
 #include <numeric>
+
+namespace tst_cost
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -137,5 +141,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestCost)
+} // namespace tst_cost
+
+STONE_TEST(tst_cost, TestCost)
 #include "tst_cost.moc"

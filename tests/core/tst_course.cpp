@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "engine/course.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
@@ -7,6 +8,9 @@
 #include <cmath>
 #include <map>
 #include <set>
+
+namespace tst_course
+{
 
 using namespace stone;
 
@@ -316,5 +320,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestCourse)
+} // namespace tst_course
+
+STONE_TEST(tst_course, TestCourse)
 #include "tst_course.moc"

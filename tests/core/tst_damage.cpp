@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/read.h"
 #include "project/write.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QRegularExpression>
@@ -9,6 +10,9 @@
 #include <algorithm>
 #include <ctime>
 #include <random>
+
+namespace tst_damage
+{
 
 using namespace stone;
 
@@ -74,5 +78,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDamage)
+} // namespace tst_damage
+
+STONE_TEST(tst_damage, TestDamage)
 #include "tst_damage.moc"

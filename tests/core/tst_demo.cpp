@@ -3,6 +3,7 @@
 #include "engine/offline.h"
 #include "media/sound_file.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/replay.h"
 #include "world/walk_pose.h"
 
@@ -12,6 +13,9 @@
 #include <cmath>
 #include <map>
 #include <set>
+
+namespace tst_demo
+{
 
 using namespace stone;
 
@@ -187,5 +191,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDemo)
+} // namespace tst_demo
+
+STONE_TEST(tst_demo, TestDemo)
 #include "tst_demo.moc"

@@ -5,6 +5,7 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QTemporaryDir>
@@ -18,6 +19,9 @@
 #include <sys/wait.h>
 #include <thread>
 #include <unistd.h>
+
+namespace tst_document
+{
 
 using namespace stone;
 
@@ -470,5 +474,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestDocument)
+} // namespace tst_document
+
+STONE_TEST(tst_document, TestDocument)
 #include "tst_document.moc"

@@ -4,6 +4,7 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/replay.h"
 #include "world/stance.h"
 
@@ -12,6 +13,9 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+
+namespace tst_ears
+{
 
 using namespace stone;
 
@@ -364,5 +368,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestEars)
+} // namespace tst_ears
+
+STONE_TEST(tst_ears, TestEars)
 #include "tst_ears.moc"

@@ -2,11 +2,15 @@
 #include "geometry/pose.h"
 #include "level/edge_finder.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_edges
+{
 
 using namespace stone;
 using fixture::addBox;
@@ -370,5 +374,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestEdges)
+} // namespace tst_edges
+
+STONE_TEST(tst_edges, TestEdges)
 #include "tst_edges.moc"

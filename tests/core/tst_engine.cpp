@@ -3,6 +3,7 @@
 #include "engine/mixer.h"
 #include "engine/voice_reader.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/walk_pose.h"
 
 #include <QTest>
@@ -10,6 +11,9 @@
 #include <algorithm>
 #include <cmath>
 #include <numbers>
+
+namespace tst_engine
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -340,5 +344,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestEngine)
+} // namespace tst_engine
+
+STONE_TEST(tst_engine, TestEngine)
 #include "tst_engine.moc"

@@ -3,11 +3,15 @@
 #include "engine/course.h"
 #include "hearing/model.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/reach.h"
 
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_families
+{
 
 using namespace stone;
 
@@ -146,5 +150,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFamilies)
+} // namespace tst_families
+
+STONE_TEST(tst_families, TestFamilies)
 #include "tst_families.moc"

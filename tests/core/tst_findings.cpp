@@ -4,6 +4,7 @@
 #include "analysis/walls_findings.h"
 #include "support/boxes.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/walk_making.h"
 
 #include <QTemporaryDir>
@@ -13,6 +14,9 @@
 #include <cmath>
 #include <random>
 #include <set>
+
+namespace tst_findings
+{
 
 using namespace stone;
 
@@ -533,5 +537,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFindings)
+} // namespace tst_findings
+
+STONE_TEST(tst_findings, TestFindings)
 #include "tst_findings.moc"

@@ -2,12 +2,16 @@
 #include "level/finds.h"
 #include "level/floor_edges.h"
 #include "support/boxes.h"
+#include "support/one_of_many.h"
 
 #include <QElapsedTimer>
 #include <QTest>
 
 #include <cmath>
 #include <random>
+
+namespace tst_finds
+{
 
 using namespace stone;
 
@@ -109,5 +113,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFinds)
+} // namespace tst_finds
+
+STONE_TEST(tst_finds, TestFinds)
 #include "tst_finds.moc"

@@ -6,10 +6,14 @@
 #include "level/mesh.h"
 #include "project/post_sense.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_floor_findings
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -221,5 +225,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFloorFindings)
+} // namespace tst_floor_findings
+
+STONE_TEST(tst_floor_findings, TestFloorFindings)
 #include "tst_floor_findings.moc"

@@ -5,6 +5,7 @@
 #include "project/file_error.h"
 #include "project/read.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/walk_pose.h"
 
 #include <QProcess>
@@ -18,6 +19,9 @@
 #include <numbers>
 #include <random>
 #include <thread>
+
+namespace tst_follow
+{
 
 using namespace stone;
 
@@ -638,5 +642,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFollow)
+} // namespace tst_follow
+
+STONE_TEST(tst_follow, TestFollow)
 #include "tst_follow.moc"

@@ -3,12 +3,16 @@
 #include "media/measure_store.h"
 #include "media/sound_bank.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
 #include <atomic>
 #include <fstream>
+
+namespace tst_found_again
+{
 
 using namespace stone;
 namespace fs = std::filesystem;
@@ -110,5 +114,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestFoundAgain)
+} // namespace tst_found_again
+
+STONE_TEST(tst_found_again, TestFoundAgain)
 #include "tst_found_again.moc"

@@ -5,11 +5,15 @@
 #include "project/references.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QTest>
 
 #include <set>
+
+namespace tst_fragment
+{
 
 using namespace stone;
 
@@ -188,5 +192,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestFragment)
+} // namespace tst_fragment
+
+STONE_TEST(tst_fragment, TestFragment)
 #include "tst_fragment.moc"

@@ -2,12 +2,16 @@
 #include "engine/control.h"
 #include "support/csv.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/gazing.h"
 
 #include <QTest>
 
 #include <cmath>
 #include <numbers>
+
+namespace tst_gaze
+{
 
 using namespace stone;
 using namespace fixture;
@@ -219,5 +223,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestGaze)
+} // namespace tst_gaze
+
+STONE_TEST(tst_gaze, TestGaze)
 #include "tst_gaze.moc"

@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "geometry/pose.h"
 #include "geometry/sphere_index.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <cmath>
 #include <random>
+
+namespace tst_geometry
+{
 
 using namespace stone;
 
@@ -93,5 +97,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGeometry)
+} // namespace tst_geometry
+
+STONE_TEST(tst_geometry, TestGeometry)
 #include "tst_geometry.moc"

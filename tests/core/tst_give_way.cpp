@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hearing/reasons.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QFile>
 #include <QJsonArray>
@@ -13,6 +14,9 @@
 #include <limits>
 #include <numbers>
 #include <set>
+
+namespace tst_give_way
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -515,5 +519,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGiveWay)
+} // namespace tst_give_way
+
+STONE_TEST(tst_give_way, TestGiveWay)
 #include "tst_give_way.moc"

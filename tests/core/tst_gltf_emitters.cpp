@@ -8,6 +8,7 @@
 #include "project/write.h"
 #include "support/boxes.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <nlohmann/json.hpp>
 
@@ -16,6 +17,9 @@
 
 #include <fstream>
 #include <random>
+
+namespace tst_gltf_emitters
+{
 
 using namespace stone;
 using Json = nlohmann::ordered_json;
@@ -273,5 +277,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestGltfEmitters)
+} // namespace tst_gltf_emitters
+
+STONE_TEST(tst_gltf_emitters, TestGltfEmitters)
 #include "tst_gltf_emitters.moc"

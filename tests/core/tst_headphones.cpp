@@ -3,6 +3,7 @@
 #include "spatial/head_model.h"
 #include "spatial/sofa.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/spectra.h"
 
 #include <QTest>
@@ -11,6 +12,9 @@
 #include <bit>
 #include <cmath>
 #include <numbers>
+
+namespace tst_headphones
+{
 
 using namespace stone;
 
@@ -317,5 +321,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestHeadphones)
+} // namespace tst_headphones
+
+STONE_TEST(tst_headphones, TestHeadphones)
 #include "tst_headphones.moc"

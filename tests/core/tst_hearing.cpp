@@ -3,6 +3,7 @@
 #include "hearing/model.h"
 #include "hearing/reasons.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/walk_pose.h"
 
 #include <QTemporaryDir>
@@ -10,6 +11,9 @@
 
 #include <cmath>
 #include <random>
+
+namespace tst_hearing
+{
 
 using namespace stone;
 
@@ -271,5 +275,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestHearing)
+} // namespace tst_hearing
+
+STONE_TEST(tst_hearing, TestHearing)
 #include "tst_hearing.moc"

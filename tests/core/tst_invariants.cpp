@@ -4,6 +4,7 @@
 #include "project/violations.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QTemporaryDir>
@@ -12,6 +13,9 @@
 #include <algorithm>
 #include <cmath>
 #include <functional>
+
+namespace tst_invariants
+{
 
 using namespace stone;
 
@@ -72,8 +76,6 @@ template <class Thing, class Part> Change top(List<Thing> Project::*list, const 
 }
 
 } // namespace
-
-Q_DECLARE_METATYPE(Change)
 
 /// What no edit may leave behind: whatever would be refused when the file is opened again.
 class TestInvariants : public QObject
@@ -223,5 +225,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestInvariants)
+} // namespace tst_invariants
+
+STONE_TEST(tst_invariants, TestInvariants)
 #include "tst_invariants.moc"

@@ -4,6 +4,7 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QTemporaryDir>
@@ -15,6 +16,9 @@
 #include <sys/wait.h>
 #include <thread>
 #include <unistd.h>
+
+namespace tst_journal
+{
 
 using namespace stone;
 
@@ -237,5 +241,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestJournal)
+} // namespace tst_journal
+
+STONE_TEST(tst_journal, TestJournal)
 #include "tst_journal.moc"

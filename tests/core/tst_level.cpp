@@ -10,6 +10,7 @@
 #include "project/file_error.h"
 #include "project/read.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/carriage.h"
 
 #include <QTemporaryDir>
@@ -21,6 +22,9 @@
 #include <random>
 
 #include <sys/stat.h>
+
+namespace tst_level
+{
 
 using namespace stone;
 
@@ -59,14 +63,17 @@ double areaOf(const Outline& outline)
 std::string gltf(const std::string& nodes, const std::string& uri, const std::string& index = "2",
                  const std::string& count = "3")
 {
-    return R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":)" + nodes +
-           R"(,"materials":[{"name":"brick"}],"meshes":[{"primitives":[{"attributes":{"POSITION":0},"indices":1,"material":0}]}],
-           "accessors":[{"bufferView":0,"componentType":5126,"count":)" +
-           count + R"(,"type":"VEC3"},
-           {"bufferView":1,"componentType":5125,"count":3,"type":"SCALAR"}],
-           "bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":36},{"buffer":0,"byteOffset":36,"byteLength":12}],
-           "buffers":[{"byteLength":48,"uri":")" +
-           uri + R"("}],"extras":)" + index + "}";
+    QString text = R"({"asset":{"version":"2.0"},"scene":0,"scenes":[{"nodes":[0]}],"nodes":NODES,
+        "materials":[{"name":"brick"}],
+        "meshes":[{"primitives":[{"attributes":{"POSITION":0},"indices":1,"material":0}]}],
+        "accessors":[{"bufferView":0,"componentType":5126,"count":COUNT,"type":"VEC3"},
+            {"bufferView":1,"componentType":5125,"count":3,"type":"SCALAR"}],
+        "bufferViews":[{"buffer":0,"byteOffset":0,"byteLength":36},{"buffer":0,"byteOffset":36,"byteLength":12}],
+        "buffers":[{"byteLength":48,"uri":"URI"}],"extras":INDEX})";
+    for (const auto& [place, filled] : {std::pair{"NODES", nodes}, {"COUNT", count}, {"URI", uri}, {"INDEX", index}}) {
+        text.replace(place, QString::fromStdString(filled));
+    }
+    return text.toStdString();
 }
 
 void writeTriangle(const std::filesystem::path& file, std::uint32_t lastIndex = 2, float x = 1.0F)
@@ -387,5 +394,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLevel)
+} // namespace tst_level
+
+STONE_TEST(tst_level, TestLevel)
 #include "tst_level.moc"

@@ -2,6 +2,7 @@
 #include "engine/live.h"
 #include "engine/wakeup.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/spectra.h"
 #include "world/walk_pose.h"
 
@@ -13,6 +14,9 @@
 #include <cmath>
 #include <numbers>
 #include <thread>
+
+namespace tst_live
+{
 
 using namespace stone;
 
@@ -374,5 +378,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestLive)
+} // namespace tst_live
+
+STONE_TEST(tst_live, TestLive)
 #include "tst_live.moc"

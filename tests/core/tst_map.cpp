@@ -8,6 +8,7 @@
 #include "level/mesh.h"
 #include "project/read.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/carriage.h"
 
 #include <QTest>
@@ -17,6 +18,9 @@
 #include <map>
 #include <numbers>
 #include <random>
+
+namespace tst_map
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -526,5 +530,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestMap)
+} // namespace tst_map
+
+STONE_TEST(tst_map, TestMap)
 #include "tst_map.moc"

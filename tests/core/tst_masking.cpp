@@ -2,6 +2,7 @@
 #include "analysis/masking.h"
 #include "dsp/octave_bands.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/taken.h"
 #include "takes/masking_watch.h"
 #include "takes/take_findings.h"
@@ -12,6 +13,9 @@
 #include <cmath>
 #include <numbers>
 #include <random>
+
+namespace tst_masking
+{
 
 using namespace stone;
 using namespace fixture;
@@ -208,5 +212,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestMasking)
+} // namespace tst_masking
+
+STONE_TEST(tst_masking, TestMasking)
 #include "tst_masking.moc"

@@ -8,6 +8,7 @@
 #include "media/true_peak.h"
 #include "project/edit.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -19,6 +20,9 @@
 #include <numbers>
 #include <random>
 #include <semaphore>
+
+namespace tst_measures
+{
 
 using namespace stone;
 namespace fs = std::filesystem;
@@ -358,5 +362,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMeasures)
+} // namespace tst_measures
+
+STONE_TEST(tst_measures, TestMeasures)
 #include "tst_measures.moc"

@@ -8,6 +8,7 @@
 #include "media/sound_writer.h"
 #include "project/file_error.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -19,6 +20,9 @@
 #include <numbers>
 #include <random>
 #include <set>
+
+namespace tst_media
+{
 
 using namespace stone;
 
@@ -456,5 +460,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestMedia)
+} // namespace tst_media
+
+STONE_TEST(tst_media, TestMedia)
 #include "tst_media.moc"

@@ -4,6 +4,7 @@
 #include "project/merge.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QTest>
@@ -12,6 +13,9 @@
 #include <array>
 #include <optional>
 #include <random>
+
+namespace tst_merge
+{
 
 using namespace stone;
 
@@ -185,5 +189,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestMerge)
+} // namespace tst_merge
+
+STONE_TEST(tst_merge, TestMerge)
 #include "tst_merge.moc"

@@ -8,6 +8,7 @@
 #include "support/boxes.h"
 #include "support/csv.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
@@ -17,6 +18,9 @@
 #include <numbers>
 #include <random>
 #include <set>
+
+namespace tst_occlusion
+{
 
 using namespace stone;
 using namespace fixture;
@@ -616,5 +620,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestOcclusion)
+} // namespace tst_occlusion
+
+STONE_TEST(tst_occlusion, TestOcclusion)
 #include "tst_occlusion.moc"

@@ -6,6 +6,7 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QDir>
 #include <QFileInfo>
@@ -17,6 +18,9 @@
 #include <fstream>
 #include <iterator>
 #include <random>
+
+namespace tst_pack
+{
 
 using namespace stone;
 namespace fs = std::filesystem;
@@ -215,5 +219,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestPack)
+} // namespace tst_pack
+
+STONE_TEST(tst_pack, TestPack)
 #include "tst_pack.moc"

@@ -4,6 +4,7 @@
 #include "spatial/head_model.h"
 #include "spatial/sofa.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/walk_pose.h"
 
 #include <QTest>
@@ -12,6 +13,9 @@
 #include <cmath>
 #include <numbers>
 #include <random>
+
+namespace tst_placement
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -436,5 +440,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPlacement)
+} // namespace tst_placement
+
+STONE_TEST(tst_placement, TestPlacement)
 #include "tst_placement.moc"

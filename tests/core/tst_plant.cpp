@@ -3,6 +3,7 @@
 #include "project/write.h"
 #include "support/boxes.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 #include "world/planting.h"
 
@@ -12,6 +13,9 @@
 #include <cmath>
 #include <numeric>
 #include <set>
+
+namespace tst_plant
+{
 
 using namespace stone;
 
@@ -567,5 +571,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPlant)
+} // namespace tst_plant
+
+STONE_TEST(tst_plant, TestPlant)
 #include "tst_plant.moc"

@@ -4,9 +4,13 @@
 #include "project/edit.h"
 #include "support/boxes.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/planting.h"
 
 #include <QTest>
+
+namespace tst_plant_findings
+{
 
 using namespace stone;
 
@@ -168,5 +172,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPlantFindings)
+} // namespace tst_plant_findings
+
+STONE_TEST(tst_plant_findings, TestPlantFindings)
 #include "tst_plant_findings.moc"

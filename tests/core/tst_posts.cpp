@@ -9,6 +9,7 @@
 #include "project/violations.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "takes/walk_taking.h"
 
 #include <QJsonArray>
@@ -20,6 +21,9 @@
 #include <QXmlStreamReader>
 
 #include <cmath>
+
+namespace tst_posts
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -467,5 +471,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPosts)
+} // namespace tst_posts
+
+STONE_TEST(tst_posts, TestPosts)
 #include "tst_posts.moc"

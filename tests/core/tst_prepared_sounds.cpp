@@ -4,6 +4,7 @@
 #include "media/sound_file.h"
 #include "project/file_error.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <sndfile.h>
 
@@ -12,6 +13,9 @@
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_prepared_sounds
+{
 
 using namespace stone;
 using Format = SoundTarget::Format;
@@ -324,5 +328,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPreparedSounds)
+} // namespace tst_prepared_sounds
+
+STONE_TEST(tst_prepared_sounds, TestPreparedSounds)
 #include "tst_prepared_sounds.moc"

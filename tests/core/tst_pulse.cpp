@@ -3,11 +3,15 @@
 #include "hearing/reasons.h"
 #include "support/boxes.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_pulse
+{
 
 using namespace stone;
 using fixture::addBox;
@@ -351,5 +355,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestPulse)
+} // namespace tst_pulse
+
+STONE_TEST(tst_pulse, TestPulse)
 #include "tst_pulse.moc"

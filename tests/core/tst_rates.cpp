@@ -3,6 +3,7 @@
 #include "engine/offline.h"
 #include "media/sound_writer.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/spectra.h"
 
 #include <QTemporaryDir>
@@ -13,6 +14,9 @@
 #include <cmath>
 #include <functional>
 #include <map>
+
+namespace tst_rates
+{
 
 using namespace stone;
 
@@ -311,5 +315,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRates)
+} // namespace tst_rates
+
+STONE_TEST(tst_rates, TestRates)
 #include "tst_rates.moc"

@@ -4,6 +4,7 @@
 
 #include "engine/live.h"
 #include "media/sound_file.h"
+#include "support/one_of_many.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -13,6 +14,9 @@
 #include <complex>
 #include <numbers>
 #include <random>
+
+namespace tst_recipe
+{
 
 using namespace stone;
 
@@ -412,5 +416,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRecipe)
+} // namespace tst_recipe
+
+STONE_TEST(tst_recipe, TestRecipe)
 #include "tst_recipe.moc"

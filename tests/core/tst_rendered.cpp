@@ -3,11 +3,15 @@
 #include "media/sound_file.h"
 #include "project/read.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_rendered
+{
 
 using namespace stone;
 
@@ -155,5 +159,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRendered)
+} // namespace tst_rendered
+
+STONE_TEST(tst_rendered, TestRendered)
 #include "tst_rendered.moc"

@@ -9,6 +9,7 @@
 #include "hearing/reflections.h"
 #include "project/read.h"
 #include "project/write.h"
+#include "support/one_of_many.h"
 #include "support/two_rooms.h"
 
 #include <QTemporaryDir>
@@ -20,6 +21,9 @@
 #include <numbers>
 #include <random>
 #include <set>
+
+namespace tst_reverb
+{
 
 using namespace stone;
 using namespace fixture;
@@ -566,5 +570,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestReverb)
+} // namespace tst_reverb
+
+STONE_TEST(tst_reverb, TestReverb)
 #include "tst_reverb.moc"

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "analysis/room_proposals.h"
 #include "dsp/decibel.h"
+#include "support/one_of_many.h"
 #include "support/two_rooms.h"
 #include "world/nesting.h"
 
@@ -9,6 +10,9 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+
+namespace tst_room_ways
+{
 
 using namespace stone;
 using namespace fixture;
@@ -362,5 +366,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRoomWays)
+} // namespace tst_room_ways
+
+STONE_TEST(tst_room_ways, TestRoomWays)
 #include "tst_room_ways.moc"

@@ -10,6 +10,7 @@
 #include "support/boxes.h"
 #include "support/csv.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/two_rooms.h"
 
 #include <QTest>
@@ -20,6 +21,9 @@
 #include <numbers>
 #include <random>
 #include <set>
+
+namespace tst_rooms
+{
 
 using namespace stone;
 using namespace fixture;
@@ -601,5 +605,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestRooms)
+} // namespace tst_rooms
+
+STONE_TEST(tst_rooms, TestRooms)
 #include "tst_rooms.moc"

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "support/one_of_many.h"
 #include "world/placed_solid.h"
 #include "world/run_watch.h"
 
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_run_watch
+{
 
 using namespace stone;
 
@@ -227,5 +231,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestRunWatch)
+} // namespace tst_run_watch
+
+STONE_TEST(tst_run_watch, TestRunWatch)
 #include "tst_run_watch.moc"

@@ -2,6 +2,7 @@
 #include "project/file_error.h"
 #include "project/read.h"
 #include "project/write.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QFile>
@@ -12,6 +13,9 @@
 #include <map>
 #include <optional>
 #include <set>
+
+namespace tst_schema
+{
 
 using namespace stone;
 using Json = nlohmann::ordered_json;
@@ -183,5 +187,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSchema)
+} // namespace tst_schema
+
+STONE_TEST(tst_schema, TestSchema)
 #include "tst_schema.moc"

@@ -3,6 +3,7 @@
 #include "geometry/solid.h"
 #include "geometry/spread.h"
 #include "support/csv.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
@@ -11,6 +12,9 @@
 #include <functional>
 #include <numbers>
 #include <random>
+
+namespace tst_shape
+{
 
 using namespace stone;
 
@@ -241,5 +245,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestShape)
+} // namespace tst_shape
+
+STONE_TEST(tst_shape, TestShape)
 #include "tst_shape.moc"

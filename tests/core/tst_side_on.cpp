@@ -7,6 +7,7 @@
 #include "project/write.h"
 #include "support/boxes.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/carriage.h"
 #include "world/stance.h"
 #include "world/walk_pose.h"
@@ -15,6 +16,9 @@
 
 #include <array>
 #include <cmath>
+
+namespace tst_side_on
+{
 
 using namespace stone;
 
@@ -297,5 +301,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSideOn)
+} // namespace tst_side_on
+
+STONE_TEST(tst_side_on, TestSideOn)
 #include "tst_side_on.moc"

@@ -4,12 +4,16 @@
 #include "posts/solve.h"
 #include "posts/spot_judge.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_solve
+{
 
 using namespace stone;
 using fixture::pointAt;
@@ -269,5 +273,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSolve)
+} // namespace tst_solve
+
+STONE_TEST(tst_solve, TestSolve)
 #include "tst_solve.moc"

@@ -14,6 +14,7 @@
 #include "spatial/sofa_apart.h"
 #include "spatial/vbap.h"
 #include "support/csv.h"
+#include "support/one_of_many.h"
 
 #include <QElapsedTimer>
 #include <QTemporaryDir>
@@ -25,6 +26,9 @@
 #include <fstream>
 #include <numbers>
 #include <random>
+
+namespace tst_spatial
+{
 
 using namespace stone;
 
@@ -538,5 +542,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestSpatial)
+} // namespace tst_spatial
+
+STONE_TEST(tst_spatial, TestSpatial)
 #include "tst_spatial.moc"

@@ -4,12 +4,16 @@
 #include "media/sound_writer.h"
 #include "project/file_error.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/world.h"
 
 #include <QTemporaryDir>
 #include <QTest>
 
 #include <cmath>
+
+namespace tst_starts
+{
 
 using namespace stone;
 
@@ -191,5 +195,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestStarts)
+} // namespace tst_starts
+
+STONE_TEST(tst_starts, TestStarts)
 #include "tst_starts.moc"

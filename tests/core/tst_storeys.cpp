@@ -2,11 +2,15 @@
 #include "level/find_storeys.h"
 
 #include "level/mesh_import.h"
+#include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_storeys
+{
 
 using namespace stone;
 
@@ -121,5 +125,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestStoreys)
+} // namespace tst_storeys
+
+STONE_TEST(tst_storeys, TestStoreys)
 #include "tst_storeys.moc"

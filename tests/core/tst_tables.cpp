@@ -5,12 +5,16 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 
 #include <QTest>
 
 #include <cmath>
 #include <limits>
+
+namespace tst_tables
+{
 
 using namespace stone;
 
@@ -233,5 +237,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTables)
+} // namespace tst_tables
+
+STONE_TEST(tst_tables, TestTables)
 #include "tst_tables.moc"

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "project/file_error.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/taken.h"
 #include "takes/take_layers.h"
 #include "takes/take_player.h"
@@ -12,6 +13,9 @@
 
 #include <algorithm>
 #include <cmath>
+
+namespace tst_take_playing
+{
 
 using namespace stone;
 using namespace fixture;
@@ -261,5 +265,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTakePlaying)
+} // namespace tst_take_playing
+
+STONE_TEST(tst_take_playing, TestTakePlaying)
 #include "tst_take_playing.moc"

@@ -2,6 +2,7 @@
 #include "project/file_error.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/taken.h"
 #include "takes/moment_codec.h"
 #include "takes/take_compare.h"
@@ -18,6 +19,9 @@
 #include <cmath>
 #include <filesystem>
 #include <random>
+
+namespace tst_takes
+{
 
 using namespace stone;
 using namespace fixture;
@@ -639,5 +643,7 @@ private slots:
     }
 };
 
-QTEST_APPLESS_MAIN(TestTakes)
+} // namespace tst_takes
+
+STONE_TEST(tst_takes, TestTakes)
 #include "tst_takes.moc"

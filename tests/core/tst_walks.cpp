@@ -2,6 +2,7 @@
 #include "project/read.h"
 #include "project/write.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "world/walk_making.h"
 #include "world/walk_pose.h"
 
@@ -10,6 +11,9 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+
+namespace tst_walks
+{
 
 using namespace stone;
 
@@ -234,5 +238,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestWalks)
+} // namespace tst_walks
+
+STONE_TEST(tst_walks, TestWalks)
 #include "tst_walks.moc"

@@ -4,6 +4,7 @@
 #include "project/atomic_file.h"
 #include "project/read.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 
 #include <nlohmann/json.hpp>
 
@@ -16,6 +17,9 @@
 #include <QUrl>
 
 #include <cmath>
+
+namespace tst_web_page
+{
 
 using namespace stone;
 using Json = nlohmann::ordered_json;
@@ -178,5 +182,7 @@ private slots:
     }
 };
 
-QTEST_GUILESS_MAIN(TestWebPage)
+} // namespace tst_web_page
+
+STONE_TEST(tst_web_page, TestWebPage)
 #include "tst_web_page.moc"

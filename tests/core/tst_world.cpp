@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "hearing/model.h"
 #include "support/fixtures.h"
+#include "support/one_of_many.h"
 #include "support/random_project.h"
 #include "world/replay.h"
 #include "world/world.h"
@@ -11,6 +12,9 @@
 #include <cmath>
 #include <map>
 #include <set>
+
+namespace tst_world
+{
 
 using namespace stone;
 
@@ -759,5 +763,7 @@ private:
     static double apartFrom(const Vec3& a, const Vec3& b) { return glm::length(a - b); }
 };
 
-QTEST_GUILESS_MAIN(TestWorld)
+} // namespace tst_world
+
+STONE_TEST(tst_world, TestWorld)
 #include "tst_world.moc"
