@@ -2,6 +2,8 @@
 #include "app/window_fixture.h"
 #include "support/one_of_many.h"
 
+#include <QElapsedTimer>
+#include <QScreen>
 #include <QSettings>
 #include <QTest>
 
@@ -85,6 +87,40 @@ private slots:
         }
         const auto painted = static_cast<int>(f.plan().stillPaints() - before);
         QVERIFY2(painted < pictures / 5, qPrintable(QString::number(painted)));
+    }
+
+    /// Who walks is moved on the picture that is there; all of it is painted ten times a second. It looks as if all had been.
+    void theEarsMoveOnThePicture()
+    {
+        WindowFixture f(oneTone);
+        const auto seen = [&] {
+            QWidget* window = f.plan().window();
+            const QPoint corner = f.plan().mapTo(window, QPoint(0, 0));
+            return window->screen()
+                ->grabWindow(window->winId(), corner.x(), corner.y(), f.plan().width(), f.plan().height())
+                .toImage();
+        };
+        f.playback->setWalking(true);
+        f.pass(0.2);
+        f.plan().repaint();
+        QTRY_VERIFY(!seen().isNull());
+        const QImage begun = seen();
+        const std::uint64_t before = f.plan().wholePaints();
+        QElapsedTimer time;
+        time.start();
+        constexpr int steps = 40;
+        for (int i = 0; i < steps; ++i) {
+            f.pass(0.04);
+            QCoreApplication::processEvents();
+        }
+        const auto painted = static_cast<qint64>(f.plan().wholePaints() - before);
+        QVERIFY2(painted <= 2 + time.elapsed() / 100, qPrintable(QString("%1 in %2 ms").arg(painted).arg(time.elapsed())));
+        QVERIFY(painted < steps / 2);
+        const QImage moved = seen();
+        QVERIFY(moved != begun);
+        f.plan().repaint();
+        QCOMPARE(f.plan().wholePaints(), before + static_cast<std::uint64_t>(painted) + 1);
+        QCOMPARE(seen(), moved);
     }
 };
 

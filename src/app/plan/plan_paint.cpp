@@ -11,6 +11,7 @@
 #include "hearing/reasons.h"
 #include "world/walk_pose.h"
 
+#include <QPaintEvent>
 #include <QPainter>
 #include <QPainterPath>
 
@@ -44,9 +45,34 @@ void PlanView::noteMoving(std::vector<QPointF> places)
     sincePicture_.start();
 }
 
-void PlanView::paintEvent(QPaintEvent*)
+void PlanView::paintEvent(QPaintEvent* event)
 {
+    const QSize size = (QSizeF(this->size()) * devicePixelRatioF()).toSize();
+    const bool fits = calm_.size() == size && calm_.devicePixelRatio() == devicePixelRatioF();
+    // What lies over the sheet lets it be seen at its borders, and has it painted whenever it is painted itself.
+    if (!fits || !event->region().subtracted(earsOnly_ + childrenRegion()).isEmpty()) {
+        if (!fits) {
+            calm_ = QPixmap(size);
+            calm_.setDevicePixelRatio(devicePixelRatioF());
+        }
+        QPainter onPicture(&calm_);
+        paintCalm(onPicture);
+        ++wholePaints_;
+    }
+    earsOnly_ = {};
     QPainter painter(this);
+    painter.drawPixmap(0, 0, calm_);
+    painter.setRenderHint(QPainter::Antialiasing);
+    paintWalk(painter);
+    paintEars(painter);
+    paintEarsGrip(painter);
+    paintGhostEars(painter);
+    paintedAround_ = aroundEars();
+}
+
+/// Everything but the ears.
+void PlanView::paintCalm(QPainter& painter)
+{
     paintStill(painter);
     painter.setRenderHint(QPainter::Antialiasing);
     LabelLayer labels(QRectF(rect()).adjusted(4, 4, -4, -4));
@@ -80,7 +106,6 @@ void PlanView::paintEvent(QPaintEvent*)
     if (shows(PlanPart::routes)) {
         paintRoutes(painter);
     }
-    paintWalk(painter);
     paintBlindWalk(painter, labels);
     paintRings(painter, labels);
     paintLobe(painter);
@@ -100,9 +125,6 @@ void PlanView::paintEvent(QPaintEvent*)
     paintShots(painter);
     paintGrips(painter);
     paintPartUnder(painter);
-    paintEars(painter);
-    paintEarsGrip(painter);
-    paintGhostEars(painter);
     if (shows(PlanPart::places)) {
         paintPlaces(painter, labels);
     }

@@ -22,6 +22,7 @@ constexpr double nose_px = 24.0;
 /// What moves by less between two pictures does not seem to jump.
 constexpr double noticed_px = 0.7;
 constexpr double noticed_deg = 2.0;
+constexpr double jumps_px = 1.5;     ///< nor does this, of what is small and goes its way
 constexpr int calmPictures_ms = 100; ///< from picture to picture while nothing moves on its way
 constexpr int fastPictures_ms = 50;  ///< while something does that would jump else
 constexpr double front_px = 34.0;    ///< from an emitter to the tip of its front
@@ -174,9 +175,9 @@ void PlanView::followEars()
     showMoving();
 }
 
-/// What moves by less than a pixel is not painted anew for that, only ten times a second for whatever else changes while one
-/// listens, twenty where something goes by fast. What lies over the sheet stays as it is: the level passing behind it is not to
-/// be seen.
+/// All that may move is painted ten times a second while one listens, twenty where something goes by fast, and the ears by
+/// themselves whenever they have moved by more than is not seen. What lies over the sheet stays as it is: the level passing
+/// behind it is not to be seen.
 void PlanView::showMoving()
 {
     const QPointF ears = placeOfEars();
@@ -184,14 +185,35 @@ void PlanView::showMoving()
     const bool noticed = std::abs(ears.x() - paintedEars_.x()) > noticed_px ||
                          std::abs(ears.y() - paintedEars_.y()) > noticed_px ||
                          std::abs(heading_deg - paintedHeading_deg_) > noticed_deg;
-    if (noticed || !nextMoving_.isActive()) {
-        nextMoving_.start(fastest_px_s_ * calmPictures_ms / 1000.0 > noticed_px ? fastPictures_ms : calmPictures_ms);
-        paintedEars_ = ears;
-        paintedHeading_deg_ = heading_deg;
+    if (!nextMoving_.isActive()) {
+        nextMoving_.start(fastest_px_s_ * calmPictures_ms / 1000.0 > jumps_px ? fastPictures_ms : calmPictures_ms);
+        earsOnly_ = {};
         update(QRegion(rect()) - childrenRegion());
     } else {
         movedSince_ = true;
+        if (!noticed) {
+            return;
+        }
+        const QRegion around = QRegion(aroundEars()) + paintedAround_;
+        earsOnly_ += around;
+        update(around - childrenRegion());
     }
+    paintedEars_ = ears;
+    paintedHeading_deg_ = heading_deg;
+}
+
+/// All that is drawn with the ears, with its words.
+QRect PlanView::aroundEars() const
+{
+    const Stance& stance = playback_.stance();
+    QRectF box(placeOfEars(), QSizeF(1, 1));
+    const Pose elsewhere = playback_.flight() == Flight::eyes ? playback_.eyes() : playback_.ears();
+    for (const Pose& pose : {stance.head, stance.camera, stance.ears, elsewhere}) {
+        box = box.united(QRectF(camera_.toScreen(pose.at), QSizeF(1, 1)));
+    }
+    constexpr double gaze_px = 60.0;
+    constexpr double words_px = 170.0;
+    return box.adjusted(-gaze_px, -gaze_px, words_px, gaze_px).toAlignedRect();
 }
 
 /// Of what is drawn of the level itself, else of what is placed in it.

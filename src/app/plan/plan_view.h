@@ -102,6 +102,8 @@ public:
     }
     /// How often what does not move was painted: once for each view of it, whatever goes on there.
     std::uint64_t stillPaints() const { return stillPaints_; }
+    /// How often all that may move was painted; the ears alone are moved on it more often than that.
+    std::uint64_t wholePaints() const { return wholePaints_; }
     bool shows(PlanPart part) const { return shown_.test(static_cast<std::size_t>(part)); }
     /// What was measured last by dragging with Ctrl held, from and to; nothing: nothing is.
     std::optional<std::array<Vec2, 2>> measured() const { return measured_; }
@@ -293,6 +295,8 @@ private:
     void followEars();
     void showMoving();
     void noteMoving(std::vector<QPointF> places);
+    void paintCalm(QPainter& painter);
+    QRect aroundEars() const;
 
     Still stillNow() const;
     void paintStill(QPainter& painter);
@@ -372,6 +376,10 @@ private:
     std::vector<Vec3> meshCorners_; ///< of the level's box; empty: it has no mesh
     QTimer nextMoving_;             ///< runs while what moves only a little waits for its picture
     bool movedSince_ = false;
+    QPixmap calm_;        ///< the latest whole picture, without the ears
+    QRegion earsOnly_;    ///< where nothing but the ears is to be painted anew
+    QRect paintedAround_; ///< the ears, in the latest picture
+    std::uint64_t wholePaints_ = 0;
     QPointF paintedEars_;
     double paintedHeading_deg_ = 0.0;
     std::vector<QPointF> placesPainted_; ///< of emitters, in the latest picture

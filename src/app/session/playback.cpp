@@ -11,6 +11,14 @@
 namespace stone
 {
 
+namespace
+{
+
+constexpr int byHand_ms = 16;        ///< from one step of what moves by hand to the next
+constexpr int followingWalk_ms = 32; ///< what the engine moves is only shown
+
+} // namespace
+
 Playback::Playback(Session& session, Output::Open open, QObject* parent)
     : QObject(parent), session_(session), live_(std::make_unique<Live>(Layout::stereo, session.bank().rate())),
       output_(open, this)
@@ -36,7 +44,7 @@ Playback::Playback(Session& session, Output::Open open, QObject* parent)
     connect(&output_, &Output::back, this, &Playback::outputBack);
     takes_ = std::make_unique<TakeDesk>(session_, *this, std::move(open));
     timer_.setTimerType(Qt::PreciseTimer);
-    timer_.setInterval(16);
+    timer_.setInterval(byHand_ms);
     connect(&timer_, &QTimer::timeout, this, [this] { tick(static_cast<double>(sinceTick_.restart()) / 1000.0); });
     sinceTick_.start();
     timer_.start();
@@ -302,6 +310,10 @@ void Playback::tick(double seconds)
     }
     followFeet(std::min(seconds, 0.1), false);
     announce();
+    const int next_ms = listening() && walking_ ? followingWalk_ms : byHand_ms;
+    if (timer_.interval() != next_ms) {
+        timer_.setInterval(next_ms);
+    }
 }
 
 } // namespace stone

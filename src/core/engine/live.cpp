@@ -145,8 +145,9 @@ void Live::run()
     setpriority(PRIO_PROCESS, static_cast<id_t>(gettid()), controlNiceness);
     while (running_.load(std::memory_order_acquire)) {
         pump();
-        // Without a device nobody takes plans up, and what is not needed any more is let go all the same.
-        taken_.wait(std::chrono::milliseconds(10));
+        // Without a device nobody takes plans up, and what is not needed any more is let go all the same. Longer than a card's
+        // block lasts: else this would wake once more for each.
+        taken_.wait(std::chrono::milliseconds(30));
     }
 }
 
@@ -357,10 +358,10 @@ void Live::pump()
     snapshot_.limited_db = limiter_.taken_db();
 }
 
-/// Puts what has happened and what is heard where the window finds it, as often as a picture can show it.
+/// Puts what has happened and what is heard where the window finds it, as often as anybody can read it.
 void Live::show()
 {
-    constexpr double shownEvery_s = 0.015;
+    constexpr double shownEvery_s = 0.03;
     const auto& at = control_.heardAt();
     const bool other = scene_ && shownOf_ != scene_->model.sharedWorld();
     const bool hears = !heldAt_ && at;
