@@ -7,10 +7,13 @@
 #include <CLI/CLI.hpp>
 
 #include <algorithm>
+#include <charconv>
 #include <cmath>
+#include <cstdint>
 #include <cstdio>
 #include <filesystem>
 #include <iostream>
+#include <limits>
 #include <map>
 
 namespace stone::cli
@@ -42,11 +45,25 @@ CLI::Validator between(double least, double most)
 {
     return {[least, most](const std::string& text) {
                 double value = 0.0;
-                const bool number = CLI::detail::lexical_cast(text, value);
+                const bool number = !text.empty() && CLI::detail::lexical_cast(text, value);
                 return number && value >= least && value <= most
                            ? std::string()
                            : text + " is not a number from " + std::to_string(std::lround(least)) + " to " +
                                  std::to_string(std::lround(most));
+            },
+            "NUMBER"};
+}
+
+/// A whole number that fits: what is too large would else be taken for the largest there is.
+CLI::Validator whole()
+{
+    return {[](const std::string& text) {
+                std::uint64_t value = 0;
+                const auto [end, error] = std::from_chars(text.data(), text.data() + text.size(), value);
+                return error == std::errc() && end == text.data() + text.size()
+                           ? std::string()
+                           : text + " is not a whole number from 0 to " +
+                                 std::to_string(std::numeric_limits<std::uint64_t>::max());
             },
             "NUMBER"};
 }
@@ -61,18 +78,14 @@ struct EarsOptions {
     CLI::Option* add(CLI::App& command)
     {
         CLI::Option* place = command.add_option("--at", at, "where the ears are: X,Y,Z in metres");
-        command.add_option("--heading", heading_deg, "degrees clockwise from north (+Y)");
-        command.add_option("--pitch", pitch_deg, "degrees, positive looking up");
-        command.add_option("--roll", roll_deg, "degrees, positive with the right ear down");
+        constexpr double most_deg = 1e6;
+        const CLI::Validator degrees = between(-most_deg, most_deg);
+        command.add_option("--heading", heading_deg, "degrees clockwise from north (+Y)")->check(degrees);
+        command.add_option("--pitch", pitch_deg, "degrees, positive looking up")->check(degrees);
+        command.add_option("--roll", roll_deg, "degrees, positive with the right ear down")->check(degrees);
         return place;
     }
-    Pose pose() const
-    {
-        if (!std::isfinite(heading_deg + pitch_deg + roll_deg)) {
-            throw UsageError("--heading, --pitch and --roll take finite numbers of degrees");
-        }
-        return {placeFrom("--at", at), heading_deg, pitch_deg, roll_deg};
-    }
+    Pose pose() const { return {placeFrom("--at", at), heading_deg, pitch_deg, roll_deg}; }
 };
 
 } // namespace
@@ -130,7 +143,7 @@ Command commandFrom(std::vector<std::string> arguments)
     render->add_option("--only", renderOptions.only, "an emitter's name; may be given several times")->take_all();
     render->add_option("--without", renderOptions.without, "an emitter to leave out; may be given several times")->take_all();
     render->add_option("--level", renderOptions.level, "a level's name; the first one if left out");
-    render->add_option("--seed", renderOptions.seed, "in place of the project's own");
+    render->add_option("--seed", renderOptions.seed, "in place of the project's own")->check(whole());
     render->add_option("--rate", renderOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
     render
         ->add_option("--threads", renderOptions.threads,
@@ -171,7 +184,7 @@ Command commandFrom(std::vector<std::string> arguments)
     take->add_option("--out", takeOptions.out, "the take to write")->required();
     take->add_option("--layout", takeOptions.layout, "one of " + layoutNames());
     take->add_option("--level", takeOptions.level, "a level's name; the first one if left out");
-    take->add_option("--seed", takeOptions.seed, "in place of the project's own");
+    take->add_option("--seed", takeOptions.seed, "in place of the project's own")->check(whole());
     take->add_option("--rate", takeOptions.rate, "frames per second")->check(CLI::Range(8'000, 192'000));
     take->add_flag("--no-sound", noSound, "keeps no sound, only what was measured of it");
     take->add_option("--note", takeOptions.note, "a word on what it is for");
@@ -288,7 +301,7 @@ Command commandFrom(std::vector<std::string> arguments)
     exports->add_option("--rate", exportOptions.target.rate, "of sounds, frames per second; left out: as each is")
         ->check(CLI::Range(8'000, 192'000));
     exports->add_option("--quality", exportOptions.target.quality, "of vorbis and opus: 0 small, 1 good")
-        ->check(CLI::Range(0.0, 1.0));
+        ->check(between(0.0, 1.0));
     const CLI::Option* gltfTo =
         exports->add_option("--gltf", exportOptions.gltf, "a .glb to write: a level with its emitters (KHR_audio_emitter)");
     const CLI::Option* pageTo =
@@ -314,8 +327,7 @@ Command commandFrom(std::vector<std::string> arguments)
             ->transform(CLI::CheckedTransformer(formats));
     const CLI::Option* packRate = packs->add_option("--rate", packOptions.target.rate, "of prepared sounds, frames per second")
                                       ->check(CLI::Range(8'000, 192'000));
-    packs->add_option("--quality", packOptions.target.quality, "of vorbis and opus: 0 small, 1 good")
-        ->check(CLI::Range(0.0, 1.0));
+    packs->add_option("--quality", packOptions.target.quality, "of vorbis and opus: 0 small, 1 good")->check(between(0.0, 1.0));
     packs->add_option("--as", packOptions.as, "one of the project's named ways to export sounds, in place of these");
     std::string unpacked;
     std::string unpackedTo;
@@ -329,7 +341,7 @@ Command commandFrom(std::vector<std::string> arguments)
     exports->add_option("--naming", exportOptions.target.naming, "of sounds: files, sounds or plain")
         ->transform(CLI::CheckedTransformer(namings));
     exports->add_option("--loudness", *matched, "makes all sounds as loud as this, LUFS; left out: as they are")
-        ->check(CLI::Range(-60.0, 0.0));
+        ->check(between(-60.0, 0.0));
     exports->add_option("--as", exportOptions.as, "one of the project's named ways to export sounds, in place of all these");
     exports->add_flag("--keep-channels", keepChannels, "folds no sound to one channel");
     exports->add_flag("--trim", exportOptions.target.trim,

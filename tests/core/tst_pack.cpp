@@ -167,6 +167,29 @@ private slots:
             !failure([&] { packProject(yard.project, "/nowhere/at/all.stone-pack", {}, filesInside(yard.path())); }).empty());
     }
 
+    /// It is told how far it is, never backwards, and may be stopped wherever that is told: then there is no pack.
+    void itIsStoppedWhereverItTells()
+    {
+        const Yard yard;
+        const fs::path pack = yard.path() / "yard.stone-pack";
+        for (const std::optional<SoundTarget>& target : {std::optional<SoundTarget>{}, std::optional(SoundTarget{})}) {
+            std::vector<double> told;
+            QVERIFY(yard.pack(target, [&](double share) {
+                told.push_back(share);
+                return true;
+            }));
+            QVERIFY(told.size() > 2);
+            QVERIFY(std::is_sorted(told.begin(), told.end()));
+            QVERIFY(told.front() >= 0.0 && told.back() <= 1.0);
+            for (std::size_t last = 0; last < told.size(); ++last) {
+                fs::remove(pack);
+                std::size_t asked = 0;
+                QVERIFY2(!yard.pack(target, [&](double) { return asked++ < last; }), qPrintable(QString::number(last)));
+                QVERIFY(!fs::exists(pack));
+            }
+        }
+    }
+
     /// Whatever a pack says: one message, and nothing beside the folder.
     void damagedPacksDoNoHarm()
     {

@@ -6,7 +6,9 @@
 #include <QFileDialog>
 #include <QHBoxLayout>
 #include <QHeaderView>
-#include <QPushButton>
+#include <QVBoxLayout>
+
+#include <utility>
 
 namespace stone
 {
@@ -24,10 +26,60 @@ FolderRow::FolderRow(const QString& key, const QString& title, QWidget* parent) 
     connect(choose, &QPushButton::clicked, this, [this, title] {
         const QString chosen = QFileDialog::getExistingDirectory(this, title, text());
         if (!chosen.isEmpty()) {
-            setText(chosen);
+            field_->setText(chosen);
         }
     });
     connect(field_, &QLineEdit::textChanged, this, &FolderRow::changed);
+}
+
+void FolderRow::present(const QString& kept, const std::filesystem::path& project, const QString& name)
+{
+    const QString first = project.empty() ? QString() : QString::fromStdString(project.string()) + '/' + name;
+    field_->setText(kept.isEmpty() ? first : kept);
+}
+
+WritingRow::WritingRow(const QString& key, QWidget* parent)
+    : QWidget(parent), words_(new QLabel), progress_(new QProgressBar), button_(new QPushButton)
+{
+    auto* box = new QVBoxLayout(this);
+    box->setContentsMargins(0, 0, 0, 0);
+    words_->setObjectName(key + "Words");
+    words_->setWordWrap(true);
+    box->addWidget(words_);
+    auto* row = new QHBoxLayout;
+    progress_->setObjectName(key + "Progress");
+    progress_->hide();
+    button_->setObjectName(key + "Write");
+    row->addWidget(progress_, 1);
+    row->addStretch();
+    row->addWidget(button_);
+    box->addLayout(row);
+    constexpr int often_ms = 100;
+    watch_.setInterval(often_ms);
+    connect(&watch_, &QTimer::timeout, this, [this] { progress_->setValue(done_()); });
+    connect(button_, &QPushButton::clicked, this, &WritingRow::clicked);
+}
+
+void WritingRow::offer(const QString& what, bool may)
+{
+    button_->setText(done_ ? tr("Stop") : what);
+    button_->setEnabled(done_ || may);
+}
+
+void WritingRow::begin(int all, std::function<int()> done)
+{
+    done_ = std::move(done);
+    progress_->setRange(0, all);
+    progress_->setValue(0);
+    progress_->show();
+    watch_.start();
+}
+
+void WritingRow::end()
+{
+    watch_.stop();
+    progress_->hide();
+    done_ = {};
 }
 
 QTableWidget* fileList(const QString& name, const QString& label, const QStringList& heads)

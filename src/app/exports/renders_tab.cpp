@@ -50,8 +50,7 @@ RendersTab::RendersTab(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), kind_(new QComboBox), of_(new NameChooser),
       count_(new NumberField(tr("directions"), 1, 360, 0, 1)), many_(new QWidget), one_(new QComboBox), rate_(new QComboBox),
       list_(fileList("rendersList", tr("Files"), {tr("file"), tr("length"), tr("highest")})),
-      folder_(new FolderRow("renders", tr("A folder for the renders"))), words_(new QLabel), progress_(new QProgressBar),
-      write_(new QPushButton)
+      folder_(new FolderRow("renders", tr("A folder for the renders"))), end_(new WritingRow("renders"))
 {
     auto* box = new QVBoxLayout(this);
     box->setSpacing(8);
@@ -88,13 +87,13 @@ RendersTab::RendersTab(Session& session, QWidget* parent)
     auto* grid = new QGridLayout(many_);
     grid->setContentsMargins(0, 0, 0, 0);
     constexpr int inRow = 5;
-    const QStringList ticked = settings.value(rendersKey.arg("layouts"), QStringList{"stereo", "binaural"}).toStringList();
+    const QStringList known = settings.value(rendersKey.arg("layouts"), QStringList{"stereo", "binaural"}).toStringList();
     for (std::size_t i = 0; i < layoutCount; ++i) {
         const auto layout = static_cast<Layout>(i);
         const QString key = QString::fromUtf8(nameOf(layout));
         auto* tick = new QCheckBox(wordsOf(layout));
         tick->setObjectName("rendersLayout_" + key);
-        tick->setChecked(ticked.contains(key));
+        tick->setChecked(known.contains(key));
         grid->addWidget(tick, static_cast<int>(i) / inRow, static_cast<int>(i) % inRow);
         connect(tick, &QCheckBox::toggled, this, &RendersTab::list);
         layouts_.push_back(tick);
@@ -103,23 +102,9 @@ RendersTab::RendersTab(Session& session, QWidget* parent)
     one_->setCurrentIndex(static_cast<int>(Layout::binaural));
     box->addWidget(many_);
     box->addWidget(list_, 1);
-    const QString usual = QString::fromStdString(session_.folder().string());
-    folder_->setText(settings.value(rendersKey.arg("folder"), usual.isEmpty() ? QString() : usual + "/renders").toString());
+    folder_->present(settings.value(rendersKey.arg("folder")).toString(), session_.folder(), "renders");
     box->addWidget(folder_);
-    words_->setObjectName("rendersWords");
-    words_->setWordWrap(true);
-    box->addWidget(words_);
-    auto* end = new QHBoxLayout;
-    progress_->setObjectName("rendersProgress");
-    progress_->setRange(0, thousand);
-    write_->setObjectName("rendersWrite");
-    end->addWidget(progress_, 1);
-    end->addStretch();
-    end->addWidget(write_);
-    box->addLayout(end);
-    constexpr int often_ms = 100;
-    watch_.setInterval(often_ms);
-    connect(&watch_, &QTimer::timeout, this, [this] { progress_->setValue(job_->thousandths); });
+    box->addWidget(end_);
     connect(kind_, &QComboBox::currentIndexChanged, this, [this] {
         of_->clear();
         list();
@@ -127,7 +112,7 @@ RendersTab::RendersTab(Session& session, QWidget* parent)
     connect(of_, &QComboBox::activated, this, &RendersTab::list);
     connect(count_, &QDoubleSpinBox::valueChanged, this, &RendersTab::list);
     connect(folder_, &FolderRow::changed, this, &RendersTab::refresh);
-    connect(write_, &QPushButton::clicked, this, &RendersTab::write);
+    connect(end_, &WritingRow::clicked, this, &RendersTab::write);
     connect(&rendering_, &QFutureWatcherBase::finished, this, &RendersTab::finished);
     list();
 }
@@ -140,37 +125,44 @@ RendersTab::~RendersTab()
     rendering_.waitForFinished();
 }
 
-/// As it is set; of walks and sounds there must be one.
+std::vector<Layout> RendersTab::ticked() const
+{
+    std::vector<Layout> in;
+    for (std::size_t i = 0; i < layouts_.size(); ++i) {
+        if (layouts_[i]->isChecked()) {
+            in.push_back(static_cast<Layout>(i));
+        }
+    }
+    return in;
+}
+
+/// The walk or the sound that is chosen; there must be one.
+std::size_t RendersTab::chosen() const
+{
+    return static_cast<std::size_t>(std::max(of_->currentIndex(), 0));
+}
+
 RendersTab::What RendersTab::what() const
 {
     const auto layout = static_cast<Layout>(one_->currentData().toInt());
-    const auto index = static_cast<std::size_t>(std::max(of_->currentIndex(), 0));
     switch (kind_->currentIndex()) {
-    case ofWalk: {
-        Layouts all{*session_.level().walks[index], {}};
-        for (std::size_t i = 0; i < layouts_.size(); ++i) {
-            if (layouts_[i]->isChecked()) {
-                all.in.push_back(static_cast<Layout>(i));
-            }
-        }
-        return all;
-    }
+    case ofWalk: return Layouts{*session_.level().walks[chosen()], ticked()};
     case ofRooms: return Responses{layout};
-    default: return Directions{*session_.project().sounds[index], static_cast<int>(count_->value()), layout};
+    default: return Directions{*session_.project().sounds[chosen()], static_cast<int>(count_->value()), layout};
     }
 }
 
 std::vector<std::string> RendersTab::names() const
 {
-    if (kind_->currentIndex() != ofRooms && of_->count() == 0) {
+    const int kind = kind_->currentIndex();
+    if (kind == ofRooms) {
+        return responseFiles(session_.level());
+    }
+    if (of_->count() == 0) {
         return {};
     }
-    const What all = what();
-    if (const auto* layouts = std::get_if<Layouts>(&all)) {
-        return layoutFiles(layouts->walk, layouts->in);
-    }
-    const auto* directions = std::get_if<Directions>(&all);
-    return directions != nullptr ? directionFiles(directions->sound, directions->count) : responseFiles(session_.level());
+    return kind == ofWalk ? layoutFiles(*session_.level().walks[chosen()], ticked())
+                          : directionFiles(*session_.project().sounds[chosen()], static_cast<int>(count_->value()));
 }
 
 void RendersTab::list()
@@ -209,18 +201,15 @@ void RendersTab::refresh()
                            static_cast<QWidget*>(one_), static_cast<QWidget*>(rate_), static_cast<QWidget*>(folder_), many_}) {
         field->setEnabled(!busy);
     }
-    progress_->setVisible(busy);
-    write_->setText(busy ? tr("Stop") : tr("Render"));
-    write_->setEnabled(busy || (list_->rowCount() > 0 && !folder_->text().isEmpty()));
+    end_->offer(tr("Render"), list_->rowCount() > 0 && !folder_->text().isEmpty());
     const int kind = kind_->currentIndex();
-    words_->setText(
-        busy                                        ? tr("Being rendered to %1…").arg(folder_->text())
-        : kind == ofWalk && of_->count() == 0       ? tr("The level has no walk yet: draw one first.")
-        : kind == ofWalk && list_->rowCount() == 0  ? tr("Tick the layouts it is wanted in.")
-        : kind == ofRooms && list_->rowCount() == 0 ? tr("No room of the level has reverb: there is nothing to answer.")
-        : kind == ofSound && of_->count() == 0      ? tr("The project has no sounds yet.")
-        : folder_->text().isEmpty()                 ? tr("Choose a folder for them.")
-                                    : tr("%1 files. Files of these names there are replaced.").arg(list_->rowCount()));
+    end_->say(busy                                        ? tr("Being rendered to %1…").arg(folder_->text())
+              : kind == ofWalk && of_->count() == 0       ? tr("The level has no walk yet: draw one first.")
+              : kind == ofWalk && list_->rowCount() == 0  ? tr("Tick the layouts it is wanted in.")
+              : kind == ofRooms && list_->rowCount() == 0 ? tr("No room of the level has reverb: there is nothing to answer.")
+              : kind == ofSound && of_->count() == 0      ? tr("The project has no sounds yet.")
+              : folder_->text().isEmpty()                 ? tr("Choose a folder for them.")
+                                          : tr("%1 files. Files of these names there are replaced.").arg(list_->rowCount()));
 }
 
 void RendersTab::Job::run()
@@ -262,15 +251,13 @@ void RendersTab::write()
         return;
     }
     QSettings settings;
-    QStringList ticked;
-    for (std::size_t i = 0; i < layouts_.size(); ++i) {
-        if (layouts_[i]->isChecked()) {
-            ticked << QString::fromUtf8(nameOf(static_cast<Layout>(i)));
-        }
+    QStringList inLayouts;
+    for (const Layout layout : ticked()) {
+        inLayouts << QString::fromUtf8(nameOf(layout));
     }
     settings.setValue(rendersKey.arg("kind"), kind_->currentIndex());
     settings.setValue(rendersKey.arg("count"), count_->value());
-    settings.setValue(rendersKey.arg("layouts"), ticked);
+    settings.setValue(rendersKey.arg("layouts"), inLayouts);
     settings.setValue(rendersKey.arg("rate"), rate_->currentData());
     settings.setValue(rendersKey.arg("folder"), folder_->text());
     job_ = std::make_shared<Job>();
@@ -285,15 +272,14 @@ void RendersTab::write()
     for (int i = 0; i < list_->rowCount(); ++i) {
         list_->item(i, peakColumn)->setText({});
     }
-    progress_->setValue(0);
-    watch_.start();
+    end_->begin(thousand, [job = job_] { return job->thousandths.load(); });
     rendering_.setFuture(QtConcurrent::run([job = job_] { job->run(); }));
     refresh();
 }
 
 void RendersTab::finished()
 {
-    watch_.stop();
+    end_->end();
     const std::shared_ptr<Job> done = std::exchange(job_, nullptr);
     bool over = false;
     for (std::size_t i = 0; i < done->files.size(); ++i) {
@@ -304,14 +290,14 @@ void RendersTab::finished()
     }
     refresh();
     if (!done->trouble.empty()) {
-        words_->setText(QString::fromStdString(done->trouble));
+        end_->say(QString::fromStdString(done->trouble));
     } else if (done->stopped) {
-        words_->setText(tr("Stopped: %1 of %2 are written.").arg(done->files.size()).arg(list_->rowCount()));
+        end_->say(tr("Stopped: %1 of %2 are written.").arg(done->files.size()).arg(list_->rowCount()));
     } else if (done->files.size() < static_cast<std::size_t>(list_->rowCount())) {
-        words_->setText(tr("Nothing can be rendered of it: its file cannot be read."));
+        end_->say(tr("Nothing can be rendered of it: its file cannot be read."));
     } else {
-        words_->setText(tr("Written to %1.").arg(folder_->text()) +
-                        (over ? tr(" Some peak over full scale; a WAV of floats keeps that.") : QString()));
+        end_->say(tr("Written to %1.").arg(folder_->text()) +
+                  (over ? tr(" Some peak over full scale; a WAV of floats keeps that.") : QString()));
     }
 }
 

@@ -10,10 +10,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFutureWatcher>
-#include <QLabel>
-#include <QProgressBar>
-#include <QPushButton>
-#include <QTimer>
 
 #include <atomic>
 #include <memory>
@@ -68,6 +64,8 @@ private:
     };
 
     What what() const;
+    std::vector<Layout> ticked() const;
+    std::size_t chosen() const;
     std::vector<std::string> names() const;
     void list();
     void refresh();
@@ -84,12 +82,9 @@ private:
     QComboBox* rate_;
     QTableWidget* list_;
     FolderRow* folder_;
-    QLabel* words_;
-    QProgressBar* progress_;
-    QPushButton* write_;
+    WritingRow* end_;
     std::shared_ptr<Job> job_; ///< null: nothing is being rendered
     QFutureWatcher<void> rendering_;
-    QTimer watch_;
 };
 
 } // namespace stone

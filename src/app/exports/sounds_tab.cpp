@@ -57,7 +57,7 @@ SoundsTab::SoundsTab(Session& session, Playback& playback, QWidget* parent)
       loudness_(new NumberField("LUFS", rangeOf(&SoundTarget::loudness_lufs), 1, 1)), naming_(new QComboBox),
       list_(fileList("soundsList", tr("Sounds"), {tr("file"), tr("channels"), tr("now"), tr("then")})),
       heard_(new BeforeAfter(session, playback)), folder_(new FolderRow("sounds", tr("A folder for the sounds"))),
-      words_(new QLabel), progress_(new QProgressBar), write_(new QPushButton)
+      end_(new WritingRow("sounds"))
 {
     auto* box = new QVBoxLayout(this);
     box->setSpacing(8);
@@ -133,23 +133,9 @@ SoundsTab::SoundsTab(Session& session, Playback& playback, QWidget* parent)
     list_->setSelectionBehavior(QAbstractItemView::SelectRows);
     box->addWidget(list_, 1);
     box->addWidget(heard_);
-    const QString usual = QString::fromStdString(session_.folder().string());
-    folder_->setText(settings.value(keptKey.arg("folder"), usual.isEmpty() ? QString() : usual + "/prepared").toString());
+    folder_->present(settings.value(keptKey.arg("folder")).toString(), session_.folder(), "prepared");
     box->addWidget(folder_);
-    words_->setObjectName("soundsWords");
-    words_->setWordWrap(true);
-    box->addWidget(words_);
-    auto* end = new QHBoxLayout;
-    progress_->setObjectName("soundsProgress");
-    progress_->hide();
-    write_->setObjectName("soundsWrite");
-    end->addWidget(progress_, 1);
-    end->addStretch();
-    end->addWidget(write_);
-    box->addLayout(end);
-    constexpr int often_ms = 100;
-    watch_.setInterval(often_ms);
-    connect(&watch_, &QTimer::timeout, this, [this] { progress_->setValue(static_cast<int>(job_->done)); });
+    box->addWidget(end_);
     connect(folder_, &FolderRow::changed, this, &SoundsTab::refresh);
     connect(list_, &QTableWidget::itemSelectionChanged, this, &SoundsTab::refresh);
     connect(rate_, &QComboBox::currentIndexChanged, this, &SoundsTab::refresh);
@@ -170,7 +156,7 @@ SoundsTab::SoundsTab(Session& session, Playback& playback, QWidget* parent)
     connect(forget_, &QPushButton::clicked, this, &SoundsTab::forget);
     connect(&session_, &Session::documentChanged, this, &SoundsTab::listKept);
     listKept();
-    connect(write_, &QPushButton::clicked, this, &SoundsTab::write);
+    connect(end_, &WritingRow::clicked, this, &SoundsTab::write);
     connect(&writing_, &QFutureWatcherBase::finished, this, &SoundsTab::finished);
     list();
 }
@@ -292,23 +278,20 @@ void SoundsTab::refresh()
     const QModelIndexList chosen = list_->selectionModel()->selectedRows();
     const bool any = !chosen.isEmpty() && static_cast<std::size_t>(chosen.front().row()) < sounds_.size();
     heard_->choose(any ? std::optional(sounds_[static_cast<std::size_t>(chosen.front().row())]) : std::nullopt, target());
-    progress_->setVisible(busy);
-    write_->setText(busy ? tr("Stop") : tr("Write"));
     const QString folder = folder_->text();
-    write_->setEnabled(busy || (!sounds_.empty() && !folder.isEmpty()));
+    end_->offer(tr("Write"), !sounds_.empty() && !folder.isEmpty());
     if (busy) {
-        words_->setText(tr("Being written to %1…").arg(folder));
+        end_->say(tr("Being written to %1…").arg(folder));
     } else if (sounds_.empty()) {
-        words_->setText(tr("The project has no sounds yet."));
+        end_->say(tr("The project has no sounds yet."));
     } else if (folder.isEmpty()) {
-        words_->setText(tr("Choose a folder for them."));
+        end_->say(tr("Choose a folder for them."));
     } else {
         std::uint64_t bytes = 0;
         for (const PreparedSound& sound : sounds_) {
             bytes += sizeOf(sound.from);
         }
-        words_->setText(
-            tr("%1 files, now %2. Files of these names there are replaced.").arg(sounds_.size()).arg(sizeText(bytes)));
+        end_->say(tr("%1 files, now %2. Files of these names there are replaced.").arg(sounds_.size()).arg(sizeText(bytes)));
     }
 }
 
@@ -332,9 +315,7 @@ void SoundsTab::write()
     job_->sounds = sounds_;
     job_->target = target();
     job_->folder = folder_->folder();
-    progress_->setRange(0, static_cast<int>(sounds_.size()));
-    progress_->setValue(0);
-    watch_.start();
+    end_->begin(static_cast<int>(sounds_.size()), [job = job_] { return static_cast<int>(job->done); });
     writing_.setFuture(QtConcurrent::run([job = job_] {
         try {
             std::filesystem::create_directories(job->folder);
@@ -352,7 +333,7 @@ void SoundsTab::write()
 
 void SoundsTab::finished()
 {
-    watch_.stop();
+    end_->end();
     const std::shared_ptr<Job> done = std::exchange(job_, nullptr);
     std::uint64_t bytes = 0;
     std::uint64_t was = 0;
@@ -363,11 +344,11 @@ void SoundsTab::finished()
     }
     refresh();
     if (done->stopped) {
-        words_->setText(tr("Stopped: %1 of %2 are written.").arg(done->facts.size()).arg(done->sounds.size()));
+        end_->say(tr("Stopped: %1 of %2 are written.").arg(done->facts.size()).arg(done->sounds.size()));
     } else if (!done->trouble.empty()) {
-        words_->setText(QString::fromStdString(done->trouble));
+        end_->say(QString::fromStdString(done->trouble));
     } else {
-        words_->setText(tr("Written: %1 have become %2.").arg(sizeText(was), sizeText(bytes)));
+        end_->say(tr("Written: %1 have become %2.").arg(sizeText(was), sizeText(bytes)));
     }
 }
 

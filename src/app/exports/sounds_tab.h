@@ -10,8 +10,6 @@
 #include <QCheckBox>
 #include <QComboBox>
 #include <QFutureWatcher>
-#include <QLabel>
-#include <QProgressBar>
 #include <QPushButton>
 #include <QWidget>
 
@@ -69,13 +67,10 @@ private:
     QTableWidget* list_;
     BeforeAfter* heard_;
     FolderRow* folder_;
-    QLabel* words_;
-    QProgressBar* progress_;
-    QPushButton* write_;
+    WritingRow* end_;
     std::vector<PreparedSound> sounds_;
     std::shared_ptr<Job> job_; ///< null: nothing is being written
     QFutureWatcher<void> writing_;
-    QTimer watch_;
 };
 
 } // namespace stone

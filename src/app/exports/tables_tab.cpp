@@ -9,7 +9,6 @@
 
 #include <QFile>
 #include <QFileInfo>
-#include <QHBoxLayout>
 #include <QLocale>
 #include <QSettings>
 #include <QVBoxLayout>
@@ -38,7 +37,7 @@ std::vector<CsvTable> tablesFor(const std::shared_ptr<const Project>& project, c
 
 TablesTab::TablesTab(Session& session, QWidget* parent)
     : QWidget(parent), session_(session), list_(fileList("exportTables", tr("Tables"), {tr("table"), tr("rows"), tr("size")})),
-      folder_(new FolderRow("export", tr("A folder for the tables"))), words_(new QLabel), write_(new QPushButton(tr("Write")))
+      folder_(new FolderRow("export", tr("A folder for the tables"))), end_(new WritingRow("export"))
 {
     auto* box = new QVBoxLayout(this);
     box->setSpacing(8);
@@ -46,18 +45,10 @@ TablesTab::TablesTab(Session& session, QWidget* parent)
         "What the project says, as tables (CSV) for spreadsheets and other programs. Emitters and walks can be changed there "
         "and taken back in: File › Take tables in.")));
     box->addWidget(list_, 1);
-    const QString usual = QString::fromStdString(session_.folder().string());
-    folder_->setText(QSettings().value(folderKey, usual.isEmpty() ? QString() : usual + "/tables").toString());
+    folder_->present(QSettings().value(folderKey).toString(), session_.folder(), "tables");
     box->addWidget(folder_);
-    words_->setObjectName("exportWords");
-    words_->setWordWrap(true);
-    box->addWidget(words_);
-    auto* buttons = new QHBoxLayout;
-    write_->setObjectName("exportWrite");
-    buttons->addStretch();
-    buttons->addWidget(write_);
-    box->addLayout(buttons);
-    connect(write_, &QPushButton::clicked, this, &TablesTab::write);
+    box->addWidget(end_);
+    connect(end_, &WritingRow::clicked, this, &TablesTab::write);
     connect(folder_, &FolderRow::changed, this, &TablesTab::refresh);
     connect(list_, &QTableWidget::itemChanged, this, &TablesTab::refresh);
     connect(&making_, &QFutureWatcherBase::finished, this, [this] { show(making_.result()); });
@@ -114,13 +105,13 @@ void TablesTab::refresh()
         bytes += static_cast<qint64>(texts_[i].size());
     }
     const QString folder = folder_->text();
-    write_->setEnabled(!ticked.empty() && !folder.isEmpty());
-    words_->setText(tables_.empty()    ? tr("Being put together…")
-                    : ticked.empty()   ? tr("Tick the tables that are to be written.")
-                    : folder.isEmpty() ? tr("Choose a folder for them.")
-                                       : tr("%1 in %2 files. Files of these names there are replaced.")
-                                             .arg(QLocale().formattedDataSize(bytes))
-                                             .arg(ticked.size()));
+    end_->offer(tr("Write"), !ticked.empty() && !folder.isEmpty());
+    end_->say(tables_.empty()    ? tr("Being put together…")
+              : ticked.empty()   ? tr("Tick the tables that are to be written.")
+              : folder.isEmpty() ? tr("Choose a folder for them.")
+                                 : tr("%1 in %2 files. Files of these names there are replaced.")
+                                       .arg(QLocale().formattedDataSize(bytes))
+                                       .arg(ticked.size()));
 }
 
 void TablesTab::write()
@@ -132,11 +123,11 @@ void TablesTab::write()
             writeAtomically(folder / (tables_[i].name + ".csv"), texts_[i]);
         }
     } catch (const std::exception& error) { // FileError and filesystem_error say which file, and why
-        words_->setText(QString::fromUtf8(error.what()));
+        end_->say(QString::fromUtf8(error.what()));
         return;
     }
     QSettings().setValue(folderKey, folder_->text());
-    words_->setText(tr("Written to %1.").arg(QString::fromStdString(folder.string())));
+    end_->say(tr("Written to %1.").arg(QString::fromStdString(folder.string())));
 }
 
 QString takeTablesIn(Session& session, const QStringList& files)

@@ -6,8 +6,6 @@
 #include "exports/csv.h"
 
 #include <QFutureWatcher>
-#include <QLabel>
-#include <QPushButton>
 #include <QWidget>
 
 #include <vector>
@@ -37,8 +35,7 @@ private:
     Session& session_;
     QTableWidget* list_;
     FolderRow* folder_;
-    QLabel* words_;
-    QPushButton* write_;
+    WritingRow* end_;
     std::vector<CsvTable> tables_;
     std::vector<std::string> texts_;
     QFutureWatcher<std::vector<CsvTable>> making_;

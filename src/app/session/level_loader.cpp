@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/level_loader.h"
 
-#include "level/mesh_import.h"
+#include "level/read_geometry.h"
+#include "project/file_error.h"
 
 #include <QImageReader>
 #include <QtConcurrent/QtConcurrentRun>
@@ -47,13 +48,12 @@ LoadedLevel readLevel(const Geometry& geometry, const std::filesystem::path& fil
         return loaded;
     }
     try {
-        const bool zUp = std::get<GeometryFile>(geometry).up == UpAxis::z;
-        const auto mesh = std::make_shared<const Mesh>(importMesh(file, {metresPerUnit, zUp}));
-        loaded.cutter = std::make_shared<const PlanCutter>(*mesh);
+        const auto ground = readGround(file, std::get<GeometryFile>(geometry).up, metresPerUnit);
+        loaded.cutter = std::make_shared<const PlanCutter>(ground->mesh());
         for (const Looking looking : {Looking::north, Looking::west}) {
-            loaded.sections[static_cast<std::size_t>(looking)] = std::make_shared<const SectionCutter>(*mesh, looking);
+            loaded.sections[static_cast<std::size_t>(looking)] = std::make_shared<const SectionCutter>(ground->mesh(), looking);
         }
-        loaded.ground = std::make_shared<const Ground>(mesh);
+        loaded.ground = ground;
     } catch (const FileError& error) {
         loaded.error = error.what();
     }

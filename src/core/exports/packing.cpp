@@ -4,7 +4,7 @@
 #include "exports/prepared_sounds.h"
 #include "level/finds.h"
 #include "level/level_files.h"
-#include "level/mesh_import.h"
+#include "level/read_geometry.h"
 #include "project/file_error.h"
 #include "project/write.h"
 #include "world/world.h"
@@ -19,8 +19,9 @@ namespace stone
 namespace
 {
 
-/// Of the time that packing takes, by so much preparing sounds is.
-constexpr double preparing = 0.9;
+/// How far packing is when sounds are prepared, and how much further when that has been found which levels want.
+constexpr double soundsPrepared = 0.8;
+constexpr double levelsSearched = 0.1;
 
 /// Takes a gain off again that a file was given, and points its loop where it is now.
 void follow(Sound& sound, std::size_t index, const PreparedSound& prepared, const PreparedFacts& facts)
@@ -66,12 +67,17 @@ private:
     std::set<std::string> names_;
 };
 
-/// What whoever plays it would look for on each level's geometry, before it begins: edges of the floor, ways on foot.
-void addFinds(const Project& project, const std::function<std::filesystem::path(const std::string&)>& resolve, Packer& packer)
+/// What whoever plays it would look for on each level's geometry, before it begins: edges of the floor, ways on foot. `goOn`:
+/// asked before each level, with how many are done; false stops. Whether it was not stopped.
+bool addFinds(const Project& project, const std::function<std::filesystem::path(const std::string&)>& resolve,
+              const std::function<bool(double)>& goOn, Packer& packer)
 {
     const auto whole = std::make_shared<const Project>(project);
     for (std::size_t i = 0; i < project.levels.size(); ++i) {
         const Level& level = *project.levels[i];
+        if (!goOn(static_cast<double>(i) / static_cast<double>(project.levels.size()))) {
+            return false;
+        }
         const auto* geometry = std::get_if<GeometryFile>(&level.geometry);
         const std::filesystem::path file = geometry != nullptr ? resolve(geometry->file) : std::filesystem::path();
         std::error_code error;
@@ -79,14 +85,14 @@ void addFinds(const Project& project, const std::function<std::filesystem::path(
             continue;
         }
         try {
-            const auto ground = std::make_shared<const Ground>(
-                std::make_shared<const Mesh>(importMesh(file, {level.metresPerUnit, geometry->up == UpAxis::z})));
+            const auto ground = readGround(file, geometry->up, level.metresPerUnit);
             const World world(whole, level.id, ground, {}, Ways::find);
             packer.files.push_back({findsName(i), {}, findsOf(*ground)});
         } catch (const FileError&) {
             continue; // damaged geometry is packed as it is: whoever opens it is told
         }
     }
+    return true;
 }
 
 } // namespace
@@ -114,7 +120,7 @@ std::optional<PackReport> packProject(const Project& project, const std::filesys
                 }
                 bool stopped = false;
                 const auto stop = [&] {
-                    stopped = stopped || !tell(preparing * static_cast<double>(next) / static_cast<double>(all.size()));
+                    stopped = stopped || !tell(soundsPrepared * static_cast<double>(next) / static_cast<double>(all.size()));
                     return stopped;
                 };
                 if (stop()) {
@@ -143,10 +149,14 @@ std::optional<PackReport> packProject(const Project& project, const std::filesys
             packer.add(room->reverb.response);
         }
     }
-    addFinds(project, resolve, packer);
+    const double sounds = target ? soundsPrepared : 0.0;
+    if (!addFinds(
+            project, resolve, [&](double share) { return tell(sounds + levelsSearched * share); }, packer)) {
+        return {};
+    }
     // The document first: who looks at the beginning sees what it is.
     packer.files.insert(packer.files.begin(), {"project.json", {}, projectText(packed)});
-    const double from = target ? preparing : 0.0;
+    const double from = sounds + levelsSearched;
     if (!writePack(pack, packer.files, [&](double share) { return tell(from + (1.0 - from) * share); })) {
         return {};
     }

@@ -8,6 +8,11 @@
 namespace stone
 {
 
+std::shared_ptr<const Ground> readGround(const std::filesystem::path& path, UpAxis up, double metresPerUnit)
+{
+    return std::make_shared<const Ground>(std::make_shared<const Mesh>(importMesh(path, {metresPerUnit, up == UpAxis::z})));
+}
+
 LevelGeometry readGeometry(const Level& level, const std::filesystem::path& folder)
 {
     LevelGeometry geometry{level.id, {}, {}};
@@ -21,8 +26,7 @@ LevelGeometry readGeometry(const Level& level, const std::filesystem::path& fold
         return geometry;
     }
     try {
-        geometry.ground = std::make_shared<const Ground>(
-            std::make_shared<const Mesh>(importMesh(path, {level.metresPerUnit, file->up == UpAxis::z})));
+        geometry.ground = readGround(path, file->up, level.metresPerUnit);
     } catch (const FileError& error) {
         geometry.error = error.what();
     }

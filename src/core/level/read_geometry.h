@@ -12,6 +12,9 @@
 namespace stone
 {
 
+/// A file of geometry as a level has it: in its unit, the right way up. Throws FileError.
+std::shared_ptr<const Ground> readGround(const std::filesystem::path& path, UpAxis up, double metresPerUnit);
+
 /// A level's geometry as far as it could be read.
 struct LevelGeometry {
     LevelId level;
