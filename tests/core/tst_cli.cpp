@@ -412,7 +412,7 @@ private slots:
                                          << "no emitter is called \"x\"";
         QTest::newRow("bad place") << QStringList{"probe", p, "--at", "0,nan"} << "expected X,Y,Z in metres";
         QTest::newRow("heading that is no number")
-            << QStringList{"probe", p, "--at", "0,0,0", "--heading", "nan"} << "finite numbers of degrees";
+            << QStringList{"probe", p, "--at", "0,0,0", "--heading", "nan"} << "--heading: nan is not a number";
         QTest::newRow("too far away") << QStringList{"probe", p, "--at", "1e300,0,0"} << "expected X,Y,Z in metres";
         QTest::newRow("no such option") << QStringList{"probe", p, "--wat"} << "see stone-echo-cli --help";
         QTest::newRow("bad layout") << QStringList{"render", p, "--walk", "Past", "--layout", "9.9", "--out", "/tmp/x.wav"}

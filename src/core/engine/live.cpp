@@ -358,10 +358,10 @@ void Live::pump()
     snapshot_.limited_db = limiter_.taken_db();
 }
 
-/// Puts what has happened and what is heard where the window finds it, as often as anybody can read it.
+/// Puts what has happened and what is heard where the window finds it, as often as a picture can show it.
 void Live::show()
 {
-    constexpr double shownEvery_s = 0.03;
+    constexpr double shownEvery_s = 0.015;
     const auto& at = control_.heardAt();
     const bool other = scene_ && shownOf_ != scene_->model.sharedWorld();
     const bool hears = !heldAt_ && at;
