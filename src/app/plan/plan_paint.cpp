@@ -96,6 +96,7 @@ void PlanView::paintCalm(QPainter& painter)
             labels.keepFree(QRectF(places.back() - QPointF(8, 8), QSizeF(16, 16)));
         }
     }
+    places.push_back(placeOfEars()); // rays and rings go along with them
     noteMoving(std::move(places));
     labels.keepFree(QRectF(placeOfEars() - QPointF(14, 14), QSizeF(28, 28)));
     paintRooms(painter, labels);
