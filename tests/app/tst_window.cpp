@@ -4,6 +4,7 @@
 #include "app/dial/ear_dial.h"
 #include "app/lanes/lane_strip.h"
 #include "app/lists/row_list.h"
+#include "app/session/work_pool.h"
 #include "app/shell/output_menu.h"
 #include "app/theme/theme.h"
 #include "app/widgets/number_field.h"
@@ -410,7 +411,7 @@ private slots:
             QVERIFY(fixture::rms_db(f.pass(0.3), 0, 0.1, 0.3) > -60.0);
             timer.start();
         }
-        QVERIFY(QThreadPool::globalInstance()->waitForDone(20'000));
+        QVERIFY(workPool().waitForDone(20'000));
         QVERIFY2(timer.elapsed() < 20'000, qPrintable(QString::number(timer.elapsed())));
     }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/ears/rig_compare.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
 
@@ -143,9 +144,9 @@ void RigCompare::compare()
     }
     running_ = true;
     const auto rig = [](const QComboBox* box) { return RigId{box->currentData().toString().toStdString()}; };
-    watcher_.setFuture(
-        QtConcurrent::run([project = session_.document(), level = session_.levelId(), ground = session_.loadedLevel().ground,
-                           walk = *walk, first = rig(first_), second = rig(second_)](QPromise<RigComparison>& promise) {
+    watcher_.setFuture(QtConcurrent::run(
+        &workPool(), [project = session_.document(), level = session_.levelId(), ground = session_.loadedLevel().ground,
+                      walk = *walk, first = rig(first_), second = rig(second_)](QPromise<RigComparison>& promise) {
             promise.setProgressRange(0, 100);
             promise.addResult(compareRigs(*project, level, ground, walk, first, second, [&](double share) {
                 promise.setProgressValue(static_cast<int>(share * 100.0));

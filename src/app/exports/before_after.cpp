@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/exports/before_after.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 
 #include <QHBoxLayout>
@@ -98,7 +99,7 @@ void BeforeAfter::hearThen()
     } else if (sound_) {
         wanted_ = true;
         if (!making_.isRunning()) {
-            making_.setFuture(QtConcurrent::run([sound = *sound_, target = target_, folder = madeFolder()] {
+            making_.setFuture(QtConcurrent::run(&workPool(), [sound = *sound_, target = target_, folder = madeFolder()] {
                 Made made{folder / sound.to, {}, {}};
                 try {
                     std::filesystem::create_directories(folder);

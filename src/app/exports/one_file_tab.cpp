@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/exports/one_file_tab.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "project/atomic_file.h"
 #include "project/edit.h"
@@ -75,7 +76,7 @@ void OneFileTab::make()
     making_ = true;
     write_->setEnabled(false);
     what_->setText(tr("Being put together…"));
-    watcher_.setFuture(QtConcurrent::run(kind_.ready(QFileInfo(file_).absolutePath().toStdString())));
+    watcher_.setFuture(QtConcurrent::run(&workPool(), kind_.ready(QFileInfo(file_).absolutePath().toStdString())));
 }
 
 void OneFileTab::made()

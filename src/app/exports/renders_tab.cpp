@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/exports/renders_tab.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "engine/offline.h"
 
@@ -273,7 +274,7 @@ void RendersTab::write()
         list_->item(i, peakColumn)->setText({});
     }
     end_->begin(thousand, [job = job_] { return job->thousandths.load(); });
-    rendering_.setFuture(QtConcurrent::run([job = job_] { job->run(); }));
+    rendering_.setFuture(QtConcurrent::run(&workPool(), [job = job_] { job->run(); }));
     refresh();
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/exports/sounds_tab.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "project/atomic_file.h"
 #include "project/file_error.h"
@@ -316,7 +317,7 @@ void SoundsTab::write()
     job_->target = target();
     job_->folder = folder_->folder();
     end_->begin(static_cast<int>(sounds_.size()), [job = job_] { return static_cast<int>(job->done); });
-    writing_.setFuture(QtConcurrent::run([job = job_] {
+    writing_.setFuture(QtConcurrent::run(&workPool(), [job = job_] {
         try {
             std::filesystem::create_directories(job->folder);
             for (const PreparedSound& sound : job->sounds) {

@@ -2,6 +2,7 @@
 #include "app/exports/tables_tab.h"
 
 #include "analysis/findings.h"
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "exports/tables.h"
 #include "project/atomic_file.h"
@@ -62,8 +63,8 @@ TablesTab::~TablesTab()
 
 void TablesTab::make()
 {
-    making_.setFuture(
-        QtConcurrent::run([project = session_.document(), folder = session_.folder()] { return tablesFor(project, folder); }));
+    making_.setFuture(QtConcurrent::run(
+        &workPool(), [project = session_.document(), folder = session_.folder()] { return tablesFor(project, folder); }));
     refresh();
 }
 

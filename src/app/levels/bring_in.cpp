@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/levels/bring_in.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
 #include "exports/gltf_export.h"
@@ -210,8 +211,8 @@ BringIn::~BringIn()
 void BringIn::read()
 {
     bring_->setEnabled(false);
-    reader_.setFuture(
-        QtConcurrent::run(lookAt, std::filesystem::path(file_.toStdString()), up_->currentIndex() == 1, isPicture_));
+    reader_.setFuture(QtConcurrent::run(&workPool(), lookAt, std::filesystem::path(file_.toStdString()),
+                                        up_->currentIndex() == 1, isPicture_));
 }
 
 void BringIn::showWhatWasRead()

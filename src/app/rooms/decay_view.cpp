@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rooms/decay_view.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "media/sound_writer.h"
 
@@ -185,7 +186,7 @@ void DecayView::measure()
     const RoomMap& map = playback_.hearing().world().rooms();
     const std::uint32_t room = map.roomAt(asked.ears.at);
     where_ = room == RoomMap::outside ? tr("outside") : QString::fromStdString(session_.level().rooms[room]->name);
-    watcher_.setFuture(QtConcurrent::run([asked](QPromise<Answer>& promise) {
+    watcher_.setFuture(QtConcurrent::run(&workPool(), [asked](QPromise<Answer>& promise) {
         promise.setProgressRange(0, 100);
         Answer answer;
         answer.response = impulseResponse(asked, [&](double share) {

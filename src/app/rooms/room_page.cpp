@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rooms/room_page.h"
 
+#include "app/session/work_pool.h"
+
 #include "analysis/decay.h"
 
 #include <QFileDialog>
@@ -265,9 +267,10 @@ void RoomPage::survey()
     survey_.reset();
     tellSurvey();
     if (asked.ground) {
-        watcher_.setFuture(QtConcurrent::run([project = session_.document(), room = asked.room, ground = asked.ground] {
-            return surveyRoom(*project, *room, *ground);
-        }));
+        watcher_.setFuture(
+            QtConcurrent::run(&workPool(), [project = session_.document(), room = asked.room, ground = asked.ground] {
+                return surveyRoom(*project, *room, *ground);
+            }));
     }
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/rooms/room_proposer.h"
 
+#include "app/session/work_pool.h"
+
 #include <QtConcurrent>
 
 namespace stone
@@ -20,9 +22,9 @@ RoomProposer::RoomProposer(Session& session, const Storey& storey, QWidget* wind
 
 void RoomProposer::begin()
 {
-    watcher_.setFuture(
-        QtConcurrent::run([project = session_.document(), level = level_, storey = storey_,
-                           ground = session_.loadedLevel().ground](QPromise<std::optional<RoomProposals>>& promise) {
+    watcher_.setFuture(QtConcurrent::run(
+        &workPool(), [project = session_.document(), level = level_, storey = storey_,
+                      ground = session_.loadedLevel().ground](QPromise<std::optional<RoomProposals>>& promise) {
             promise.setProgressRange(0, 100);
             promise.addResult(proposeRooms(*project, *project->levels.find(level), storey, *ground, [&](double share) {
                 promise.setProgressValue(static_cast<int>(share * 100.0));

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/examiner.h"
 
+#include "app/session/work_pool.h"
+
 #include <QtConcurrent>
 
 #include <utility>
@@ -42,7 +44,7 @@ void Examiner::look()
         soon_.start(); // what is being looked at is not the latest any more, but whoever looks cannot be stopped
         return;
     }
-    watcher_.setFuture(QtConcurrent::run([&bank = bank_, question = ask_()] {
+    watcher_.setFuture(QtConcurrent::run(&workPool(), [&bank = bank_, question = ask_()] {
         const auto resolve = [&](const std::string& file) { return question.files.resolve(file); };
         bank.letGoBut(filesOf(*question.project, resolve));
         return findAll(

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/level_loader.h"
 
+#include "app/session/work_pool.h"
+
 #include "level/read_geometry.h"
 #include "project/file_error.h"
 
@@ -115,7 +117,7 @@ void LevelLoader::load(const Level& level, const ProjectFiles& files)
 void LevelLoader::readFile()
 {
     reading_ = true;
-    watcher_.setFuture(QtConcurrent::run(readLevel, geometry_, file_, metresPerUnit_));
+    watcher_.setFuture(QtConcurrent::run(&workPool(), readLevel, geometry_, file_, metresPerUnit_));
 }
 
 void LevelLoader::take()

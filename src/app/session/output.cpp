@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/output.h"
 
+#include "app/session/work_pool.h"
+
 #include <QtConcurrent>
 
 #include <algorithm>
@@ -153,7 +155,7 @@ void Output::lookForIt()
         return;
     }
     if (!seen_.isRunning()) {
-        seen_.setFuture(QtConcurrent::run([find = find_, wanted = chosen_] { return find(wanted); }));
+        seen_.setFuture(QtConcurrent::run(&workPool(), [find = find_, wanted = chosen_] { return find(wanted); }));
     }
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/session.h"
 
+#include "app/session/work_pool.h"
+
 #include "project/violations.h"
 
 #include <QtConcurrent/QtConcurrentRun>
@@ -17,7 +19,7 @@ Session::Session(int rate, std::filesystem::path state, const std::filesystem::p
 {
     common_ = document();
     levelId_ = project().levels[0]->id;
-    (void)QtConcurrent::run([measures = bank_.measures()] { measures->clearUnused(); });
+    (void)QtConcurrent::run(&workPool(), [measures = bank_.measures()] { measures->clearUnused(); });
     // Many that come at once are one change.
     bank_.onLoaded([this] {
         if (!toldOfSounds_.exchange(true)) {

@@ -2,6 +2,7 @@
 #include "app/session/take_desk.h"
 
 #include "app/session/playback.h"
+#include "app/session/work_pool.h"
 #include "project/file_error.h"
 #include "takes/take_walk.h"
 
@@ -136,7 +137,7 @@ void TakeDesk::find()
     }
     findings_.clear();
     stopFinding_ = std::make_shared<std::atomic<bool>>(false);
-    finding_.setFuture(QtConcurrent::run([path = take_->path(), stop = stopFinding_] {
+    finding_.setFuture(QtConcurrent::run(&workPool(), [path = take_->path(), stop = stopFinding_] {
         try {
             // A reader of its own: the one that is looked at is asked while one scrubs.
             const Take take(path);

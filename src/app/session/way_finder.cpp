@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/way_finder.h"
 
+#include "app/session/work_pool.h"
+
 #include "world/route.h"
 
 #include <QtConcurrent>
@@ -62,7 +64,7 @@ void WayFinder::begin()
         return;
     }
     stop_ = std::make_shared<std::atomic<bool>>(false);
-    watcher_.setFuture(QtConcurrent::run([search = running_, stop = stop_](QPromise<void>& promise) {
+    watcher_.setFuture(QtConcurrent::run(&workPool(), [search = running_, stop = stop_](QPromise<void>& promise) {
         for (const double cut_m : search.cuts_m) {
             if (promise.isCanceled()) {
                 return;

@@ -3,6 +3,7 @@
 
 #include "analysis/floor_findings.h"
 #include "analysis/masking.h"
+#include "app/session/work_pool.h"
 #include "app/theme/theme.h"
 #include "media/found_again.h"
 
@@ -124,7 +125,7 @@ void FindingsDialog::lookOverFloor()
                               : tr("Over the whole floor: %n more.", nullptr, static_cast<int>(overFloor_.size())));
         outcome_->show();
     });
-    looking->setFuture(QtConcurrent::run([scene = scene_, stop, part] {
+    looking->setFuture(QtConcurrent::run(&workPool(), [scene = scene_, stop, part] {
         return findOverFloor(scene->model, bandsOf(*scene), 1, [&](double done) {
             *part = done;
             return !*stop;
@@ -247,7 +248,7 @@ void FindingsDialog::lookIn(const QString& folder)
                  : tr(" Not found, or more than one like it: %1%2.").arg(still.mid(0, mostNamed).join(", "), more)));
         outcome_->show();
     });
-    looking->setFuture(QtConcurrent::run([missing, path = std::filesystem::path(folder.toStdString()), stop] {
+    looking->setFuture(QtConcurrent::run(&workPool(), [missing, path = std::filesystem::path(folder.toStdString()), stop] {
         return findAgain(missing, path, [stop] { return stop->load(); });
     }));
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/shell/output_menu.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "app/widgets/number_field.h"
 #include "spatial/sofa.h"
@@ -132,7 +133,8 @@ void OutputMenu::useEars(const QString& sofaFile)
 {
     setEnabled(false);
     setText(tr("reading ears …"));
-    reading_.setFuture(QtConcurrent::run([path = sofaFile.toStdString(), rate = playback_.live().rate()](QPromise<Ears>& read) {
+    reading_.setFuture(QtConcurrent::run(&workPool(), [path = sofaFile.toStdString(),
+                                                       rate = playback_.live().rate()](QPromise<Ears>& read) {
         try {
             read.addResult(Ears{readSofa(path, rate, [&read] { return read.isCanceled(); }), QString::fromStdString(path), {}});
         } catch (const SofaError& error) {

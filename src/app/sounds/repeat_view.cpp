@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/sounds/repeat_view.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "app/theme/theme.h"
 #include "engine/offline.h"
@@ -180,7 +181,7 @@ void RepeatView::measure()
     scene->waits = true;
     found_.reset();
     running_ = true;
-    watcher_.setFuture(QtConcurrent::run([scene, length_s](QPromise<Repetition>& promise) {
+    watcher_.setFuture(QtConcurrent::run(&workPool(), [scene, length_s](QPromise<Repetition>& promise) {
         promise.setProgressRange(0, 100);
         OfflineJob job{.scene = scene, .to_s = length_s, .ears = [](double) { return Pose{}; }};
         std::vector<float> mono;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/sounds/waveform_view.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/theme.h"
 
 #include <QMouseEvent>
@@ -50,7 +51,7 @@ void WaveformView::showSound(const SharedBuffer& buffer, const std::shared_ptr<c
     positions_.clear();
     if (buffer_) {
         see(0.0, buffer_->seconds());
-        gathering_.setFuture(QtConcurrent::run([buffer, kept] { return gatherPeaks(buffer, kept.get()); }));
+        gathering_.setFuture(QtConcurrent::run(&workPool(), [buffer, kept] { return gatherPeaks(buffer, kept.get()); }));
     }
     update();
 }

@@ -3,6 +3,7 @@
 
 #include "app/eyes/eyes_view.h"
 #include "app/plan/plan_view.h"
+#include "app/session/work_pool.h"
 #include "media/sound_writer.h"
 #include "project/file_error.h"
 
@@ -109,8 +110,9 @@ void FilmMaker::begin()
 
 void FilmMaker::keepSound()
 {
-    sound_.setFuture(QtConcurrent::run(
-        [path = take_->path(), file = folder_.filePath("sound.wav"), stop = stop_] { return writeSound(path, file, stop); }));
+    sound_.setFuture(QtConcurrent::run(&workPool(), [path = take_->path(), file = folder_.filePath("sound.wav"), stop = stop_] {
+        return writeSound(path, file, stop);
+    }));
 }
 
 void FilmMaker::run()

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/strata/strata_view.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/theme.h"
 #include "takes/take_series.h"
 
@@ -97,7 +98,7 @@ void StrataView::reload()
         return;
     }
     take(std::make_shared<const Read>());
-    reading_.setFuture(QtConcurrent::run(read));
+    reading_.setFuture(QtConcurrent::run(&workPool(), read));
     redraw();
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/strata/take_comparison.h"
 
+#include "app/session/work_pool.h"
 #include "app/theme/labels.h"
 #include "project/file_error.h"
 #include "project/read.h"
@@ -114,8 +115,8 @@ TakeComparisonDialog::~TakeComparisonDialog()
 void TakeComparisonDialog::begin()
 {
     title_->setText(tr("Comparing…"));
-    work_.setFuture(
-        QtConcurrent::run([first = first_, second = second_, stop = stop_]() -> std::shared_ptr<const TakeComparison> {
+    work_.setFuture(QtConcurrent::run(
+        &workPool(), [first = first_, second = second_, stop = stop_]() -> std::shared_ptr<const TakeComparison> {
             try {
                 auto comparison =
                     std::make_shared<TakeComparison>(compareTakes(*first, *second, [stop](double) { return !*stop; }));

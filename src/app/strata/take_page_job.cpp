@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/strata/take_page_job.h"
 
+#include "app/session/work_pool.h"
+
 #include "project/atomic_file.h"
 #include "project/file_error.h"
 #include "takes/take_page.h"
@@ -24,7 +26,7 @@ TakePageJob::TakePageJob(const TakeDesk& desk, const QString& file, QWidget* win
 
 void TakePageJob::begin()
 {
-    watcher_.setFuture(QtConcurrent::run([take = take_, other = other_, file = file_](QPromise<QString>& promise) {
+    watcher_.setFuture(QtConcurrent::run(&workPool(), [take = take_, other = other_, file = file_](QPromise<QString>& promise) {
         promise.setProgressRange(0, 100);
         try {
             // Readers of its own: the ones that are looked at are asked meanwhile.
