@@ -6,7 +6,6 @@
 #include <QHelpEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QToolTip>
 
 #include <algorithm>
@@ -75,18 +74,25 @@ std::vector<const Heard*> EarDial::heardNow() const
 
 void EarDial::drawPetals(QPainter& painter) const
 {
-    painter.setRenderHint(QPainter::Antialiasing);
     painter.translate(QPointF(width() / 2.0, height() / 2.0));
     for (const Petal& petal : petals_) {
+        const QPolygonF outline = outlineOf(petal);
         QColor fill = theme::colourOf(petal.kind);
         fill.setAlpha(petal.selected ? 220 : petal.kind == EmitterKind::bed ? 45 : 110);
+        // Its line covers the steps of the fill's border. A smooth fill of this size Qt hands to other threads in pieces, and
+        // to wake those takes longer than to fill it.
+        painter.setRenderHint(QPainter::Antialiasing, false);
+        painter.setPen(Qt::NoPen);
         painter.setBrush(fill);
+        painter.drawPolygon(outline);
+        painter.setRenderHint(QPainter::Antialiasing);
         painter.setPen(petal.selected ? QPen(theme::ink, 1.3) : QPen(theme::colourOf(petal.kind), 0.8));
-        painter.drawPath(outlineOf(petal));
+        painter.setBrush(Qt::NoBrush);
+        painter.drawPolygon(outline);
     }
 }
 
-QPainterPath EarDial::outlineOf(const Petal& petal) const
+QPolygonF EarDial::outlineOf(const Petal& petal) const
 {
     const double point = petal.point / Petal::partsOfPoint;
     const double length = innerRadius() * lengthOf(petal.level / Petal::partsOfDecibel);
@@ -108,10 +114,7 @@ QPainterPath EarDial::outlineOf(const Petal& petal) const
         const double a = radians(petal.azimuth / Petal::partsOfDegree) + off;
         outline << QPointF(r * std::sin(a), -r * std::cos(a));
     }
-    QPainterPath path;
-    path.addPolygon(outline);
-    path.closeSubpath();
-    return path;
+    return outline;
 }
 
 void EarDial::drawFace(QPainter& painter) const
@@ -270,7 +273,7 @@ bool EarDial::event(QEvent* event)
         const QPointF at = help->pos() - QPointF(width() / 2.0, height() / 2.0);
         QStringList names;
         for (const Heard* heard : heardNow()) {
-            if (outlineOf(petalOf(*heard)).contains(at)) {
+            if (outlineOf(petalOf(*heard)).containsPoint(at, Qt::OddEvenFill)) {
                 names << tr("%1  %2 dB")
                              .arg(QString::fromStdString(playback_.hearing().level().emitters[heard->index]->name),
                                   theme::decibels(heard->level_db));

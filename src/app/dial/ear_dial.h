@@ -54,7 +54,7 @@ private:
     /// What does not move: rim, circles, spokes and the letters beside them.
     void drawFace(QPainter& painter) const;
     void drawPetals(QPainter& painter) const;
-    QPainterPath outlineOf(const Petal& petal) const;
+    QPolygonF outlineOf(const Petal& petal) const;
     /// What is loud enough to be drawn, the loudest first; holds until the playback moves on.
     std::vector<const Heard*> heardNow() const;
 

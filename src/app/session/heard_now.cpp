@@ -2,6 +2,7 @@
 #include "app/session/heard_now.h"
 
 #include <algorithm>
+#include <utility>
 
 namespace stone
 {
@@ -42,11 +43,28 @@ void HeardNow::look(const std::shared_ptr<const Scene>& scene, const std::shared
         scratch_ = {};
         scratch_.memory.emplace(false);
     }
-    scene->model.hearAll(now, step ? std::span<const Heard>(step->heard) : std::span<const Heard>{}, heard_, scratch_);
     scene_ = scene;
     step_ = step;
     moment_ = now;
-    reached_ = false;
+    all_ = reached_ = false;
+}
+
+const std::vector<Heard>& HeardNow::heard()
+{
+    if (!std::exchange(all_, true) && scene_) {
+        scene_->model.hearAll(moment_, step_ ? std::span<const Heard>(step_->heard) : std::span<const Heard>{}, heard_,
+                              scratch_);
+    }
+    return heard_;
+}
+
+const std::vector<RoomHeard>& HeardNow::rooms()
+{
+    if (step_) {
+        return step_->rooms;
+    }
+    heard();
+    return scratch_.roomsHeard;
 }
 
 const std::vector<Heard>& HeardNow::inReach()

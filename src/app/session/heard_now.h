@@ -24,11 +24,11 @@ public:
     /// Turns to a moment of a scene. `step`: a fitting one, or null.
     void look(const std::shared_ptr<const Scene>& scene, const std::shared_ptr<const HeardStep>& step, const Moment& now);
 
-    /// All emitters of the level, in reach or not.
-    const std::vector<Heard>& heard() const { return heard_; }
+    /// All emitters of the level, in reach or not: those that the step does not know are worked out when this is first asked.
+    const std::vector<Heard>& heard();
     /// What is in reach alone, a Heard for each start.
     const std::vector<Heard>& inReach();
-    const std::vector<RoomHeard>& rooms() const { return step_ ? step_->rooms : scratch_.roomsHeard; }
+    const std::vector<RoomHeard>& rooms();
 
 private:
     std::shared_ptr<const Scene> scene_;
@@ -36,6 +36,7 @@ private:
     Moment moment_;
     std::vector<Heard> heard_;
     HearScratch scratch_;
+    bool all_ = false; ///< heard_ is of this moment
     std::vector<Heard> inReach_;
     HearScratch reachScratch_;
     bool reached_ = false; ///< inReach_ is of the same moment
