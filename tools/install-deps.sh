@@ -11,7 +11,7 @@ packages=(
   qt6-base-dev libqt6opengl6-dev libgl1-mesa-dev libgl1-mesa-dri libqcustomplot-dev libqcustomplot2.1-qt6 qt6-qpa-plugins
   # the core
   nlohmann-json3-dev libcli11-dev libglm-dev libtinygltf-dev libtinyobjloader-dev
-  libsndfile1-dev libsamplerate0-dev libebur128-dev libxxhash-dev librtaudio-dev libmysofa-dev libembree-dev
+  libsndfile1-dev libsamplerate0-dev libebur128-dev libxxhash-dev librtaudio-dev libpulse-dev libmysofa-dev libembree-dev
   libsqlite3-dev zlib1g-dev libpng-dev liblo-dev
   # type faces of the window
   fonts-lato fonts-dejavu-core

@@ -37,11 +37,12 @@ public:
 
 /// A sound card that can be chosen.
 struct SoundCard {
-    unsigned id = 0; ///< of its driver, until the cards change
+    unsigned id = 0; ///< of its driver, until the cards change; of one that has names, `key`
     std::string api; ///< how it is reached: "ALSA", "Pulse", "Jack"
     std::string name;
     bool usual = false; ///< the one that the system would take
     unsigned channels = 2;
+    std::string key{};
 
     bool operator==(const SoundCard&) const = default;
 };

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "device/audio_device.h"
+#include "device/pulse_card.h"
 
 #include <rtaudio/RtAudio.h>
 
@@ -16,9 +17,9 @@ namespace stone
 namespace
 {
 
-constexpr std::array<std::pair<RtAudio::Api, const char*>, 3> apis{{
+/// Those that RtAudio knows well; a PulseAudio server is asked by pulse_card.h.
+constexpr std::array<std::pair<RtAudio::Api, const char*>, 2> apis{{
     {RtAudio::UNIX_JACK, "Jack"},
-    {RtAudio::LINUX_PULSE, "Pulse"},
     {RtAudio::LINUX_ALSA, "ALSA"},
 }};
 
@@ -138,6 +139,11 @@ std::vector<SoundCard> soundCards()
     std::vector<RtAudio::Api> compiled;
     RtAudio::getCompiledApi(compiled);
     for (const auto& [api, label] : apis) {
+        // Before the cards themselves: a server that holds them does not let others have them.
+        if (api == RtAudio::LINUX_ALSA) {
+            const std::vector<SoundCard> ofServer = pulseCards();
+            cards.insert(cards.end(), ofServer.begin(), ofServer.end());
+        }
         if (std::find(compiled.begin(), compiled.end(), api) == compiled.end()) {
             continue;
         }
@@ -147,7 +153,11 @@ std::vector<SoundCard> soundCards()
             for (unsigned id = 0; id < audio.getDeviceCount(); ++id) {
                 const RtAudio::DeviceInfo info = audio.getDeviceInfo(id);
                 if (info.probed && info.outputChannels >= 2) {
-                    cards.push_back({id, label, info.name, info.isDefaultOutput, info.outputChannels});
+                    cards.push_back({.id = id,
+                                     .api = label,
+                                     .name = info.name,
+                                     .usual = info.isDefaultOutput,
+                                     .channels = info.outputChannels});
                 }
             }
         } catch (const RtAudioError&) {
@@ -163,12 +173,22 @@ std::unique_ptr<AudioDevice> openSoundCard(const SoundCard& card, int rate, std:
         throw std::runtime_error(card.name + " has " + std::to_string(card.channels) + " channels, " +
                                  std::to_string(channels) + " are needed; choose another output or a smaller layout");
     }
+    const auto cannot = [&](const std::string& why) {
+        return std::runtime_error(card.name + " cannot be opened (" + why + "); choose another output");
+    };
+    if (card.api == pulseApi) {
+        try {
+            return openPulseCard(card, rate, blockFrames, channels);
+        } catch (const std::runtime_error& error) {
+            throw cannot(error.what());
+        }
+    }
     for (const auto& [api, label] : apis) {
         if (card.api == label) {
             try {
                 return std::make_unique<RtAudioCard>(card, api, rate, blockFrames, channels);
             } catch (const RtAudioError& error) {
-                throw std::runtime_error(card.name + " cannot be opened (" + error.getMessage() + "); choose another output");
+                throw cannot(error.getMessage());
             }
         }
     }
