@@ -208,9 +208,11 @@ public:
         }
         const pa_sample_spec spec{PA_SAMPLE_FLOAT32LE, static_cast<std::uint32_t>(rate), static_cast<std::uint8_t>(channels)};
         const pa_channel_map map = mapFor(channels);
-        // Loudspeaker for loudspeaker where the card has all of them, else number for number; nothing is spread over others.
-        const pa_stream_flags_t remap =
-            pa_channel_map_superset(&sink->map, &map) != 0 ? PA_STREAM_NO_REMIX_CHANNELS : PA_STREAM_NO_REMAP_CHANNELS;
+        // Loudspeaker for loudspeaker where the card has all of them, else number for number; nothing is spread over others but
+        // what is for no loudspeaker at all.
+        const pa_stream_flags_t remap = channels == 1                                    ? PA_STREAM_NOFLAGS
+                                        : pa_channel_map_superset(&sink->map, &map) != 0 ? PA_STREAM_NO_REMIX_CHANNELS
+                                                                                         : PA_STREAM_NO_REMAP_CHANNELS;
         const auto blockBytes = static_cast<std::uint32_t>(block_ * frameBytes_);
         const pa_buffer_attr buffer{.maxlength = 2 * blockBytes,
                                     .tlength = 2 * blockBytes,

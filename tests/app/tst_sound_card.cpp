@@ -161,6 +161,8 @@ private slots:
             {8, "front-left,front-right,rear-left,rear-right,front-center,lfe,side-left,side-right", {0, 1, 4, 5, 2, 3, 6, 7}},
             // Stereo is not spread over the others.
             {2, "front-left,front-right,rear-left,rear-right,front-center,lfe", {0, 1, -1, -1, -1, -1}},
+            // One channel is in the middle of both.
+            {1, "front-left,front-right", {0, 0}},
             // A card whose channels have numbers alone.
             {4, "aux0,aux1,aux2,aux3", {0, 1, 2, 3}},
             {9, "aux0,aux1,aux2,aux3,aux4,aux5,aux6,aux7,aux8", {0, 1, 2, 3, 4, 5, 6, 7, 8}},

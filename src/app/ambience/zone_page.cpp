@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/ambience/zone_page.h"
+
+#include "app/widgets/still_place.h"
 #include "project/range.h"
 
 #include <QGridLayout>
@@ -156,7 +158,7 @@ ZonePage::ZonePage(Session& session, Playback& playback, QWidget* parent)
     head(tr("At the ears, now"));
     share_->setObjectName("zoneShare");
     share_->setWordWrap(true);
-    box->addWidget(share_);
+    box->addWidget(new StillPlace(share_));
     head(tr("Belongs to it"));
     members_->setObjectName("zoneMembers");
     members_->setWordWrap(true);

@@ -291,7 +291,7 @@ LaneStack::Source FacingEditor::source()
                     return {};
                 }
                 const Moment moment = playback_.moment();
-                const Heard& heard = playback_.heard()[static_cast<std::size_t>(index)];
+                const Heard& heard = playback_.heardOf(static_cast<std::uint32_t>(index));
                 switch (input()) {
                 case LaneInput::speed: return heard.speed_m_s;
                 case LaneInput::depth: return heard.depth_m;

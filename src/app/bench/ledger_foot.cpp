@@ -4,6 +4,7 @@
 #include "app/bench/ledger_view.h"
 #include "app/theme/theme.h"
 #include "app/walls/walls_view.h"
+#include "app/widgets/still_place.h"
 
 #include <QHBoxLayout>
 #include <QSettings>
@@ -44,7 +45,7 @@ LedgerFoot::LedgerFoot(Session& session, Playback& playback, QWidget* parent)
     sum_->setToolTip(tr("At your ears, now"));
     head->addWidget(title_);
     head->addStretch();
-    head->addWidget(sum_);
+    head->addWidget(new StillPlace(sum_));
     box->addLayout(head);
     auto* terms = new QWidget;
     auto* inside = new QVBoxLayout(terms);
@@ -112,7 +113,7 @@ void LedgerFoot::refresh()
         return;
     }
     const Moment moment = playback_.moment();
-    const Heard& heard = playback_.heard()[static_cast<std::size_t>(index)];
+    const Heard& heard = playback_.heardOf(static_cast<std::uint32_t>(index));
     sum_->setText(std::isfinite(heard.level_db) ? theme::decibels(heard.level_db) + " dB" : tr("silent"));
     ledger_->showHeard(model, moment, heard);
     if (!walls_->isHidden()) {

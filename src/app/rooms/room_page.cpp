@@ -2,6 +2,7 @@
 #include "app/rooms/room_page.h"
 
 #include "app/session/work_pool.h"
+#include "app/widgets/still_place.h"
 
 #include "analysis/decay.h"
 
@@ -49,7 +50,7 @@ RoomPage::RoomPage(Session& session, Playback& playback, QWidget* parent)
     box->addWidget(theme::heading(tr("At your ears, now")));
     heard_->setObjectName("roomHeard");
     heard_->setWordWrap(true);
-    box->addWidget(heard_);
+    box->addWidget(new StillPlace(heard_));
     box->addStretch();
     connect(take_, &QPushButton::clicked, this, [this] {
         if (survey_) {

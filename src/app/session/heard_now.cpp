@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/session/heard_now.h"
 
+#include "hearing/loudest_start.h"
+
 #include <algorithm>
 #include <utility>
 
@@ -56,6 +58,12 @@ const std::vector<Heard>& HeardNow::heard()
                               scratch_);
     }
     return heard_;
+}
+
+const Heard& HeardNow::heardOf(std::uint32_t index)
+{
+    const Heard* known = step_ ? loudestIn(step_->heard, index) : nullptr;
+    return known != nullptr ? *known : heard()[index];
 }
 
 const std::vector<RoomHeard>& HeardNow::rooms()

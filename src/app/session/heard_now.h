@@ -26,6 +26,8 @@ public:
 
     /// All emitters of the level, in reach or not: those that the step does not know are worked out when this is first asked.
     const std::vector<Heard>& heard();
+    /// One of these, without the others where the step knows it. `index`: below heard().size().
+    const Heard& heardOf(std::uint32_t index);
     /// What is in reach alone, a Heard for each start.
     const std::vector<Heard>& inReach();
     const std::vector<RoomHeard>& rooms();

@@ -173,6 +173,12 @@ const std::vector<Heard>& Playback::heard() const
     return heardNow_.heard();
 }
 
+const Heard& Playback::heardOf(std::uint32_t index) const
+{
+    look();
+    return heardNow_.heardOf(index);
+}
+
 const std::vector<Heard>& Playback::heardInReach() const
 {
     look();

@@ -114,6 +114,8 @@ public:
     /// All emitters of the level as they are heard now, in reach or not. While the engine runs it is what the engine heard;
     /// only what it did not ask for, or all while it does not run, is worked out here, once for each moment.
     const std::vector<Heard>& heard() const;
+    /// One of them, at less cost where it is all that is wanted. `index`: into the level's emitters.
+    const Heard& heardOf(std::uint32_t index) const;
     /// The same of what is in reach alone, a Heard for each start.
     const std::vector<Heard>& heardInReach() const;
     /// What of each room is heard at the same moment.

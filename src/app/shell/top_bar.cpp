@@ -4,6 +4,7 @@
 #include "app/session/take_desk.h"
 #include "app/theme/labels.h"
 #include "app/widgets/name_chooser.h"
+#include "app/widgets/still_place.h"
 #include "dsp/decibel.h"
 #include "world/walk_making.h"
 
@@ -128,17 +129,17 @@ TopBar::TopBar(Session& session, Playback& playback, QWidget* parent)
     box->addWidget(walkActs_);
     box->addWidget(play_);
     box->addWidget(time_);
-    box->addWidget(clock_);
+    box->addWidget(new StillPlace(clock_));
     box->addStretch(1);
     auto* outCaption = theme::caption(tr("Out"));
     box->addWidget(outCaption);
     box->addWidget(output_);
     box->addWidget(layout_);
     box->addSpacing(4);
-    box->addLayout(stacked(tr("Loudness"), loudness_));
+    box->addLayout(stacked(tr("Loudness"), new StillPlace(loudness_)));
     box->addWidget(meter_);
     box->addSpacing(4);
-    box->addLayout(stacked(tr("Voices"), voices_));
+    box->addLayout(stacked(tr("Voices"), new StillPlace(voices_)));
     whereThereIsRoom_ = {walkCaption, outCaption, time_, meter_};
     constexpr int narrowest_px = 960;
     setMinimumWidth(narrowest_px); // what has no room then is hidden

@@ -2,6 +2,7 @@
 #include "hearing/model.h"
 
 #include "dsp/band_filter.h"
+#include "hearing/loudest_start.h"
 
 #include "acoustics/distance.h"
 #include "acoustics/facing.h"
@@ -42,28 +43,6 @@ std::vector<std::uint32_t> gazesFor(const Project& project, const Emitter& emitt
         }
     }
     return gazes;
-}
-
-/// What gave way comes after what did not, the loudest of it first.
-bool louder(const Heard& a, const Heard& b)
-{
-    if (a.level_db != b.level_db) {
-        return a.level_db > b.level_db;
-    }
-    const auto wouldBe_db = [](const Heard& heard) { return heard.gaveWay ? heard.gaveWay->wouldBe_db : heard.level_db; };
-    return wouldBe_db(a) > wouldBe_db(b);
-}
-
-/// The loudest start of an emitter; null when there is none of it.
-const Heard* loudestIn(std::span<const Heard> all, std::uint32_t index)
-{
-    const Heard* loudest = nullptr;
-    for (const Heard& heard : all) {
-        if (heard.index == index && (loudest == nullptr || louder(heard, *loudest))) {
-            loudest = &heard;
-        }
-    }
-    return loudest;
 }
 
 } // namespace
