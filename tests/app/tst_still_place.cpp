@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "app/lanes/lane_strip.h"
 #include "app/shell/top_bar.h"
 #include "app/widgets/still_place.h"
 #include "app/window_fixture.h"
@@ -146,6 +147,58 @@ private slots:
         QVERIFY2(onPage.count <= 2, qPrintable(QString::number(onPage.count)));
         QVERIFY2(inBar.count <= 2, qPrintable(QString::number(inBar.count)));
         QVERIFY(words->height() >= words->heightForWidth(words->width()));
+    }
+
+    /// Where only the ears move over a lane, only they are drawn, and the picture is the same as if all of it were.
+    void onlyTheEarsMoveOverALane()
+    {
+        LaneStrip strip;
+        int replots = 0;
+        QCoreApplication::processEvents(); // what it draws empty
+        connect(&strip, &QCustomPlot::afterReplot, this, [&] { ++replots; });
+        LaneStrip::Shown shown;
+        shown.lane.property = LaneProperty::level;
+        shown.lane.shape = LaneShape::curve;
+        shown.lane.curve = {{.x = 0.0, .y = 0.0}, {.x = 20.0, .y = -40.0}};
+        shown.place = 3.0;
+        strip.showLane(shown);
+        QCoreApplication::processEvents();
+        QCOMPARE(replots, 0); // nobody sees it
+        strip.resize(300, 150);
+        strip.show();
+        QVERIFY(QTest::qWaitForWindowExposed(&strip));
+        strip.clearFocus();
+        QTRY_VERIFY(replots > 0 && !strip.hasFocus());
+        QTest::qWait(20);
+        const QImage begun = strip.grab().toImage();
+        replots = 0;
+        strip.showLane(shown);
+        QCoreApplication::processEvents();
+        QCOMPARE(strip.grab().toImage(), begun);
+        shown.place = 12.0;
+        strip.showLane(shown);
+        QCoreApplication::processEvents();
+        const QImage moved = strip.grab().toImage();
+        QVERIFY(moved != begun);
+        QCOMPARE(replots, 0);
+        strip.replot();
+        QCOMPARE(strip.grab().toImage(), moved);
+        replots = 0;
+        shown.lane.curve[1].y = -20.0;
+        strip.showLane(shown);
+        QTRY_COMPARE(replots, 1);
+        QVERIFY(strip.grab().toImage() != moved);
+        shown.place.reset();
+        strip.showLane(shown);
+        QCoreApplication::processEvents();
+        QCOMPARE(replots, 1);
+        strip.hide();
+        shown.lane.curve[1].y = -10.0;
+        strip.showLane(shown);
+        QCoreApplication::processEvents();
+        QCOMPARE(replots, 1);
+        strip.show();
+        QTRY_VERIFY(replots > 1);
     }
 
     /// One emitter alone is heard as among all of them, while the engine runs and while it does not.

@@ -2,6 +2,7 @@
 #include "app/lanes/lane_stack.h"
 
 #include "app/theme/labels.h"
+#include "app/widgets/still_place.h"
 #include "hearing/reasons.h"
 #include "project/settings.h"
 
@@ -149,7 +150,9 @@ LaneStack::LaneStack(LaneInput over, std::vector<LaneProperty> offered, Source s
     box->setSpacing(3);
     box->addWidget(fields_);
     box->addWidget(strip_);
-    box->addWidget(hint_, 0, Qt::AlignHCenter);
+    hint_->setAlignment(Qt::AlignHCenter);
+    hintPlace_ = new StillPlace(hint_);
+    box->addWidget(hintPlace_, 0, Qt::AlignHCenter);
     box->addWidget(words_);
     box->addWidget(empty_);
     for (const LaneProperty property : offered_) {
@@ -289,7 +292,7 @@ void LaneStack::showLarge()
 {
     const std::vector<Lane> lanes = mine();
     const Lane* lane = find(lanes, large_);
-    for (QWidget* widget : std::initializer_list<QWidget*>{fields_, strip_, hint_, words_}) {
+    for (QWidget* widget : std::initializer_list<QWidget*>{fields_, strip_, hintPlace_, words_}) {
         widget->setVisible(lane != nullptr);
     }
     empty_->setVisible(lane == nullptr);

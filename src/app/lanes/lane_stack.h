@@ -74,7 +74,8 @@ private:
     QLabel* empty_;
     LaneFields* fields_;
     LaneStrip* strip_;
-    QLabel* hint_;
+    QLabel* hint_; ///< what changes with the ears, in a place of its own
+    QWidget* hintPlace_;
     std::vector<Row*> rows_;
     QLabel* adding_; ///< links to lanes that are not there yet
 };

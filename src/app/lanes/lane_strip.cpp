@@ -16,6 +16,7 @@ namespace
 {
 constexpr double pointGrab_px = 11.0;
 constexpr int samples = 260;
+const QString earsLayer = QStringLiteral("ears");
 } // namespace
 
 LaneStrip::LaneStrip(QWidget* parent) : QCustomPlot(parent)
@@ -50,9 +51,14 @@ LaneStrip::LaneStrip(QWidget* parent) : QCustomPlot(parent)
     handles_ = addGraph();
     handles_->setLineStyle(QCPGraph::lsNone);
 
+    // What moves while somebody walks has a picture of its own over the rest.
+    addLayer(earsLayer, layer("main"), QCustomPlot::limAbove);
+    layer(earsLayer)->setMode(QCPLayer::lmBuffered);
     earsLine_ = new QCPItemStraightLine(this);
+    earsLine_->setLayer(earsLayer);
     earsLine_->setPen(QPen(theme::ink, 1, Qt::DotLine));
     earsDot_ = new QCPItemTracer(this);
+    earsDot_->setLayer(earsLayer);
     earsDot_->setStyle(QCPItemTracer::tsCircle);
     earsDot_->setSize(9);
     earsDot_->setPen(QPen(theme::ink, 1.5));
@@ -117,6 +123,16 @@ void LaneStrip::plot(QCPGraph* graph, const Lane& lane, bool ownMeasure) const
 
 void LaneStrip::showLane(const Shown& shown)
 {
+    Shown before = shown_;
+    before.place = shown.place;
+    if (drawn_ && dragged_ == nothing && !hasFocus() && before == shown) {
+        if (shown.place != shown_.place) {
+            shown_.place = shown.place;
+            placeEars();
+            layer(earsLayer)->replot();
+        }
+        return;
+    }
     const bool otherLane = shown.lane.property != shown_.lane.property || shown.lane.over != shown_.lane.over ||
                            shown.lane.shape != shown_.lane.shape;
     shown_ = shown;
@@ -144,6 +160,10 @@ void LaneStrip::choose(int handle)
 void LaneStrip::redraw()
 {
     layOutAxes();
+    drawn_ = isVisible();
+    if (!drawn_) {
+        return; // until it is seen
+    }
     const Lane& lane = shown_.lane;
     const QColor colour = lane.on ? lanes::colourOf(lane.property) : theme::faint;
     QColor fill = colour;
@@ -183,15 +203,32 @@ void LaneStrip::redraw()
             focus_->addData(std::min(*shown_.place, ruler_.to), lanes::onStrip(lane, laneAt(drawn, *shown_.place)));
         }
     }
+    placeEars();
+    replot(QCustomPlot::rpQueuedReplot);
+}
+
+void LaneStrip::placeEars()
+{
     earsLine_->setVisible(shown_.place.has_value());
     earsDot_->setVisible(shown_.place.has_value());
     if (shown_.place) {
+        // A lane that is switched off shows what it would do.
+        Lane lane = shown_.lane;
+        lane.on = true;
+        const lanes::Stretch values = lanes::valuesOf(shown_.lane);
         const double at = std::min(*shown_.place, ruler_.to);
-        earsLine_->point1->setCoords(at, bottom);
-        earsLine_->point2->setCoords(at, lanes::valuesOf(lane).to);
-        earsDot_->position->setCoords(at, lanes::onStrip(lane, laneAt(drawn, *shown_.place)));
+        earsLine_->point1->setCoords(at, values.from);
+        earsLine_->point2->setCoords(at, values.to);
+        earsDot_->position->setCoords(at, lanes::onStrip(shown_.lane, laneAt(lane, *shown_.place)));
     }
-    replot(QCustomPlot::rpQueuedReplot);
+}
+
+void LaneStrip::showEvent(QShowEvent* event)
+{
+    QCustomPlot::showEvent(event);
+    if (!drawn_) {
+        redraw();
+    }
 }
 
 QPointF LaneStrip::handlePlace(int handle) const

@@ -24,6 +24,8 @@ public:
         std::optional<Lane> ghost;   ///< what it is compared with
         std::optional<Lane> over;    ///< another property laid over it
         double ruler = 0.0;          ///< where a ruler of distances or speeds ends; 0: as this lane needs it
+
+        bool operator==(const Shown&) const = default;
     };
 
     explicit LaneStrip(QWidget* parent = nullptr);
@@ -58,6 +60,7 @@ protected:
     void focusInEvent(QFocusEvent* event) override;
     void focusOutEvent(QFocusEvent* event) override;
     bool event(QEvent* event) override;
+    void showEvent(QShowEvent* event) override;
 
 private:
     static constexpr int nothing = -2;
@@ -68,10 +71,13 @@ private:
     void addPoint(double x);
     void removePoint();
     void layOutAxes();
+    /// Draws all of it, once it is seen.
     void redraw();
+    void placeEars();
     void plot(QCPGraph* graph, const Lane& lane, bool ownMeasure) const;
 
     Shown shown_;
+    bool drawn_ = false; ///< what is shown is in the picture
     int dragged_ = nothing;
     int chosen_ = 0;
     int drags_ = 0;
