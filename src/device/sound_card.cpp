@@ -42,7 +42,7 @@ public:
         options.streamName = "Stone Echo";
         options.flags = RTAUDIO_SCHEDULE_REALTIME;
         options.numberOfBuffers = 2;
-        unsigned frames = static_cast<unsigned>(blockFrames);
+        auto frames = static_cast<unsigned>(blockFrames);
         audio_.openStream(&out, nullptr, RTAUDIO_FLOAT32, static_cast<unsigned>(rate), &frames, &RtAudioCard::callback, this,
                           &options, &RtAudioCard::failed);
         block_ = frames;
