@@ -1,12 +1,15 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "device/pulse_card.h"
 
+#include "device/last_asked.h"
+
 #include <pulse/pulseaudio.h>
 
 #include <algorithm>
 #include <array>
 #include <atomic>
 #include <chrono>
+#include <cstdint>
 #include <functional>
 #include <stdexcept>
 #include <thread>
@@ -23,12 +26,7 @@ namespace
 constexpr auto answersWithin = std::chrono::seconds(3);
 /// A server that has not asked for so long hangs; one that dies says so. An output that nobody used may sleep for two seconds
 /// before it asks for the first time.
-constexpr std::int64_t asksWithin_ms = 4000;
-
-std::int64_t now_ms()
-{
-    return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::steady_clock::now().time_since_epoch()).count();
-}
+constexpr auto asksWithin = std::chrono::milliseconds(4000);
 
 /// A line to the server, with the thread on which it speaks.
 class Connection
@@ -243,7 +241,7 @@ public:
     {
         const Connection::Lock lock(server_);
         source_ = &source;
-        asked_ms_.store(now_ms(), std::memory_order_relaxed);
+        asked_.now();
         started_ = true;
         forget(pa_stream_cork(stream_, 0, nullptr, nullptr));
     }
@@ -263,8 +261,7 @@ public:
     bool audible() const override { return true; }
     bool lost() const override
     {
-        return started_ && (failed_.load(std::memory_order_relaxed) ||
-                            now_ms() - asked_ms_.load(std::memory_order_relaxed) > asksWithin_ms);
+        return started_ && (failed_.load(std::memory_order_relaxed) || asked_.longerAgoThan(asksWithin));
     }
 
 private:
@@ -283,7 +280,7 @@ private:
         if (!std::exchange(hurried_, true)) {
             hurry();
         }
-        asked_ms_.store(now_ms(), std::memory_order_relaxed);
+        asked_.now();
         const std::size_t blockBytes = block_ * frameBytes_;
         while (bytes >= blockBytes) {
             void* memory = nullptr;
@@ -332,7 +329,7 @@ private:
     RenderSource* source_ = nullptr; ///< under the lock
     bool hurried_ = false;           ///< the server's thread's
     bool started_ = false;           ///< the window thread's
-    std::atomic<std::int64_t> asked_ms_{0};
+    LastAsked asked_;
     std::atomic<bool> failed_{false};
 };
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "device/audio_device.h"
+#include "device/last_asked.h"
 #include "device/pulse_card.h"
 
 #include <rtaudio/RtAudio.h>
@@ -8,7 +9,6 @@
 #include <array>
 #include <atomic>
 #include <chrono>
-#include <cstdint>
 #include <stdexcept>
 
 namespace stone
@@ -22,11 +22,6 @@ constexpr std::array<std::pair<RtAudio::Api, const char*>, 2> apis{{
     {RtAudio::UNIX_JACK, "Jack"},
     {RtAudio::LINUX_ALSA, "ALSA"},
 }};
-
-std::int64_t now_ms()
-{
-    return std::chrono::duration_cast<std::chrono::milliseconds>(std::chrono::steady_clock::now().time_since_epoch()).count();
-}
 
 class RtAudioCard : public AudioDevice
 {
@@ -59,7 +54,7 @@ public:
     void start(RenderSource& source) override
     {
         source_.store(&source, std::memory_order_release);
-        asked_ms_ = now_ms();
+        asked_.now();
         audio_.startStream();
         failed_ = false;
         started_ = true;
@@ -73,8 +68,7 @@ public:
     /// Drivers have no common way to say that a card is gone: some report errors, some just stop asking.
     bool lost() const override
     {
-        return started_ &&
-               (failed_.load(std::memory_order_relaxed) || now_ms() - asked_ms_.load(std::memory_order_relaxed) > 1500);
+        return started_ && (failed_.load(std::memory_order_relaxed) || asked_.longerAgoThan(std::chrono::milliseconds(1500)));
     }
 
 private:
@@ -90,7 +84,7 @@ private:
     {
         auto& card = *static_cast<RtAudioCard*>(self);
         playing = &card;
-        card.asked_ms_.store(now_ms(), std::memory_order_relaxed);
+        card.asked_.now();
         RenderSource* source = card.source_.load(std::memory_order_acquire);
         auto* samples = static_cast<float*>(out);
         if (source != nullptr) {
@@ -122,7 +116,7 @@ private:
     unsigned channels_;
     std::size_t block_ = 0;
     std::atomic<RenderSource*> source_{nullptr};
-    std::atomic<std::int64_t> asked_ms_{0};
+    LastAsked asked_;
     std::atomic<bool> failed_{false};
     bool started_ = false;
 
