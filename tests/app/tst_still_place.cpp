@@ -6,6 +6,7 @@
 #include "support/one_of_many.h"
 
 #include <QLabel>
+#include <QRegularExpression>
 #include <QTest>
 #include <QVBoxLayout>
 
@@ -121,6 +122,15 @@ private slots:
         QCoreApplication::processEvents();
         QCoreApplication::processEvents();
         QVERIFY(paged.words->height() < many);
+        QVERIFY(paged.words->height() >= paged.words->heightForWidth(paged.words->width()));
+    }
+
+    /// A page is laid out before anything is known that could be said.
+    void oneWithoutWordsYetHasNoSizeThatQtComplainsOf()
+    {
+        QTest::failOnWarning(QRegularExpression(".*"));
+        Paged paged(true);
+        paged.say("something");
         QVERIFY(paged.words->height() >= paged.words->heightForWidth(paged.words->width()));
     }
 

@@ -4,6 +4,8 @@
 #include <QLabel>
 #include <QResizeEvent>
 
+#include <algorithm>
+
 namespace stone
 {
 
@@ -17,7 +19,8 @@ StillPlace::StillPlace(QLabel* label, QWidget* parent) : QWidget(parent), label_
 QSize StillPlace::needed() const
 {
     if (label_->wordWrap()) {
-        return {label_->minimumWidth(), label_->heightForWidth(width())};
+        // One that was never given words has no height for a width.
+        return {label_->minimumWidth(), std::max(label_->minimumHeight(), label_->heightForWidth(width()))};
     }
     return label_->sizeHint().expandedTo(label_->minimumSize());
 }
