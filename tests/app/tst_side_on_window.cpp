@@ -411,7 +411,7 @@ private slots:
             return c.red() > c.green() + 40;
         };
         QVERIFY(red(-4.3, 9.3) && red(14.3, 0.7)); // 20 m wide and 10 m high
-        QVERIFY(!red(-5.9, 5.3) && !red(15.7, 5.3) && !red(3.3, 10.8));
+        QVERIFY(!red(-5.3, 5.3) && !red(15.7, 5.3) && !red(3.3, 10.8));
         f.plan().setFocus();
         QTest::keyPress(&f.plan(), Qt::Key_A);
         for (int i = 0; i < 60; ++i) {

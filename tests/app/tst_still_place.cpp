@@ -11,6 +11,7 @@
 #include <QVBoxLayout>
 
 #include <cmath>
+#include <optional>
 
 namespace tst_still_place
 {
@@ -50,11 +51,14 @@ private:
     /// A page with a label between two others.
     struct Paged {
         QWidget page;
-        QLabel* words = new QLabel("a");
+        QLabel* words = new QLabel;
         QLabel* below = new QLabel("below");
 
-        explicit Paged(bool wraps)
+        explicit Paged(bool wraps, const std::optional<QString>& text = "a")
         {
+            if (text) {
+                words->setText(*text);
+            }
             words->setWordWrap(wraps);
             auto* box = new QVBoxLayout(&page);
             box->addWidget(new StillPlace(words));
@@ -128,10 +132,10 @@ private slots:
     /// A page is laid out before anything is known that could be said.
     void oneWithoutWordsYetHasNoSizeThatQtComplainsOf()
     {
-        QTest::failOnWarning(QRegularExpression(".*"));
-        Paged paged(true);
+        QTest::failOnWarning(QRegularExpression("Negative"));
+        Paged paged(true, std::nullopt);
         paged.say("something");
-        QVERIFY(paged.words->height() >= paged.words->heightForWidth(paged.words->width()));
+        QVERIFY(paged.words->height() > 0 && paged.words->height() >= paged.words->heightForWidth(paged.words->width()));
     }
 
     /// Who follows a walk through a zone, with its page open, has neither the page nor the bar laid out with each moment.

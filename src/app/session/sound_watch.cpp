@@ -69,8 +69,9 @@ void SoundWatch::setDocument(const std::filesystem::path& document)
     sources_.clear();
     contents_.clear();
     rewatch();
-    QFile record(inQt(recordOf(document)));
-    if (!record.open(QIODevice::ReadOnly | QIODevice::Text)) {
+    const std::filesystem::path kept = recordOf(document);
+    QFile record(inQt(kept));
+    if (kept.empty() || !record.open(QIODevice::ReadOnly | QIODevice::Text)) {
         return;
     }
     QTextStream in(&record);
