@@ -7,9 +7,12 @@
 
 #include <QTest>
 
+#include <bit>
 #include <cmath>
 #include <memory>
 #include <random>
+#include <thread>
+#include <vector>
 
 namespace tst_corner_graph
 {
@@ -113,6 +116,77 @@ private slots:
             }
         }
         QVERIFY2(both > 300, qPrintable(QString::number(both)));
+    }
+
+    /// What corners reach is found when they are seen first and kept: whoever comes first, the shortest way is the same in both
+    /// directions, and all threads get the same.
+    void waysAreTheSameInBothDirectionsAndForAll()
+    {
+        const Yard alone(manyBlocks());
+        const Yard shared(manyBlocks());
+        std::mt19937 chance(11);
+        std::uniform_real_distribution<double> place(-18.0, 18.0);
+        std::vector<std::pair<Vec2, Vec2>> pairs;
+        for (int i = 0; i < 200; ++i) {
+            pairs.push_back({{place(chance), place(chance)}, {place(chance), place(chance)}});
+        }
+        constexpr double nothing = -1.0;
+        const auto shortest = [&](const Yard& yard, const Vec2& from, const Vec2& to) {
+            const auto ways = yard.graph->waysTo({to, 0.3}, yard.spread(from), *yard.obstacles, detour_m);
+            const double left = ways.left ? ways.left->length_m : 1e9;
+            const double right = ways.right ? ways.right->length_m : 1e9;
+            return ways.left || ways.right ? std::min(left, right) : nothing;
+        };
+        std::vector<std::vector<double>> found(4, std::vector<double>(pairs.size()));
+        std::vector<std::thread> threads;
+        for (std::size_t t = 0; t < found.size(); ++t) {
+            threads.emplace_back([&, t] {
+                for (std::size_t k = 0; k < pairs.size(); ++k) {
+                    const std::size_t i = (k + t * pairs.size() / 4) % pairs.size();
+                    found[t][i] = shortest(shared, pairs[i].first, pairs[i].second);
+                }
+            });
+        }
+        for (std::thread& thread : threads) {
+            thread.join();
+        }
+        int ways = 0;
+        for (std::size_t i = 0; i < pairs.size(); ++i) {
+            const double there = shortest(alone, pairs[i].first, pairs[i].second);
+            for (const auto& of : found) {
+                QCOMPARE(of[i], there);
+            }
+            const double back = shortest(alone, pairs[i].second, pairs[i].first);
+            if (there > nothing && back > nothing) {
+                QVERIFY2(std::abs(there - back) < 1e-4, qPrintable(QString("%1 and %2").arg(there).arg(back)));
+                ++ways;
+            }
+        }
+        QVERIFY2(ways > 120, qPrintable(QString::number(ways)));
+    }
+
+    /// Eight rays at once are stopped by what stops each alone.
+    void eightRaysAreAsOne()
+    {
+        const Yard yard(manyBlocks());
+        std::mt19937 chance(13);
+        std::uniform_real_distribution<double> place(-18.0, 18.0);
+        std::uniform_real_distribution<double> up(0.2, 4.0);
+        int free = 0;
+        for (int round = 0; round < 500; ++round) {
+            std::vector<RayScene::Stretch> stretches;
+            const Vec3 from{place(chance), place(chance), up(chance)};
+            for (int i = 0; i < round % 9; ++i) {
+                stretches.push_back({from, {place(chance), place(chance), up(chance)}});
+            }
+            const unsigned clear = yard.obstacles->clear(stretches);
+            QVERIFY(clear >> stretches.size() == 0);
+            for (std::size_t i = 0; i < stretches.size(); ++i) {
+                QCOMPARE((clear >> i & 1U) != 0, yard.obstacles->clear(stretches[i].from, stretches[i].to));
+            }
+            free += std::popcount(clear);
+        }
+        QVERIFY2(free > 200 && free < 1'500, qPrintable(QString::number(free)));
     }
 
     /// Over walls of unlike heights one after the other: the string over their tops; none where one has no top.

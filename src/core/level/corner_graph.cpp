@@ -5,8 +5,11 @@
 #include "level/plan_cut.h"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
+#include <cstring>
 #include <queue>
+#include <span>
 
 namespace stone
 {
@@ -19,6 +22,13 @@ constexpr double offWall_m = 0.02;
 /// Flatter bends than this are no corners.
 const double leastTurn = std::sin(10.0 * 3.14159265358979 / 180.0);
 
+/// As many as every processor has room for.
+constexpr std::size_t four = 4;
+using FourWays = float __attribute__((vector_size(four * sizeof(float))));
+using FourCorners = std::uint32_t __attribute__((vector_size(four * sizeof(std::uint32_t))));
+
+constexpr float unreached = std::numeric_limits<float>::infinity();
+
 double cross(const Vec2& a, const Vec2& b)
 {
     return a.x * b.y - a.y * b.x;
@@ -29,13 +39,21 @@ double cross(const Vec2& a, const Vec2& b)
 CornerGraph::CornerGraph(const Obstacles& obstacles, double height_m) : height_m_(height_m)
 {
     gather(obstacles);
+    sortByPlace();
     std::vector<Sphere> reaches;
-    reaches.reserve(corners_.size());
-    for (const Corner& corner : corners_) {
-        reaches.push_back({Vec3{corner.at, 0.0}, reach_m});
+    for (std::size_t begin = 0; begin < corners_.size(); begin += wide) {
+        const auto eight = std::span(corners_).subspan(begin, std::min(wide, corners_.size() - begin));
+        Vec2 low = eight.front().at;
+        Vec2 high = low;
+        for (const Corner& corner : eight) {
+            low = glm::min(low, corner.at);
+            high = glm::max(high, corner.at);
+        }
+        reaches.push_back({Vec3{(low + high) / 2.0, 0.0}, reach_m + glm::length(high - low) / 2.0});
     }
     index_ = SphereIndex(reaches);
     join(obstacles);
+    rows_ = std::make_unique<KeptRow[]>(corners_.size());
 }
 
 void CornerGraph::gather(const Obstacles& obstacles)
@@ -67,6 +85,46 @@ void CornerGraph::gather(const Obstacles& obstacles)
     }
 }
 
+/// By cells of a grid, along a curve through it that turns from each into its neighbours first (by G. M. Morton, 1966: the bits
+/// of both numbers of a cell, one from each in turn).
+void CornerGraph::sortByPlace()
+{
+    constexpr double cell_m = 0.5;
+    constexpr int bits = 16;
+    Vec2 low{0.0};
+    for (const Corner& corner : corners_) {
+        low = glm::min(low, corner.at);
+    }
+    const auto number = [&](const Corner& corner) {
+        const Vec2 cell = glm::min((corner.at - low) / cell_m, Vec2{(1 << bits) - 1});
+        const auto east = static_cast<std::uint32_t>(cell.x);
+        const auto north = static_cast<std::uint32_t>(cell.y);
+        std::uint32_t woven = 0;
+        for (int bit = 0; bit < bits; ++bit) {
+            woven |= (east >> bit & 1U) << (2 * bit) | (north >> bit & 1U) << (2 * bit + 1);
+        }
+        return woven;
+    };
+    std::stable_sort(corners_.begin(), corners_.end(), [&](const Corner& a, const Corner& b) { return number(a) < number(b); });
+}
+
+/// Calls with each corner no further than the reach, in an order that depends on nothing but the place.
+template <class Take> void CornerGraph::withinReach(const Vec2& place, const Take& take) const
+{
+    thread_local std::vector<std::uint32_t> eights;
+    eights.clear();
+    index_.containingUnsorted({place, 0.0}, eights);
+    for (const std::uint32_t eight : eights) {
+        const std::size_t end = std::min((eight + 1) * wide, corners_.size());
+        for (std::size_t i = eight * wide; i < end; ++i) {
+            const Vec2 way = corners_[i].at - place;
+            if (glm::dot(way, way) <= reach_m * reach_m) {
+                take(static_cast<std::uint32_t>(i), way);
+            }
+        }
+    }
+}
+
 bool CornerGraph::tangent(const Corner& corner, const Vec2& direction) const
 {
     return cross(direction, corner.before) * cross(direction, corner.after) >= 0.0;
@@ -81,55 +139,126 @@ bool CornerGraph::sees(const Vec2& corner, const End& end, const Obstacles& obst
 void CornerGraph::join(const Obstacles& obstacles)
 {
     edges_.resize(corners_.size());
-    std::vector<std::uint32_t> near;
     for (std::uint32_t i = 0; i < corners_.size(); ++i) {
-        near.clear();
-        index_.containing({corners_[i].at, 0.0}, near);
-        for (const std::uint32_t k : near) {
-            const Vec2 way = corners_[k].at - corners_[i].at;
+        withinReach(corners_[i].at, [&](std::uint32_t k, const Vec2& way) {
             if (k <= i || !tangent(corners_[i], way) || !tangent(corners_[k], way) ||
                 !sees(corners_[i].at, {corners_[k].at}, obstacles)) {
-                continue;
+                return;
             }
             const auto length = static_cast<float>(glm::length(way));
             edges_[i].push_back({k, length});
             edges_[k].push_back({i, length});
+        });
+    }
+}
+
+std::size_t CornerGraph::padded() const
+{
+    return (corners_.size() + wide - 1) / wide * wide;
+}
+
+CornerGraph::Row CornerGraph::waysFrom(std::uint32_t corner) const
+{
+    std::vector<float> way_m(padded(), unreached);
+    std::vector<std::uint32_t> before(way_m.size(), none);
+    using Reached = std::pair<float, std::uint32_t>;
+    std::priority_queue<Reached, std::vector<Reached>, std::greater<>> open;
+    way_m[corner] = 0.0F;
+    open.emplace(0.0F, corner);
+    while (!open.empty()) {
+        const auto [reached_m, i] = open.top();
+        open.pop();
+        if (reached_m > way_m[i]) {
+            continue;
+        }
+        for (const Edge& edge : edges_[i]) {
+            const float further_m = reached_m + edge.length_m;
+            if (further_m < way_m[edge.to] && further_m <= static_cast<float>(reach_m)) {
+                way_m[edge.to] = further_m;
+                before[edge.to] = i;
+                open.emplace(further_m, edge.to);
+            }
         }
     }
+    Row row;
+    for (std::size_t begin = 0; begin < way_m.size(); begin += wide) {
+        const auto* eight = &way_m[begin];
+        if (std::any_of(eight, eight + wide, [](float way) { return way < unreached; })) {
+            row.ways.push_back({static_cast<std::uint32_t>(begin), {}});
+            std::copy_n(eight, wide, row.ways.back().way_m.begin());
+            std::copy_n(&before[begin], wide, row.before.emplace_back().begin());
+        }
+    }
+    return row;
+}
+
+const CornerGraph::Row& CornerGraph::rowOf(std::uint32_t corner) const
+{
+    KeptRow& kept = rows_[corner];
+    std::call_once(kept.found, [&] { kept.row = waysFrom(corner); });
+    return kept.row;
 }
 
 void CornerGraph::spreadFrom(const Vec2& place, double clear_m, const Obstacles& obstacles, Spread& spread) const
 {
+    static_assert(wide == RayScene::wide);
     spread.from = place;
-    spread.way_m.assign(corners_.size(), boundless);
-    spread.after.assign(corners_.size(), none);
-    spread.first.assign(corners_.size(), none);
-    using Reached = std::pair<double, std::uint32_t>;
-    std::priority_queue<Reached, std::vector<Reached>, std::greater<>> open;
-    std::vector<std::uint32_t> near;
-    index_.containingUnsorted({place, 0.0}, near);
-    for (const std::uint32_t i : near) {
-        const Vec2 way = corners_[i].at - place;
-        if (tangent(corners_[i], way) && sees(corners_[i].at, {place, clear_m}, obstacles)) {
-            spread.way_m[i] = glm::length(way);
-            spread.first[i] = i;
-            open.emplace(spread.way_m[i], i);
+    // Until all is taken in, what is not reached is just out of reach: then nothing further counts.
+    const float outOfReach_m = std::nextafter(static_cast<float>(reach_m), unreached);
+    spread.way_m.assign(padded(), outOfReach_m);
+    spread.first.assign(spread.way_m.size(), none);
+    std::array<RayScene::Stretch, wide> looks;
+    std::array<std::pair<std::uint32_t, float>, wide> looked; // to which corner, and how far away that is
+    std::size_t count = 0;
+    const auto look = [&] {
+        unsigned seen = obstacles.clear(std::span(looks).first(count));
+        for (; seen != 0; seen &= seen - 1) {
+            const auto& [corner, away_m] = looked[static_cast<std::size_t>(std::countr_zero(seen))];
+            spreadOn(corner, away_m, spread);
         }
-    }
-    while (!open.empty()) {
-        const auto [way_m, i] = open.top();
-        open.pop();
-        if (way_m > spread.way_m[i]) {
-            continue;
+        count = 0;
+    };
+    withinReach(place, [&](std::uint32_t i, const Vec2& way) {
+        if (!tangent(corners_[i], way)) {
+            return;
         }
-        for (const Edge& edge : edges_[i]) {
-            const double further_m = way_m + static_cast<double>(edge.length_m);
-            if (further_m < spread.way_m[edge.to] && further_m <= reach_m) {
-                spread.way_m[edge.to] = further_m;
-                spread.after[edge.to] = i;
-                spread.first[edge.to] = spread.first[i];
-                open.emplace(further_m, edge.to);
-            }
+        const double away_m = glm::length(way);
+        if (away_m <= clear_m) {
+            spreadOn(i, static_cast<float>(away_m), spread);
+            return;
+        }
+        looks[count] = {{corners_[i].at, height_m_}, {place + way * (clear_m / away_m), height_m_}};
+        looked[count] = {i, static_cast<float>(away_m)};
+        if (++count == wide) {
+            look();
+        }
+    });
+    look();
+    std::replace(spread.way_m.begin(), spread.way_m.end(), outOfReach_m, unreached);
+}
+
+/// Takes in the ways that go on from a corner that is seen.
+void CornerGraph::spreadOn(std::uint32_t corner, float away_m, Spread& spread) const
+{
+    const FourCorners here = FourCorners{} + corner;
+    const FourWays away = FourWays{} + away_m;
+    for (const Row::Eight& eight : rowOf(corner).ways) {
+        for (std::size_t half = 0; half < wide; half += four) {
+            float* way = &spread.way_m[eight.begin + half];
+            std::uint32_t* via = &spread.first[eight.begin + half];
+            FourWays by_m;
+            FourWays way_m;
+            FourCorners first;
+            std::memcpy(&by_m, &eight.way_m[half], sizeof by_m);
+            std::memcpy(&way_m, way, sizeof way_m);
+            std::memcpy(&first, via, sizeof first);
+            by_m += away;
+            const auto nearer = reinterpret_cast<FourCorners>(by_m < way_m);
+            way_m = reinterpret_cast<FourWays>((nearer & reinterpret_cast<FourCorners>(by_m)) |
+                                               (~nearer & reinterpret_cast<FourCorners>(way_m)));
+            first = (nearer & here) | (~nearer & first);
+            std::memcpy(way, &way_m, sizeof way_m);
+            std::memcpy(via, &first, sizeof first);
         }
     }
 }
@@ -148,16 +277,13 @@ CornerGraph::Ways CornerGraph::waysTo(const End& end, const Spread& spread, cons
     Ways ways;
     const Vec2 line = place - spread.from;
     const double most_m = glm::length(line) + detour_m;
-    std::vector<std::uint32_t> near;
-    index_.containingUnsorted({place, 0.0}, near);
     std::vector<std::pair<double, std::uint32_t>> candidates;
-    for (const std::uint32_t i : near) {
-        const Vec2 way = place - corners_[i].at;
-        const double length_m = spread.way_m[i] + glm::length(way);
+    withinReach(place, [&](std::uint32_t i, const Vec2& way) {
+        const double length_m = static_cast<double>(spread.way_m[i]) + glm::length(way);
         if (length_m <= most_m && tangent(corners_[i], way)) {
             candidates.emplace_back(length_m, i);
         }
-    }
+    });
     // The nearest few are usually enough: no need to sort them all.
     const auto later = std::greater<>();
     std::make_heap(candidates.begin(), candidates.end(), later);
@@ -177,14 +303,11 @@ void CornerGraph::look(const End& end, const Obstacles& obstacles, Seen& seen) c
 {
     seen.end = end;
     seen.corners.clear();
-    std::vector<std::uint32_t> near;
-    index_.containingUnsorted({end.place, 0.0}, near);
-    for (const std::uint32_t i : near) {
-        const Vec2 way = end.place - corners_[i].at;
+    withinReach(end.place, [&](std::uint32_t i, const Vec2& way) {
         if (tangent(corners_[i], way) && sees(corners_[i].at, end, obstacles)) {
             seen.corners.emplace_back(glm::length(way), i);
         }
-    }
+    });
 }
 
 CornerGraph::Ways CornerGraph::waysTo(const Seen& seen, const Spread& spread, double detour_m) const
@@ -193,7 +316,7 @@ CornerGraph::Ways CornerGraph::waysTo(const Seen& seen, const Spread& spread, do
     const Vec2 line = seen.end.place - spread.from;
     const double most_m = glm::length(line) + detour_m;
     for (const auto& [away_m, i] : seen.corners) {
-        const double length_m = spread.way_m[i] + away_m;
+        const double length_m = static_cast<double>(spread.way_m[i]) + away_m;
         if (length_m > most_m) {
             continue;
         }
@@ -208,9 +331,13 @@ CornerGraph::Ways CornerGraph::waysTo(const Seen& seen, const Spread& spread, do
 
 std::vector<Vec2> CornerGraph::bendsOf(const Way& way, const Spread& spread) const
 {
+    const Row& row = rowOf(spread.first[way.last]);
     std::vector<Vec2> bends;
-    for (std::uint32_t i = way.last; i != none; i = spread.after[i]) {
+    for (std::uint32_t i = way.last; i != none;) {
         bends.push_back(corners_[i].at);
+        const auto eight = std::upper_bound(row.ways.begin(), row.ways.end(), i,
+                                            [](std::uint32_t corner, const Row::Eight& at) { return corner < at.begin; });
+        i = row.before[static_cast<std::size_t>(eight - row.ways.begin()) - 1][i % wide];
     }
     std::reverse(bends.begin(), bends.end());
     return bends;

@@ -4,8 +4,11 @@
 #include "geometry/sphere_index.h"
 #include "geometry/vec.h"
 
+#include <array>
 #include <cstdint>
 #include <limits>
+#include <memory>
+#include <mutex>
 #include <optional>
 #include <utility>
 #include <vector>
@@ -16,7 +19,7 @@ namespace stone
 class Obstacles;
 
 /// The convex corners of the walls in a horizontal cut, and which of them see each other along a taut string: with it the
-/// shortest ways round corners are found. Immutable; any number of threads may ask.
+/// shortest ways round corners are found. Any number of threads may ask; what each corner reaches is kept when it was found.
 class CornerGraph
 {
 public:
@@ -31,12 +34,11 @@ public:
     /// The shortest ways from one place to all corners.
     struct Spread {
         Vec2 from{0.0};
-        std::vector<double> way_m;        ///< by corner; infinite where there is none
-        std::vector<std::uint32_t> after; ///< the corner before it on the way; `none` for those that the place itself sees
-        std::vector<std::uint32_t> first; ///< the first corner on the way
+        std::vector<float> way_m;         ///< by corner; infinite where there is none
+        std::vector<std::uint32_t> first; ///< the first corner on the way: one that the place itself sees
     };
     static constexpr std::uint32_t none = UINT32_MAX;
-    /// Costs what lies within reach. Reuses what `spread` has. Nearer than `clear_m` nothing stops a look.
+    /// Costs a look at each corner within reach. Reuses what `spread` has. Nearer than `clear_m` nothing stops a look.
     void spreadFrom(const Vec2& place, double clear_m, const Obstacles& obstacles, Spread& spread) const;
 
     /// A way round corners.
@@ -84,16 +86,39 @@ private:
         float length_m;
     };
 
+    /// What is done for eight corners at once.
+    static constexpr std::size_t wide = 8;
+    /// The shortest ways from one corner to all that it reaches.
+    struct Row {
+        struct Eight {
+            std::uint32_t begin;           ///< the first of eight corners one after the other
+            std::array<float, wide> way_m; ///< infinite where there is none
+        };
+        std::vector<Eight> ways;
+        std::vector<std::array<std::uint32_t, wide>> before; ///< beside them: the corner before each on its way
+    };
+    struct KeptRow {
+        std::once_flag found;
+        Row row;
+    };
+
     void gather(const Obstacles& obstacles);
+    void sortByPlace();
     void join(const Obstacles& obstacles);
     bool tangent(const Corner& corner, const Vec2& direction) const;
     bool sees(const Vec2& corner, const End& end, const Obstacles& obstacles) const;
+    template <class Take> void withinReach(const Vec2& place, const Take& take) const;
+    std::size_t padded() const; ///< how many corners there are, up to the next whole eight
+    void spreadOn(std::uint32_t corner, float away_m, Spread& spread) const;
+    Row waysFrom(std::uint32_t corner) const;
+    const Row& rowOf(std::uint32_t corner) const;
     std::optional<Way>& sideOf(std::uint32_t corner, const Vec2& line, const Spread& spread, Ways& ways) const;
 
     double height_m_;
-    std::vector<Corner> corners_;
+    std::vector<Corner> corners_;          ///< those near each other mostly next to each other
     std::vector<std::vector<Edge>> edges_; ///< by corner
-    SphereIndex index_;                    ///< of spheres of the reach round the corners
+    SphereIndex index_;                    ///< of spheres of the reach round each eight corners in a row
+    std::unique_ptr<KeptRow[]> rows_;      ///< by corner; each is found when a place that sees it is asked for first
 };
 
 } // namespace stone

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "level/hurdle.h"
 
+#include <algorithm>
 #include <array>
+#include <bit>
 #include <span>
 
 namespace stone
@@ -15,7 +17,7 @@ constexpr double touching_m = 0.05;
 constexpr double clear_m = 0.02;
 constexpr double firstTry_m = 0.05;
 constexpr double growth = 1.6;
-constexpr int halvings = 6;
+constexpr int rounds = 2; ///< of three halvings
 
 /// A wall on the line, from just before it to just behind it, and how far aside a ray past it is free.
 struct Hurdle {
@@ -24,28 +26,52 @@ struct Hurdle {
     double blocked_m = 0.0;
     double free_m = firstTry_m;
 
-    bool clear(const Obstacles& obstacles, const Vec3& aside, double by_m) const
+    /// Which of the rays so far aside are free, by a bit for each.
+    unsigned clear(const Obstacles& obstacles, const Vec3& aside, std::span<const double> by_m) const
     {
-        return obstacles.clear(before + aside * by_m, behind + aside * by_m);
+        std::array<RayScene::Stretch, RayScene::wide> stretches;
+        std::transform(by_m.begin(), by_m.end(), stretches.begin(), [&](double by) {
+            return RayScene::Stretch{before + aside * by, behind + aside * by};
+        });
+        return obstacles.clear(std::span(stretches).first(by_m.size()));
     }
     /// False where no ray gets by up to `furthest_m`.
     bool find(const Obstacles& obstacles, const Vec3& aside, double furthest_m)
     {
-        while (!clear(obstacles, aside, free_m)) {
-            blocked_m = free_m;
-            free_m *= growth;
-            if (free_m > furthest_m) {
-                return false;
+        std::array<double, RayScene::wide> by_m{};
+        for (double next_m = firstTry_m; next_m <= furthest_m;) {
+            std::size_t count = 0;
+            for (; count < by_m.size() && next_m <= furthest_m; next_m *= growth) {
+                by_m[count++] = next_m;
             }
+            const auto first =
+                static_cast<std::size_t>(std::countr_zero(clear(obstacles, aside, std::span(by_m).first(count))));
+            if (first < count) {
+                free_m = by_m[first];
+                blocked_m = first > 0 ? by_m[first - 1] : blocked_m;
+                return true;
+            }
+            blocked_m = by_m[count - 1];
         }
-        return true;
+        return false;
     }
-    /// Comes nearer to its edge.
+    /// Comes nearer to its edge, by halving what is left; the seven places of three halvings are asked at once.
     void narrow(const Obstacles& obstacles, const Vec3& aside)
     {
-        for (int i = 0; i < halvings; ++i) {
-            const double middle = (blocked_m + free_m) / 2.0;
-            (clear(obstacles, aside, middle) ? free_m : blocked_m) = middle;
+        constexpr std::size_t places = 7;
+        for (int round = 0; round < rounds; ++round) {
+            std::array<double, places> by_m{};
+            for (std::size_t i = 0; i < places; ++i) {
+                by_m[i] = blocked_m + (free_m - blocked_m) * static_cast<double>(i + 1) / static_cast<double>(places + 1);
+            }
+            const unsigned free = clear(obstacles, aside, by_m);
+            std::size_t low = 0; // the places below it are blocked, or not asked
+            for (std::size_t step = (places + 1) / 2; step > 0; step /= 2) {
+                low += (free >> (low + step - 1) & 1U) != 0 ? 0 : step;
+            }
+            const double above_m = low < places ? by_m[low] : free_m;
+            blocked_m = low > 0 ? by_m[low - 1] : blocked_m;
+            free_m = above_m;
         }
     }
 };

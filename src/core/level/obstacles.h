@@ -49,6 +49,8 @@ public:
 
     /// Whether nothing lies between two places.
     bool clear(const Vec3& from, const Vec3& to) const { return rays_.clear(from, to); }
+    /// The same of up to RayScene::wide stretches at once, by a bit for each.
+    unsigned clear(std::span<const RayScene::Stretch> stretches) const { return rays_.clear(stretches); }
     /// A face as a ray meets it first.
     struct Face {
         double distance_m;

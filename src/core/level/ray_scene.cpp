@@ -4,6 +4,7 @@
 #include <embree3/rtcore.h>
 
 #include <algorithm>
+#include <array>
 
 namespace stone
 {
@@ -124,6 +125,33 @@ bool RayScene::clear(const Vec3& from, const Vec3& to) const
     rtcOccluded1(library_->scene, &context, &ray);
     // The library marks a ray that was stopped by a negative end.
     return ray.tfar >= 0.0F;
+}
+
+unsigned RayScene::clear(std::span<const Stretch> stretches) const
+{
+    RTCRay8 rays{};
+    alignas(32) std::array<int, wide> asked{}; // -1 for one that is asked
+    for (std::size_t i = 0; i < stretches.size(); ++i) {
+        const auto& [from, to] = stretches[i];
+        asked[i] = -1;
+        rays.org_x[i] = static_cast<float>(from.x);
+        rays.org_y[i] = static_cast<float>(from.y);
+        rays.org_z[i] = static_cast<float>(from.z);
+        rays.dir_x[i] = static_cast<float>(to.x - from.x);
+        rays.dir_y[i] = static_cast<float>(to.y - from.y);
+        rays.dir_z[i] = static_cast<float>(to.z - from.z);
+        rays.tfar[i] = 1.0F;
+        rays.mask[i] = ~0U;
+    }
+    RTCIntersectContext context;
+    rtcInitIntersectContext(&context);
+    context.flags = RTC_INTERSECT_CONTEXT_FLAG_COHERENT;
+    rtcOccluded8(asked.data(), library_->scene, &context, &rays);
+    unsigned clear = 0;
+    for (std::size_t i = 0; i < stretches.size(); ++i) {
+        clear |= rays.tfar[i] >= 0.0F ? 1U << i : 0U;
+    }
+    return clear;
 }
 
 } // namespace stone

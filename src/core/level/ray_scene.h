@@ -5,6 +5,7 @@
 
 #include <memory>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace stone
@@ -32,6 +33,15 @@ public:
 
     /// Whether nothing lies between two places. Quicker than to ask what does.
     bool clear(const Vec3& from, const Vec3& to) const;
+
+    struct Stretch {
+        Vec3 from;
+        Vec3 to;
+    };
+    static constexpr std::size_t wide = 8;
+    /// The same of up to eight at once, by a bit for each. Where they begin or lie near each other that takes about half the
+    /// time.
+    unsigned clear(std::span<const Stretch> stretches) const;
 
 private:
     struct Library;
