@@ -44,6 +44,14 @@ Mesh wallOf(double from_x, double to_x, const std::string& material = "brick")
     return mesh;
 }
 
+/// What bending and a longer way take in each band.
+Bands bendingLoss_db(double detour_m, double direct_m)
+{
+    Bands loss = bendingShares(detour_m, direct_m);
+    std::transform(loss.begin(), loss.end(), loss.begin(), [](double share) { return -10.0 * std::log10(share); });
+    return loss;
+}
+
 /// A level without a falloff, so that what is heard is what walls leave.
 Project flatProject(const Vec3& at, double size_m = 0.4)
 {
@@ -128,6 +136,22 @@ private slots:
         QVERIFY(rows > 20);
     }
 
+    /// Worked out without logarithms it is the formula that is written in decibels.
+    void bendingIsTheFormula()
+    {
+        for (const double direct_m : {0.0, 0.3, 7.0, 80.0}) {
+            for (const double detour_m : {0.0, 1e-12, 1e-6, 0.01, 0.3, 2.0, 25.0}) {
+                const Bands loss = bendingLoss_db(detour_m, direct_m);
+                const double longer_db = direct_m > 0.0 ? 20.0 * std::log10(1.0 + detour_m / direct_m) : 0.0;
+                for (std::size_t band = 0; band < loss.size(); ++band) {
+                    const double fresnel = 2.0 * detour_m * octaveBands_hz[band] / speedOfSound_m_s;
+                    const double exact = std::min(kurzeAnderson_db(fresnel), mostBending_db) + longer_db;
+                    QVERIFY2(std::abs(loss[band] - exact) < 1e-9, qPrintable(QString("%1 for %2").arg(loss[band]).arg(exact)));
+                }
+            }
+        }
+    }
+
     /// Behind a thin screen the whole loss (bending and longer way) is within 3 dB of the rigid half-plane, as far as the
     /// detour is small and nothing is cut off.
     void bendingComesNearTheExactEdge()
@@ -195,6 +219,9 @@ private slots:
             QVERIFY2(std::abs(edge.at_db(hz) + 20.0 * std::log10(field)) < 1e-6,
                      qPrintable(QString("%1 for %2").arg(edge.at_db(hz)).arg(-20.0 * std::log10(field))));
             QVERIFY(std::abs(10.0 * std::log10(edge.shareAt(hz)) + edge.at_db(hz)) < 1e-9);
+            for (std::size_t band = 0; band < octaveBands_hz.size(); ++band) {
+                QVERIFY(std::abs(edge.shares()[band] / edge.shareAt(octaveBands_hz[band]) - 1.0) < 1e-12);
+            }
         }
     }
 

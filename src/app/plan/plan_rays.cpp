@@ -84,10 +84,10 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
     painter.setBrush(Qt::NoBrush);
     double loudest_db = -1e9;
     for (const WaySeen& way : told->ways) {
-        loudest_db = std::max(loudest_db, -way.loss_db[spokenBand]);
+        loudest_db = std::max(loudest_db, -way.loss_db()[spokenBand]);
     }
     for (const WaySeen& way : told->ways) {
-        const double below_db = loudest_db + way.loss_db[spokenBand];
+        const double below_db = loudest_db + way.loss_db()[spokenBand];
         if (below_db > faintWay_db) {
             continue;
         }
@@ -104,7 +104,7 @@ void PlanView::paintRays(QPainter& painter, LabelLayer& labels) const
             labels.add({.text = tr("+%1 · %2° · −%3 dB")
                                     .arg(theme::metres(way.detour_m))
                                     .arg(turned_deg(way.points), 0, 'f', 0)
-                                    .arg(way.loss_db[spokenBand], 0, 'f', 1),
+                                    .arg(way.loss_db()[spokenBand], 0, 'f', 1),
                         .font = theme::text(7.5),
                         .colour = theme::lapis,
                         .at = line[line.size() / 2],

@@ -125,22 +125,23 @@ void WallsView::showExplained(const HearingModel& model, const std::optional<Exp
     }
     std::vector<WaySeen> ways = told->ways;
     std::sort(ways.begin(), ways.end(),
-              [](const WaySeen& a, const WaySeen& b) { return a.loss_db[spokenBand] < b.loss_db[spokenBand]; });
+              [](const WaySeen& a, const WaySeen& b) { return a.left[spokenBand] > b.left[spokenBand]; });
     const std::size_t named = std::min(ways.size(), mostWaysNamed);
     for (std::size_t i = 0; i < named; ++i) {
         const WaySeen& way = ways[i];
         if (way.openings) {
             lines << tr("Through %1, %2 longer: %3.")
                          .arg(way.points.size() == 3 ? tr("an opening") : tr("%1 openings").arg(way.points.size() - 2),
-                              theme::metres(way.detour_m), lossText(way.loss_db));
+                              theme::metres(way.detour_m), lossText(way.loss_db()));
             continue;
         }
-        lines << (way.detour_m > 0.0 ? tr("A way round, %1 longer: %2.").arg(theme::metres(way.detour_m), lossText(way.loss_db))
-                                     : tr("Right behind the edge it bends round: %1.").arg(lossText(way.loss_db)));
+        lines << (way.detour_m > 0.0
+                      ? tr("A way round, %1 longer: %2.").arg(theme::metres(way.detour_m), lossText(way.loss_db()))
+                      : tr("Right behind the edge it bends round: %1.").arg(lossText(way.loss_db())));
     }
     if (ways.size() > named) {
         lines << tr("%n more ways, the loudest of them %1.", nullptr, static_cast<int>(ways.size() - named))
-                     .arg(lossText(ways[named].loss_db));
+                     .arg(lossText(ways[named].loss_db()));
     }
     if (told->screened.free < told->screened.rays && told->ways.empty()) {
         lines << tr("No way round was found.");

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "acoustics/barrier.h"
 
+#include "dsp/decibel.h"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
@@ -30,15 +32,18 @@ double kurzeAnderson_db(double fresnelNumber)
     return std::max(5.0 + 20.0 * std::log10(x / bend), 0.0);
 }
 
-Bands bendingLoss_db(double detour_m, double direct_m)
+std::array<double, 8> bendingShares(double detour_m, double direct_m)
 {
-    const double spreading_db = direct_m > 0.0 ? 20.0 * std::log10(1.0 + detour_m / direct_m) : 0.0;
-    Bands loss{};
-    for (std::size_t band = 0; band < loss.size(); ++band) {
-        const double wavelength_m = speedOfSound_m_s / octaveBands_hz[band];
-        loss[band] = std::min(kurzeAnderson_db(2.0 * detour_m / wavelength_m), mostBending_db) + spreading_db;
+    static const double atBorder = powerOf(5.0);
+    static const double least = powerOf(mostBending_db);
+    const double nearer = direct_m > 0.0 ? direct_m / (direct_m + detour_m) : 1.0;
+    std::array<double, 8> shares{};
+    for (std::size_t band = 0; band < shares.size(); ++band) {
+        const double x = std::sqrt(2.0 * std::numbers::pi * 2.0 * detour_m * octaveBands_hz[band] / speedOfSound_m_s);
+        const double bend = x < smallest ? 1.0 : std::tanh(x) / x;
+        shares[band] = std::max(atBorder * bend * bend, least) * nearer * nearer;
     }
-    return loss;
+    return shares;
 }
 
 } // namespace stone

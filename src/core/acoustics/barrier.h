@@ -14,8 +14,9 @@ double kurzeAnderson_db(double fresnelNumber);
 /// No edge takes more than this: what is scattered elsewhere comes to more (ISO 9613-2 sets 20 dB for one edge, 25 for two).
 constexpr double mostBending_db = 24.0;
 
-/// What a detour of so many metres takes in each band, dB, beside the straight way of `direct_m`: bending, and the spreading
-/// over the longer way, 20 lg(1 + detour / direct).
-Bands bendingLoss_db(double detour_m, double direct_m);
+/// What a detour of so many metres (0 or more) leaves of the power in each band, beside the straight way of `direct_m`: the
+/// bending above, and the spreading over the longer way, (direct / (direct + detour))^2. Without logarithms: asked for very
+/// often.
+std::array<double, 8> bendingShares(double detour_m, double direct_m);
 
 } // namespace stone

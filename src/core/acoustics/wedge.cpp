@@ -13,6 +13,10 @@ namespace
 
 using std::numbers::pi;
 
+/// At a border the transition is 0.
+constexpr double least = 1e-14;
+constexpr double softest = 1e-24;
+
 struct Complex {
     double real = 0.0;
     double imaginary = 0.0;
@@ -26,11 +30,14 @@ Complex turnedBy(double angle)
             angle * (1.0 - s / 6.0 * (1.0 - s / 20.0 * (1.0 - s / 42.0 * (1.0 - s / 72.0 * (1.0 - s / 110.0)))))};
 }
 
+/// Without branches, so that several are worked out at once.
 Complex transition(double x)
 {
-    static const double rootOfPi = std::sqrt(pi);
+    constexpr double rootOfPi = 1.7724538509055160;
     const double root = std::sqrt(x);
-    const double size = x < 0.8 ? rootOfPi * root * (1.0 - root / (0.7 * root + 1.2)) : 1.0 - 0.8 / ((x + 1.25) * (x + 1.25));
+    const double close = rootOfPi * root * (1.0 - root / (0.7 * root + 1.2));
+    const double far = 1.0 - 0.8 / ((x + 1.25) * (x + 1.25));
+    const double size = x < 0.8 ? close : far;
     const Complex turn = turnedBy(pi / 4.0 * std::sqrt(x / (x + 1.4)));
     return {size * turn.real, size * turn.imaginary};
 }
@@ -55,9 +62,9 @@ WedgeLoss::Term WedgeLoss::termOf(double n, double beta, double sign)
     const double whole = std::round((beta + sign * pi) / (2.0 * pi * n));
     const double half = std::cos((2.0 * pi * n * whole - beta) / 2.0);
     // At a border the cotangent has a pole and the transition a zero; their product is finite.
-    constexpr double least = 1e-7;
+    constexpr double smallest = 1e-7;
     const double tangent = std::tan(angle);
-    return {1.0 / (std::abs(tangent) < least ? std::copysign(least, tangent) : tangent), 2.0 * half * half};
+    return {1.0 / (std::abs(tangent) < smallest ? std::copysign(smallest, tangent) : tangent), 2.0 * half * half};
 }
 
 WedgeLoss::WedgeLoss(const WedgePath& path)
@@ -87,17 +94,37 @@ double WedgeLoss::at_db(double frequency_hz) const
     return -10.0 * std::log10(shareAt(frequency_hz));
 }
 
+std::array<double, 8> WedgeLoss::shares() const
+{
+    std::array<double, 8> real{};
+    std::array<double, 8> imaginary{};
+    for (const Term& term : terms_) {
+        for (std::size_t band = 0; band < octaveBands_hz.size(); ++band) {
+            const double kl = 2.0 * pi * octaveBands_hz[band] / speedOfSound_m_s * perWavenumber_;
+            const Complex one = transition(std::max(kl * term.a, least));
+            real[band] += one.real * term.cotangent;
+            imaginary[band] += one.imaginary * term.cotangent;
+        }
+    }
+    std::array<double, 8> shares{};
+    for (std::size_t band = 0; band < octaveBands_hz.size(); ++band) {
+        const double k = 2.0 * pi * octaveBands_hz[band] / speedOfSound_m_s;
+        shares[band] = std::max((real[band] * real[band] + imaginary[band] * imaginary[band]) * power_ / k, softest);
+    }
+    return shares;
+}
+
 double WedgeLoss::shareAt(double frequency_hz) const
 {
     const double k = 2.0 * pi * frequency_hz / speedOfSound_m_s;
     const double kl = k * perWavenumber_;
     Complex sum;
     for (const Term& term : terms_) {
-        const Complex one = transition(std::max(kl * term.a, 1e-14));
+        const Complex one = transition(std::max(kl * term.a, least));
         sum.real += one.real * term.cotangent;
         sum.imaginary += one.imaginary * term.cotangent;
     }
-    return std::max((sum.real * sum.real + sum.imaginary * sum.imaginary) * power_ / k, 1e-24);
+    return std::max((sum.real * sum.real + sum.imaginary * sum.imaginary) * power_ / k, softest);
 }
 
 } // namespace stone

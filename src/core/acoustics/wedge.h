@@ -34,6 +34,8 @@ public:
     double at_db(double frequency_hz) const;
     /// The same as a share of the power.
     double shareAt(double frequency_hz) const;
+    /// The same in each octave band, several at once.
+    std::array<double, 8> shares() const;
 
 private:
     /// One of the four terms of the coefficient.

@@ -50,7 +50,9 @@ public:
     {
         ++moment_;
         if (moment_ % forgetEvery == 0) {
-            std::erase_if(kept_, [this](const auto& entry) { return entry.second.seen + forgetEvery < moment_; });
+            const auto old = [this](const auto& entry) { return entry.second.seen + forgetEvery < moment_; };
+            std::erase_if(kept_, old);
+            std::erase_if(openings_, old);
         }
     }
     Kept& of(const Start& start)
@@ -59,10 +61,17 @@ public:
         kept.seen = moment_;
         return kept;
     }
-    /// Whether it is its turn to be reckoned anew.
-    bool due(const Start& start, const Kept& kept, const Vec3& ears) const
+    /// The same of an opening through which a room is heard, by its number in the level.
+    Kept& ofOpening(std::uint32_t opening)
     {
-        return kept.fresh || (moment_ + start.emitter) % turns == 0 || glm::length(ears - kept.from) > stale_m;
+        Kept& kept = openings_[opening];
+        kept.seen = moment_;
+        return kept;
+    }
+    /// Whether it is the turn of the emitter or opening with this number to be reckoned anew.
+    bool due(std::uint32_t number, const Kept& kept, const Vec3& ears) const
+    {
+        return kept.fresh || (moment_ + number) % turns == 0 || glm::length(ears - kept.from) > stale_m;
     }
 
     /// Who sounds and who has given way.
@@ -72,15 +81,17 @@ public:
     void forget()
     {
         kept_.clear();
+        openings_.clear();
         giveWay.settle();
     }
     /// The level starts anew.
     void restart()
     {
         kept_.clear();
+        openings_.clear();
         giveWay.forget();
     }
-    /// Numbers the emitters anew; `now` gives an emitter's number or none.
+    /// Numbers the emitters anew; `now` gives an emitter's number or none. What is kept of openings is forgotten.
     template <class Now> void renumber(Now&& now)
     {
         std::unordered_map<std::uint64_t, Kept> before = std::exchange(kept_, {});
@@ -90,6 +101,7 @@ public:
                 kept_.emplace(renumbered(key, *emitter), std::move(kept));
             }
         }
+        openings_.clear();
         giveWay.renumber(now);
     }
 
@@ -98,6 +110,7 @@ private:
 
     bool paced_;
     std::unordered_map<std::uint64_t, Kept> kept_;
+    std::unordered_map<std::uint32_t, Kept> openings_;
     std::uint64_t moment_ = 0;
 };
 

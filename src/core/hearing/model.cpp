@@ -363,7 +363,12 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
     if (roomField_.active()) {
         roomField_.prepare(moment, scratch.rooms, scratch.memory ? staleBy_m : 0.0);
         if (!scratch.withoutRooms) {
-            roomField_.hear(moment, occluder_, scratch.walls, scratch.rooms, scratch.roomsHeard);
+            const auto screen = [&](std::uint32_t opening, const Occluder::Source& from) {
+                const auto reckon = [&] { return occluder_.screen(moment.ears.at, from, scratch.walls); };
+                return scratch.memory ? remembered(moment, opening, *scratch.memory, scratch.memory->ofOpening(opening), reckon)
+                                      : reckon();
+            };
+            roomField_.hear(moment, screen, scratch.rooms, scratch.roomsHeard);
         }
     }
 }

@@ -77,6 +77,14 @@ double Screened::level_db() const
     return 10.0 * std::log10(sum / static_cast<double>(loss_db.size()));
 }
 
+Bands WaySeen::loss_db() const
+{
+    Bands loss{};
+    std::transform(left.begin(), left.end(), loss.begin(),
+                   [](double share) { return -10.0 * std::log10(std::max(share, 1e-12)); });
+    return loss;
+}
+
 std::vector<Vec3> pointsInCube(int count, const std::string& id)
 {
     // The root of x^4 = x + 1.
@@ -252,10 +260,8 @@ Occluder::Energies Occluder::bent(const Vec3& ears, const Source& source, Scratc
         }
     }
     for (WaySeen& way : ways) {
-        way.loss_db = bendingLoss_db(way.detour_m, direct_m);
-        for (std::size_t band = 0; band < energies.size(); ++band) {
-            energies[band] += powerOf(way.loss_db[band]);
-        }
+        way.left = bendingShares(way.detour_m, direct_m);
+        std::transform(energies.begin(), energies.end(), way.left.begin(), energies.begin(), std::plus<>());
         if (told != nullptr) {
             way.points.insert(way.points.begin(), ears);
             way.points.push_back(to);
@@ -269,9 +275,7 @@ Occluder::Energies Occluder::throughOpenings(const Source& source, Explained* to
 {
     Energies energies{};
     for (const WaySeen& way : source.ways) {
-        for (std::size_t band = 0; band < energies.size(); ++band) {
-            energies[band] += powerOf(way.loss_db[band]);
-        }
+        std::transform(energies.begin(), energies.end(), way.left.begin(), energies.begin(), std::plus<>());
         if (told != nullptr) {
             told->ways.push_back(way);
         }
@@ -290,9 +294,7 @@ void Occluder::takeStraightWays(const Source& source, const std::vector<const Ro
     };
     for (const WaySeen& way : source.ways) {
         if (std::all_of(way.points.begin() + 1, way.points.end() - 1, within)) {
-            for (std::size_t band = 0; band < left.size(); ++band) {
-                left[band] -= powerOf(way.loss_db[band]);
-            }
+            std::transform(left.begin(), left.end(), way.left.begin(), left.begin(), std::minus<>());
         }
     }
 }
@@ -302,10 +304,7 @@ void Occluder::turn(const Vec3& ears, const Source& source, double weightHidden,
 {
     double carried = 0.0;
     for (const WaySeen& way : source.ways) {
-        double energy = 0.0;
-        for (const double loss : way.loss_db) {
-            energy += powerOf(loss);
-        }
+        const double energy = std::accumulate(way.left.begin(), way.left.end(), 0.0);
         carried += energy;
         screened.detour_m += way.detour_m * energy;
         const Vec3 first = way.points[1] - ears;

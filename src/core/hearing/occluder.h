@@ -47,8 +47,10 @@ struct RaySeen {
 struct WaySeen {
     std::vector<Vec3> points; ///< from the ears to the source
     double detour_m;
-    Bands loss_db;
-    bool openings = false; ///< it leads through openings
+    std::array<double, 8> left; ///< of the power, by band
+    bool openings = false;      ///< it leads through openings
+
+    Bands loss_db() const;
 };
 
 /// Where a loss comes from.

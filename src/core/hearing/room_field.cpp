@@ -45,15 +45,22 @@ public:
         }
     }
 
-    /// The share of the power that is left.
-    double shareAt(double hz) const
+    /// The share of the power that is left in each band.
+    std::array<double, 8> shares() const
     {
+        std::array<double, 8> shares = edge_.shares();
         if (shadow_) {
-            return std::min(edge_.shareAt(hz) * spreading_, 1.0);
+            std::transform(shares.begin(), shares.end(), shares.begin(),
+                           [&](double share) { return std::min(share * spreading_, 1.0); });
+            return shares;
         }
         static const double atBorder_db = kurzeAnderson_db(0.0);
-        return std::min(powerOf(edge_.at_db(hz) * kurzeAnderson_db(2.0 * detour_m_ * hz / speedOfSound_m_s) / atBorder_db),
-                        1.0);
+        for (std::size_t band = 0; band < shares.size(); ++band) {
+            const double fresnel = 2.0 * detour_m_ * octaveBands_hz[band] / speedOfSound_m_s;
+            const double lit = kurzeAnderson_db(fresnel) / atBorder_db;
+            shares[band] = lit > 0.0 ? std::min(std::pow(shares[band], lit), 1.0) : 1.0;
+        }
+        return shares;
     }
 
 private:
@@ -159,23 +166,20 @@ const std::vector<WaySeen>& RoomField::waysTo(const Vec3& place, Scratch& scratc
     const double direct_m = glm::length(place - ears);
     for (const RoomWay& way : scratch.found) {
         WaySeen seen{{ears}, std::max(way.length_m - direct_m, 0.0), {}, true};
-        std::array<double, 8> left;
+        auto& left = seen.left;
         left.fill(way.share * (direct_m > 0.0 ? std::pow(direct_m / std::max(way.length_m, direct_m), 2.0) : 1.0));
         for (std::size_t i = 0; i < way.holes.size(); ++i) {
             const RoomMap::Hole& hole = map_->holes()[way.holes[i]];
             const Vec3& before = i > 0 ? way.points[i - 1] : ears;
             const Vec3& after = i + 1 < way.points.size() ? way.points[i + 1] : place;
-            const Bend bend = bendAt(hole, before, way.points[i], after);
+            const auto bent = bendAt(hole, before, way.points[i], after).shares();
             const auto passes = through(way.holes[i], scratch.open);
             for (std::size_t band = 0; band < left.size(); ++band) {
-                left[band] *= passes[band] * bend.shareAt(octaveBands_hz[band]);
+                left[band] *= passes[band] * bent[band];
             }
             seen.points.push_back(way.points[i]);
         }
         seen.points.push_back(place);
-        for (std::size_t band = 0; band < left.size(); ++band) {
-            seen.loss_db[band] = -10.0 * std::log10(std::max(left[band], 1e-12));
-        }
         scratch.seen.push_back(std::move(seen));
     }
     return scratch.seen;
@@ -228,8 +232,8 @@ RoomSends RoomField::sendsOf(const Vec3& place, double level_db, const OpenShare
     return sends;
 }
 
-void RoomField::addWindow(const Moment& moment, std::uint32_t hole, double share, const Occluder& occluder,
-                          Occluder::Scratch& walls, const Scratch& scratch, RoomHeard& heard) const
+void RoomField::addWindow(const Moment& moment, std::uint32_t hole, double share, const Screen& screen, const Scratch& scratch,
+                          RoomHeard& heard) const
 {
     const RoomMap::Hole& window = map_->holes()[hole];
     std::array<double, 8> passes = through(hole, scratch.open);
@@ -240,8 +244,7 @@ void RoomField::addWindow(const Moment& moment, std::uint32_t hole, double share
                                               {window.centre + x - z, 1.0},
                                               {window.centre + x + z, 1.0},
                                               {window.centre - x + z, 1.0}};
-    const Screened screened =
-        occluder.screen(moment.ears.at, {.centre = window.centre, .points = points, .clear_m = 0.3}, walls);
+    const Screened screened = screen(hole, {.centre = window.centre, .points = points, .clear_m = 0.3});
     double all = 0.0;
     for (std::size_t band = 0; band < passes.size(); ++band) {
         passes[band] *= powerOf(screened.loss_db[band]);
@@ -270,8 +273,7 @@ void RoomField::addWindow(const Moment& moment, std::uint32_t hole, double share
     }
 }
 
-void RoomField::hear(const Moment& moment, const Occluder& occluder, Occluder::Scratch& walls, Scratch& scratch,
-                     std::vector<RoomHeard>& heard) const
+void RoomField::hear(const Moment& moment, const Screen& screen, Scratch& scratch, std::vector<RoomHeard>& heard) const
 {
     heard.clear();
     const auto of = [&](std::uint32_t room) -> RoomHeard& {
@@ -293,7 +295,7 @@ void RoomField::hear(const Moment& moment, const Occluder& occluder, Occluder::S
         }
         own -= share * scratch.open[i];
         if (beyond != RoomMap::outside && lateEnergy_[beyond] > 0.0) {
-            addWindow(moment, i, share, occluder, walls, scratch, of(beyond));
+            addWindow(moment, i, share, screen, scratch, of(beyond));
         }
     }
     if (scratch.room != RoomMap::outside && lateEnergy_[scratch.room] > 0.0) {

@@ -9,6 +9,7 @@
 
 #include <array>
 #include <cstdint>
+#include <functional>
 #include <memory>
 #include <vector>
 
@@ -80,13 +81,14 @@ public:
     /// Into which rooms something sounds, at a level of `level_db` at 1 m; a room of `outside` means none.
     RoomSends sendsOf(const Vec3& place, double level_db, const OpenShares& open) const;
 
-    /// Every room of which something can be heard; clears `heard`. `walls`: what stands between the ears and an opening.
-    void hear(const Moment& moment, const Occluder& occluder, Occluder::Scratch& walls, Scratch& scratch,
-              std::vector<RoomHeard>& heard) const;
+    /// What walls leave of what comes from an opening, by its number in the level.
+    using Screen = std::function<Screened(std::uint32_t opening, const Occluder::Source&)>;
+    /// Every room of which something can be heard; clears `heard`.
+    void hear(const Moment& moment, const Screen& screen, Scratch& scratch, std::vector<RoomHeard>& heard) const;
 
 private:
-    void addWindow(const Moment& moment, std::uint32_t hole, double share, const Occluder& occluder, Occluder::Scratch& walls,
-                   const Scratch& scratch, RoomHeard& heard) const;
+    void addWindow(const Moment& moment, std::uint32_t hole, double share, const Screen& screen, const Scratch& scratch,
+                   RoomHeard& heard) const;
 
     const World* world_;
     const RoomMap* map_;

@@ -113,12 +113,17 @@ void HearingModel::screen(const Moment& moment, const Source& source, const Vec3
     if (silenced(source, heard.start, moment)) {
         return;
     }
-    HearMemory::Kept& kept = scratch.memory->of(heard.start);
-    if (scratch.memory->due(heard.start, kept, moment.ears.at)) {
+    heard.screened = remembered(moment, heard.start.emitter, *scratch.memory, scratch.memory->of(heard.start), reckon);
+}
+
+Screened HearingModel::remembered(const Moment& moment, std::uint32_t number, const HearMemory& memory, HearMemory::Kept& kept,
+                                  const std::function<Screened()>& reckon) const
+{
+    if (memory.due(number, kept, moment.ears.at)) {
         kept.wanted = reckon();
         kept.from = moment.ears.at;
     }
-    const bool atOnce = kept.fresh || !scratch.memory->paced();
+    const bool atOnce = kept.fresh || !memory.paced();
     const double step_s = moment.when.to_s - moment.when.from_s;
     const double most_db = project().occlusion.change_db_s * step_s;
     const double share = 1.0 - std::exp(-step_s / wallsFollow_s);
@@ -131,11 +136,12 @@ void HearingModel::screen(const Moment& moment, const Source& source, const Vec3
     kept.towards += (kept.wanted.towards - kept.towards) * near;
     kept.detour_m += (kept.wanted.detour_m - kept.detour_m) * near;
     kept.fresh = false;
-    heard.screened = kept.wanted;
-    heard.screened.loss_db = kept.loss_db;
-    heard.screened.turned = kept.turned;
-    heard.screened.towards = kept.towards;
-    heard.screened.detour_m = kept.detour_m;
+    Screened now = kept.wanted;
+    now.loss_db = kept.loss_db;
+    now.turned = kept.turned;
+    now.towards = kept.towards;
+    now.detour_m = kept.detour_m;
+    return now;
 }
 
 std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard& heard) const
