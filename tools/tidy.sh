@@ -7,7 +7,7 @@ cd "$(dirname "$0")/.."
 base=${1:-HEAD~20}
 git rev-parse --verify -q "$base" >/dev/null || base=$(git rev-list --max-parents=0 HEAD | tail -n 1)
 # Where nothing but the line about the licence has changed there is nothing to look at.
-mapfile -t changed < <(git diff --numstat --diff-filter=d -I 'SPDX-License-Identifier' "$base" -- 'src/*.cpp' | awk '$1 + $2 > 0 {print $3}')
+mapfile -t changed < <(git diff --numstat --no-renames --diff-filter=d -I 'SPDX-License-Identifier' "$base" -- 'src/*.cpp' | awk '$1 + $2 > 0 {print $3}')
 [ ${#changed[@]} -gt 0 ] || exit 0
 
 cmake --preset release -B build/tidy -DCMAKE_DISABLE_PRECOMPILE_HEADERS=ON -DSTONE_TESTS=OFF -DSTONE_BENCH=OFF >/dev/null
