@@ -96,35 +96,32 @@ double WedgeLoss::at_db(double frequency_hz) const
 
 std::array<double, 8> WedgeLoss::shares() const
 {
-    std::array<double, 8> real{};
-    std::array<double, 8> imaginary{};
-    for (const Term& term : terms_) {
-        for (std::size_t band = 0; band < octaveBands_hz.size(); ++band) {
-            const double kl = 2.0 * pi * octaveBands_hz[band] / speedOfSound_m_s * perWavenumber_;
-            const Complex one = transition(std::max(kl * term.a, least));
-            real[band] += one.real * term.cotangent;
-            imaginary[band] += one.imaginary * term.cotangent;
-        }
-    }
-    std::array<double, 8> shares{};
-    for (std::size_t band = 0; band < octaveBands_hz.size(); ++band) {
-        const double k = 2.0 * pi * octaveBands_hz[band] / speedOfSound_m_s;
-        shares[band] = std::max((real[band] * real[band] + imaginary[band] * imaginary[band]) * power_ / k, softest);
-    }
-    return shares;
+    return sharesAt(octaveBands_hz);
 }
 
 double WedgeLoss::shareAt(double frequency_hz) const
 {
-    const double k = 2.0 * pi * frequency_hz / speedOfSound_m_s;
-    const double kl = k * perWavenumber_;
-    Complex sum;
+    return sharesAt(std::array{frequency_hz}).front();
+}
+
+template <std::size_t count> std::array<double, count> WedgeLoss::sharesAt(const std::array<double, count>& hz) const
+{
+    std::array<double, count> real{};
+    std::array<double, count> imaginary{};
     for (const Term& term : terms_) {
-        const Complex one = transition(std::max(kl * term.a, least));
-        sum.real += one.real * term.cotangent;
-        sum.imaginary += one.imaginary * term.cotangent;
+        for (std::size_t i = 0; i < count; ++i) {
+            const double kl = 2.0 * pi * hz[i] / speedOfSound_m_s * perWavenumber_;
+            const Complex one = transition(std::max(kl * term.a, least));
+            real[i] += one.real * term.cotangent;
+            imaginary[i] += one.imaginary * term.cotangent;
+        }
     }
-    return std::max((sum.real * sum.real + sum.imaginary * sum.imaginary) * power_ / k, softest);
+    std::array<double, count> shares{};
+    for (std::size_t i = 0; i < count; ++i) {
+        const double k = 2.0 * pi * hz[i] / speedOfSound_m_s;
+        shares[i] = std::max((real[i] * real[i] + imaginary[i] * imaginary[i]) * power_ / k, softest);
+    }
+    return shares;
 }
 
 } // namespace stone

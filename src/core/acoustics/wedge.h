@@ -44,6 +44,7 @@ private:
         double a;         ///< how far from the border, 0 to 2
     };
     static Term termOf(double n, double beta, double sign);
+    template <std::size_t count> std::array<double, count> sharesAt(const std::array<double, count>& hz) const;
 
     double perWavenumber_; ///< of the distance parameter
     double power_; ///< of the field at a wavenumber of 1, where the terms add up to 1, against the field without the edge

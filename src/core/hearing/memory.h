@@ -39,6 +39,12 @@ public:
         double detour_m = 0.0;
         std::vector<Gazed> gazes; ///< by gaze of the emitter
         std::uint64_t seen = 0;
+
+        void reckoned(const Screened& now, const Vec3& ears)
+        {
+            wanted = now;
+            from = ears;
+        }
     };
 
     /// Rays are cast anew for each start once in so many moments, or when the ears are so far from where they were.

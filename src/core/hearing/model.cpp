@@ -365,8 +365,14 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
         if (!scratch.withoutRooms) {
             const auto screen = [&](std::uint32_t opening, const Occluder::Source& from) {
                 const auto reckon = [&] { return occluder_.screen(moment.ears.at, from, scratch.walls); };
-                return scratch.memory ? remembered(moment, opening, *scratch.memory, scratch.memory->ofOpening(opening), reckon)
-                                      : reckon();
+                if (!scratch.memory) {
+                    return reckon();
+                }
+                HearMemory::Kept& kept = scratch.memory->ofOpening(opening);
+                if (scratch.memory->due(opening, kept, moment.ears.at)) {
+                    kept.reckoned(reckon(), moment.ears.at);
+                }
+                return remembered(moment, *scratch.memory, kept);
             };
             roomField_.hear(moment, screen, scratch.rooms, scratch.roomsHeard);
         }

@@ -15,7 +15,6 @@
 #include "world/reach.h"
 #include "world/world.h"
 
-#include <functional>
 #include <memory>
 #include <optional>
 #include <span>
@@ -271,10 +270,8 @@ private:
     bool silenced(const Source& source, const Start& start, const Moment& moment) const;
     void gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
     void screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
-    /// What walls leave, as somebody has it who listens on and on: reckoned when it is the turn of the emitter or opening with
-    /// this number, and on its way there.
-    Screened remembered(const Moment& moment, std::uint32_t number, const HearMemory& memory, HearMemory::Kept& kept,
-                        const std::function<Screened()>& reckon) const;
+    /// What walls leave, as somebody has it who listens on and on: a moment further on its way to what was reckoned last.
+    Screened remembered(const Moment& moment, const HearMemory& memory, HearMemory::Kept& kept) const;
     const LaneValues& fadesOf(const Moment& moment, std::uint32_t zone, HearScratch& scratch) const;
 
     std::shared_ptr<const World> world_;

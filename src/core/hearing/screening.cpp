@@ -113,16 +113,15 @@ void HearingModel::screen(const Moment& moment, const Source& source, const Vec3
     if (silenced(source, heard.start, moment)) {
         return;
     }
-    heard.screened = remembered(moment, heard.start.emitter, *scratch.memory, scratch.memory->of(heard.start), reckon);
+    HearMemory::Kept& kept = scratch.memory->of(heard.start);
+    if (scratch.memory->due(heard.start.emitter, kept, moment.ears.at)) {
+        kept.reckoned(reckon(), moment.ears.at);
+    }
+    heard.screened = remembered(moment, *scratch.memory, kept);
 }
 
-Screened HearingModel::remembered(const Moment& moment, std::uint32_t number, const HearMemory& memory, HearMemory::Kept& kept,
-                                  const std::function<Screened()>& reckon) const
+Screened HearingModel::remembered(const Moment& moment, const HearMemory& memory, HearMemory::Kept& kept) const
 {
-    if (memory.due(number, kept, moment.ears.at)) {
-        kept.wanted = reckon();
-        kept.from = moment.ears.at;
-    }
     const bool atOnce = kept.fresh || !memory.paced();
     const double step_s = moment.when.to_s - moment.when.from_s;
     const double most_db = project().occlusion.change_db_s * step_s;

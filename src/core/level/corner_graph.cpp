@@ -199,41 +199,50 @@ const CornerGraph::Row& CornerGraph::rowOf(std::uint32_t corner) const
     return kept.row;
 }
 
-void CornerGraph::spreadFrom(const Vec2& place, double clear_m, const Obstacles& obstacles, Spread& spread) const
+/// Calls with each corner that a place sees and round which a way from it may bend, and how far away that is.
+template <class Take> void CornerGraph::eachSeen(const End& end, const Obstacles& obstacles, const Take& take) const
 {
     static_assert(wide == RayScene::wide);
-    spread.from = place;
-    // Until all is taken in, what is not reached is just out of reach: then nothing further counts.
-    const float outOfReach_m = std::nextafter(static_cast<float>(reach_m), unreached);
-    spread.way_m.assign(padded(), outOfReach_m);
-    spread.first.assign(spread.way_m.size(), none);
     std::array<RayScene::Stretch, wide> looks;
-    std::array<std::pair<std::uint32_t, float>, wide> looked; // to which corner, and how far away that is
+    std::array<std::pair<std::uint32_t, double>, wide> looked; // to which corner, and how far away that is
     std::size_t count = 0;
     const auto look = [&] {
-        unsigned seen = obstacles.clear(std::span(looks).first(count));
-        for (; seen != 0; seen &= seen - 1) {
+        for (unsigned seen = obstacles.clear(std::span(looks).first(count)); seen != 0; seen &= seen - 1) {
             const auto& [corner, away_m] = looked[static_cast<std::size_t>(std::countr_zero(seen))];
-            spreadOn(corner, away_m, spread);
+            take(corner, away_m);
         }
         count = 0;
     };
-    withinReach(place, [&](std::uint32_t i, const Vec2& way) {
+    withinReach(end.place, [&](std::uint32_t i, const Vec2& way) {
         if (!tangent(corners_[i], way)) {
             return;
         }
         const double away_m = glm::length(way);
-        if (away_m <= clear_m) {
-            spreadOn(i, static_cast<float>(away_m), spread);
+        // What does not count is known only to who asks for all that is met.
+        if (away_m <= end.clear_m || end.without) {
+            if (sees(corners_[i].at, end, obstacles)) {
+                take(i, away_m);
+            }
             return;
         }
-        looks[count] = {{corners_[i].at, height_m_}, {place + way * (clear_m / away_m), height_m_}};
-        looked[count] = {i, static_cast<float>(away_m)};
+        looks[count] = {{corners_[i].at, height_m_}, {end.place + way * (end.clear_m / away_m), height_m_}};
+        looked[count] = {i, away_m};
         if (++count == wide) {
             look();
         }
     });
     look();
+}
+
+void CornerGraph::spreadFrom(const Vec2& place, double clear_m, const Obstacles& obstacles, Spread& spread) const
+{
+    spread.from = place;
+    // Until all is taken in, what is not reached is just out of reach: then nothing further counts.
+    const float outOfReach_m = std::nextafter(static_cast<float>(reach_m), unreached);
+    spread.way_m.assign(padded(), outOfReach_m);
+    spread.first.assign(spread.way_m.size(), none);
+    eachSeen({place, clear_m}, obstacles,
+             [&](std::uint32_t corner, double away_m) { spreadOn(corner, static_cast<float>(away_m), spread); });
     std::replace(spread.way_m.begin(), spread.way_m.end(), outOfReach_m, unreached);
 }
 
@@ -303,11 +312,7 @@ void CornerGraph::look(const End& end, const Obstacles& obstacles, Seen& seen) c
 {
     seen.end = end;
     seen.corners.clear();
-    withinReach(end.place, [&](std::uint32_t i, const Vec2& way) {
-        if (tangent(corners_[i], way) && sees(corners_[i].at, end, obstacles)) {
-            seen.corners.emplace_back(glm::length(way), i);
-        }
-    });
+    eachSeen(end, obstacles, [&](std::uint32_t corner, double away_m) { seen.corners.emplace_back(away_m, corner); });
 }
 
 CornerGraph::Ways CornerGraph::waysTo(const Seen& seen, const Spread& spread, double detour_m) const

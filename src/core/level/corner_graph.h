@@ -108,6 +108,7 @@ private:
     bool tangent(const Corner& corner, const Vec2& direction) const;
     bool sees(const Vec2& corner, const End& end, const Obstacles& obstacles) const;
     template <class Take> void withinReach(const Vec2& place, const Take& take) const;
+    template <class Take> void eachSeen(const End& end, const Obstacles& obstacles, const Take& take) const;
     std::size_t padded() const; ///< how many corners there are, up to the next whole eight
     void spreadOn(std::uint32_t corner, float away_m, Spread& spread) const;
     Row waysFrom(std::uint32_t corner) const;

@@ -24,7 +24,7 @@ struct Hurdle {
     Vec3 before;
     Vec3 behind;
     double blocked_m = 0.0;
-    double free_m = firstTry_m;
+    double free_m = 0.0;
 
     /// Which of the rays so far aside are free, by a bit for each.
     unsigned clear(const Obstacles& obstacles, const Vec3& aside, std::span<const double> by_m) const
