@@ -220,6 +220,55 @@ private slots:
         }
     }
 
+    /// First without walls and directions and then with what walls take: the same lines, level and part in the world as at
+    /// once, also of what is half in the ears.
+    void wallsCanBeAddedLater()
+    {
+        Demo demo;
+        auto project = withLevel(*demo.project, demo.project->levels[0]->id, [](Level& level) {
+            for (std::size_t i = 0; i < level.emitters.size(); i += 2) {
+                Emitter half = *level.emitters[i];
+                half.placement.inWorld = 0.5;
+                level.emitters.put(half);
+            }
+        });
+        const HearingModel model(std::make_shared<World>(std::make_shared<const Project>(std::move(project)),
+                                                         demo.project->levels[0]->id, demo.ground, LengthOf{}, Ways::find));
+        const MapGrid grid = gridOf(model.level(), 0, &demo.ground->mesh(), 24);
+        HearScratch atOnce;
+        atOnce.withoutRooms = true;
+        HearScratch inSteps = atOnce;
+        inSteps.withoutWalls = true;
+        inSteps.withoutDirections = true;
+        std::map<TermKind, int> told;
+        for (std::uint32_t cell = 0; cell < grid.cells(); ++cell) {
+            const Moment moment(Ears(Pose{grid.at(cell % grid.columns, cell / grid.columns), 0.0, 0.0, 0.0}), {});
+            model.ready(moment, atOnce);
+            model.ready(moment, inSteps);
+            std::vector<std::uint32_t> near;
+            model.near(moment.ears.at, near);
+            for (const std::uint32_t index : near) {
+                const Start& start = model.world().simpleStart(index);
+                const Heard one = model.hearStart(moment, index, start, atOnce);
+                Heard two = model.hearStart(moment, index, start, inSteps);
+                QVERIFY(two.level_db >= one.level_db - 1e-9); // walls only take away
+                model.addWalls(moment, two, inSteps);
+                QCOMPARE(two.terms.size(), one.terms.size());
+                for (std::size_t i = 0; i < one.terms.size(); ++i) {
+                    const Term& a = one.terms.begin()[i];
+                    const Term& b = two.terms.begin()[i];
+                    QVERIFY(a.kind == b.kind && (a.db == b.db || std::abs(a.db - b.db) < 1e-9));
+                    ++told[a.kind];
+                }
+                QVERIFY(one.level_db == two.level_db || std::abs(one.level_db - two.level_db) < 1e-9);
+                QVERIFY(std::abs(one.worldShare - two.worldShare) < 1e-9);
+                QCOMPARE(two.audible, one.audible);
+                QCOMPARE(two.screened.rays, one.screened.rays);
+            }
+        }
+        QVERIFY(told[TermKind::walls] > 500 && told[TermKind::placement] > 500);
+    }
+
     /// Where more lamps stand together than may sound, the map leaves out those that give way, as the model does; one lamp's
     /// own map too, though nobody asked for the others.
     void whoGivesWayIsNotOnTheMap()

@@ -14,7 +14,7 @@ Sight::Sight(const Pose& from, const QSizeF& size)
 Vec3 Sight::local(const Vec3& place) const
 {
     const Vec3 way = place - from_.at;
-    return {glm::dot(way, frame_.right), glm::dot(way, frame_.ahead), glm::dot(way, frame_.up)};
+    return frame_.seen(way);
 }
 
 QPointF Sight::seen(const Vec3& local) const

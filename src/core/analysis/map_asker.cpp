@@ -8,6 +8,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 
 namespace stone
 {
@@ -15,10 +16,8 @@ namespace stone
 namespace
 {
 
-/// What is left out of a sum may be this part of it: 0.009 dB.
-constexpr double leftOut = 0.002;
-/// The same where only places are left over which something is spread, of which there could be a few more or less: 0.04 dB.
-constexpr double spreadLeftOut = 0.01;
+/// What is left out of a sum may be this part of it: 0.043 dB.
+constexpr double leftOut = 0.01;
 /// Less than this is nothing: -100 dB, far below what is audible.
 constexpr double nothing = 1e-10;
 
@@ -86,7 +85,7 @@ void MapAsker::gather(const Moment& moment, Scratch& scratch) const
         Heard heard = model_->hearStart(moment, index, start, scratch.hear);
         const double bound = powerOf(-heard.level_db);
         if (bound > nothing) {
-            scratch.candidates.push_back({index, &start, 1.0, listed, bound, std::move(heard)});
+            scratch.candidates.push_back({index, &start, 1.0, listed, bound, heard});
         }
     };
     for (const std::uint32_t index : scratch.near) {
@@ -142,33 +141,10 @@ void MapAsker::gatherIrregular(const Moment& moment, Scratch& scratch) const
             Heard heard = model_->hearStart(moment, one.index, scratch.placed.back(), scratch.hear);
             const double bound = place.share * powerOf(-heard.level_db);
             if (bound > nothing) {
-                scratch.candidates.push_back({one.index, &scratch.placed.back(), place.share, false, bound, std::move(heard)});
+                scratch.candidates.push_back({one.index, &scratch.placed.back(), place.share, false, bound, heard});
             }
         }
     }
-}
-
-/// Whether there may be too many there, counted or not, if all that is near were heard.
-bool MapAsker::crowdedAt(const Moment& moment, Scratch& scratch) const
-{
-    scratch.all.clear();
-    const auto add = [&](std::uint32_t index, const Start& start) {
-        scratch.all.emplace_back();
-        scratch.all.back().index = index;
-        scratch.all.back().start = start;
-        scratch.all.back().audible = true;
-    };
-    for (const std::uint32_t index : scratch.near) {
-        if (model_->world().simple(index)) {
-            add(index, model_->world().simpleStart(index));
-        }
-    }
-    if (moment.state != nullptr) {
-        for (const Start& start : moment.state->starts) {
-            add(start.emitter, start);
-        }
-    }
-    return model_->crowded(moment, scratch.all);
 }
 
 /// Each as it is heard, with everybody round it, so that it is known who gives way.
@@ -184,37 +160,29 @@ void MapAsker::hearAllOf(const Moment& moment, Scratch& scratch) const
     }
 }
 
-/// The walls of those that can count, the loudest first.
+/// The walls of those that can count, the loudest first; the others are left out.
 void MapAsker::hearLoudOnes(const Moment& moment, Scratch& scratch) const
 {
-    auto& candidates = scratch.candidates;
-    std::sort(candidates.begin(), candidates.end(), [](const auto& a, const auto& b) { return a.bound > b.bound; });
-    double single = 0.0;
-    double spread = 0.0;
-    for (const Scratch::Candidate& one : candidates) {
-        (isSpread(one) ? spread : single) += one.bound;
-    }
+    auto& loud = scratch.counting;
+    std::sort(loud.begin(), loud.end(), [](const auto* a, const auto* b) { return a->bound > b->bound; });
+    double left = std::accumulate(loud.begin(), loud.end(), 0.0, [](double sum, const auto* one) { return sum + one->bound; });
     double sum = 0.0;
     std::size_t heard = 0;
-    for (; heard < candidates.size(); ++heard) {
-        if (single <= std::max(leftOut * sum, nothing) && spread <= std::max(spreadLeftOut * sum, nothing)) {
-            break;
-        }
-        Scratch::Candidate& one = candidates[heard];
-        (isSpread(one) ? spread : single) -= one.bound;
-        if (model_->screens(one.index)) {
-            one.heard = model_->hearStart(moment, one.index, *one.start, scratch.hear);
-        }
+    for (; heard < loud.size() && left > std::max(leftOut * sum, nothing); ++heard) {
+        Scratch::Candidate& one = *loud[heard];
+        left -= one.bound;
+        model_->addWalls(moment, one.heard, scratch.hear);
         sum += one.share * powerOf(-one.heard.level_db);
     }
-    candidates.resize(heard);
+    loud.resize(heard);
 }
 
 void MapAsker::lookForMasked(const Scratch& scratch, MapCell& cell) const
 {
     std::vector<Bands> levels;
     BandEnergies all;
-    for (const Scratch::Candidate& one : scratch.candidates) {
+    for (const Scratch::Candidate* const candidate : scratch.counting) {
+        const Scratch::Candidate& one = *candidate;
         Bands level = model_->bands_db(one.heard);
         const std::uint32_t playable = one.start->playable;
         for (std::size_t band = 0; band < level.size(); ++band) {
@@ -226,7 +194,7 @@ void MapAsker::lookForMasked(const Scratch& scratch, MapCell& cell) const
     }
     double deepest_db = -maskedBelow_db;
     for (std::size_t i = 0; i < levels.size(); ++i) {
-        const Scratch::Candidate& one = scratch.candidates[i];
+        const Scratch::Candidate& one = *scratch.counting[i];
         // How loud something is in the mean is not how loud it is when it is there: it masks, but is not masked.
         if (model_->priority(one.index) < Priority::notable || !one.heard.audible || isSpread(one)) {
             continue;
@@ -237,7 +205,7 @@ void MapAsker::lookForMasked(const Scratch& scratch, MapCell& cell) const
         }
         deepest_db = stands_db;
         cell.masked = one.index;
-        cell.maskedBy = scratch.candidates[maskerOf(levels, i)].index;
+        cell.maskedBy = scratch.counting[maskerOf(levels, i)]->index;
     }
 }
 
@@ -262,7 +230,8 @@ MapCell MapAsker::addUp(const Scratch& scratch) const
             cell.second_db = level_db;
         }
     };
-    for (const Scratch::Candidate& one : scratch.candidates) {
+    for (const Scratch::Candidate* const candidate : scratch.counting) {
+        const Scratch::Candidate& one = *candidate;
         const double own = std::isfinite(one.heard.level_db) ? one.share * powerOf(-one.heard.level_db) : 0.0;
         power += own;
         reverb += question_.voices && one.heard.reverb_db > -199.0 ? one.share * powerOf(-one.heard.reverb_db) : 0.0;
@@ -289,17 +258,21 @@ MapCell MapAsker::ask(const Pose& ears, Scratch& scratch) const
     scratch.hear.walls.keepsSources = true;
     scratch.hear.withoutGaze = !question_.gaze;
     scratch.hear.withoutRooms = !whole;
+    scratch.hear.withoutDirections = true;
     model_->ready(moment, scratch.hear);
     gather(moment, scratch);
-    if (whole || (canCrowd_ && crowdedAt(moment, scratch))) {
+    scratch.counting.resize(scratch.candidates.size());
+    std::transform(scratch.candidates.begin(), scratch.candidates.end(), scratch.counting.begin(),
+                   [](auto& one) { return &one; });
+    if (whole || (canCrowd_ && model_->crowded(moment, scratch.near))) {
         scratch.hear.withoutRooms = false;
         hearAllOf(moment, scratch);
     } else {
         hearLoudOnes(moment, scratch);
     }
     // One emitter's places together, whatever the order was.
-    std::stable_sort(scratch.candidates.begin(), scratch.candidates.end(),
-                     [](const auto& a, const auto& b) { return a.index < b.index; });
+    std::stable_sort(scratch.counting.begin(), scratch.counting.end(),
+                     [](const auto* a, const auto* b) { return a->index < b->index; });
     MapCell cell = addUp(scratch);
     if (!question_.masking_db.empty()) {
         lookForMasked(scratch, cell);

@@ -91,8 +91,7 @@ void EchoSlots::furnish(const HearingModel& model, const BandFilter::Designer& d
     aimed_.clear();
     for (const Reflection& reflection : found_) {
         const Vec3 way = reflection.image - ears.at;
-        const Vec3 unit =
-            Vec3{glm::dot(way, frame.right), glm::dot(way, frame.ahead), glm::dot(way, frame.up)} / reflection.length_m;
+        const Vec3 unit = frame.seen(way) / reflection.length_m;
         EchoTap& tap = order.taps[order.count++];
         tap.name = reflection.walls;
         tap.bounces = reflection.bounces;

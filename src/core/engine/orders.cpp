@@ -49,7 +49,7 @@ void Control::glide(Playing& playing, const Emitter& emitter, const Ears& ears, 
     const Vec3 seen = from - ears.at;
     if (way_m > most_m && glm::length(seen) > 0.0) {
         const Vec3 unit = seen / glm::length(seen);
-        heard.direction = Vec3{glm::dot(unit, frame.right), glm::dot(unit, frame.ahead), glm::dot(unit, frame.up)} * length;
+        heard.direction = frame.seen(unit) * length;
     }
     heard.at = from;
 }

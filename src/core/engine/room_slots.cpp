@@ -193,7 +193,7 @@ void RoomSlots::fillIn(Slot& slot, const RoomHeard& heard, const BandFilter::Des
     }
     const auto window = static_cast<float>(late * slot.windowGain * std::sqrt(heard.window));
     const Vec3& way = heard.towards;
-    const Vec3 direction{glm::dot(way, frame.right), glm::dot(way, frame.ahead), glm::dot(way, frame.up)};
+    const Vec3 direction = frame.seen(way);
     const double length = glm::length(direction);
     const double most = widthToLength(busWidth_deg);
     const ChannelGains gains =

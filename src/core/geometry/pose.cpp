@@ -43,7 +43,7 @@ Bearing bearingOf(const Frame& frame, const Vec3& from, const Vec3& to)
     const Vec3 offset = to - from;
     Bearing bearing;
     bearing.distance_m = glm::length(offset);
-    bearing.local = {glm::dot(offset, frame.right), glm::dot(offset, frame.ahead), glm::dot(offset, frame.up)};
+    bearing.local = frame.seen(offset);
     if (bearing.distance_m > 0.0) {
         bearing.azimuth_deg = wrapDegrees(degrees(std::atan2(bearing.local.x, bearing.local.y)));
         bearing.elevation_deg = degrees(std::asin(std::clamp(bearing.local.z / bearing.distance_m, -1.0, 1.0)));

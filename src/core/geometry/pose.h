@@ -24,6 +24,9 @@ struct Frame {
     Vec3 ahead;
     Vec3 right;
     Vec3 up;
+
+    /// A way as it is seen from there: x to the right, y ahead, z up.
+    Vec3 seen(const Vec3& way) const { return {glm::dot(way, right), glm::dot(way, ahead), glm::dot(way, up)}; }
 };
 
 /// The heading of a way, as the plan has it; 0 for one that goes nowhere in it.

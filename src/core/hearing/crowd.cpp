@@ -93,31 +93,41 @@ void HearingModel::listLimits()
     mayCrowdForEver_ = forEver.passed();
 }
 
-bool HearingModel::crowded(const Moment& moment, std::span<const Heard> heard) const
+bool HearingModel::crowded(const Moment& moment, std::span<const std::uint32_t> near) const
 {
     if (!mayCrowd_) {
         return false;
     }
     LimitCount count(*this);
-    for (const Heard& one : heard) {
-        if (counts(moment, one)) {
-            count.add(one.index, one.start.playable);
+    const auto add = [&](std::uint32_t index, const Start& start) {
+        if (counts(moment, start)) {
+            count.add(index, start.playable);
+        }
+    };
+    for (const std::uint32_t index : near) {
+        if (world_->simple(index)) {
+            add(index, world_->simpleStart(index));
+        }
+    }
+    if (moment.state != nullptr) {
+        for (const Start& start : moment.state->starts) {
+            add(start.emitter, start);
         }
     }
     return count.passed();
 }
 
-bool HearingModel::counts(const Moment& moment, const Heard& one)
+bool HearingModel::counts(const Moment& moment, const Start& start)
 {
-    if (!one.audible || one.start.playable == Start::nothing) {
+    if (start.playable == Start::nothing) {
         return false;
     }
     // When all of time is asked for, only what goes on for ever is there together.
     if (moment.when.always()) {
-        return !std::isfinite(one.start.ends_s) && !std::isfinite(one.start.stopped_s);
+        return !std::isfinite(start.ends_s) && !std::isfinite(start.stopped_s);
     }
     // What fades out makes room already.
-    return one.start.stopped_s > moment.when.to_s;
+    return start.stopped_s > moment.when.to_s;
 }
 
 void HearingModel::letThrough(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const
@@ -128,7 +138,7 @@ void HearingModel::letThrough(const Moment& moment, std::vector<Heard>& heard, H
     for (std::uint32_t i = 0; i < heard.size(); ++i) {
         const Heard& one = heard[i];
         const Start& start = one.start;
-        if (!counts(moment, one)) {
+        if (!one.audible || !counts(moment, start)) {
             continue;
         }
         const Source& source = sources_[one.index];

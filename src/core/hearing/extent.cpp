@@ -33,7 +33,8 @@ Vec3 seenFrom(const Moment& moment, const Vec3& at, const Vec3& mean)
 
 } // namespace
 
-HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const
+HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Source& source, std::uint32_t index,
+                                                bool directions) const
 {
     Extent extent;
     Seen all;
@@ -48,22 +49,24 @@ HearingModel::Extent HearingModel::extentOfArea(const Moment& moment, const Sour
             extent.distance_m = distance;
             extent.at = carriage.placed(nearest);
         }
-        Seen seen = solid.seenFrom(own);
-        seen.vector = carriage.turned(seen.vector);
-        all.add(seen);
+        if (directions) {
+            Seen seen = solid.seenFrom(own);
+            seen.vector = carriage.turned(seen.vector);
+            all.add(seen);
+        }
     };
     meet(index);
     for (const std::uint32_t other : source.sharers) {
         meet(other);
     }
-    if (extent.distance_m > 0.0) {
+    if (directions && extent.distance_m > 0.0) {
         extent.mean = seenFrom(moment, extent.at, meanOf(all, extent.at - moment.nearest));
     }
     return extent;
 }
 
-HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& source, std::uint32_t index,
-                                            const Start& start) const
+HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start,
+                                            bool directions) const
 {
     const Emitter& emitter = *source.emitter;
     Extent extent;
@@ -71,16 +74,23 @@ HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& 
     if (emitter.kind == EmitterKind::bed && source.zone) {
         const Carriage carriage = world_->carriageOf(world_->zones().zone(*source.zone).riding, moment);
         const Vec3 own = carriage.own(moment.nearest);
-        const Met met = world_->zones().solid(*source.zone).meet(own);
-        extent.at = carriage.placed(met.nearest);
-        extent.distance_m = met.distance_m;
-        extent.mean = seenFrom(moment, extent.at, carriage.turned(met.mean));
+        const Solid& solid = world_->zones().solid(*source.zone);
+        if (directions) {
+            const Met met = solid.meet(own);
+            extent.at = carriage.placed(met.nearest);
+            extent.distance_m = met.distance_m;
+            extent.mean = seenFrom(moment, extent.at, carriage.turned(met.mean));
+        } else {
+            const Vec3 nearest = solid.nearest(own);
+            extent.at = carriage.placed(nearest);
+            extent.distance_m = glm::length(own - nearest);
+        }
         extent.closed = eased(world_->zones().closedness(*source.zone, own));
         extent.front_deg = emitter.heading_deg + carriage.heading_deg;
         return extent;
     }
     if (emitter.kind == EmitterKind::area) {
-        extent = extentOfArea(moment, source, index);
+        extent = extentOfArea(moment, source, index, directions);
         extent.front_deg = emitter.heading_deg + world_->carriageOf(emitter.riding, moment).heading_deg;
         if (!emitter.area.widens) {
             const double length = glm::length(extent.mean);
@@ -130,7 +140,7 @@ double HearingModel::travelled_m(const Moment& moment, const Source& source, std
     Moment then = moment;
     for (int round = 0; round < mostRounds; ++round) {
         then.when.to_s = moment.when.to_s - way_m / speedOfSound_m_s;
-        const double from_m = extentOf(then, source, index, start).distance_m;
+        const double from_m = extentOf(then, source, index, start, false).distance_m;
         const double moved_m = std::abs(from_m - way_m);
         way_m = from_m;
         if (moved_m < near_m) {

@@ -33,6 +33,12 @@ bool isEverywhere(const Emitter& emitter, const std::optional<std::uint32_t>& zo
     return emitter.kind == EmitterKind::bed && !zone;
 }
 
+/// Whether a lane needs to know from where something is heard.
+bool asksDirection(const Lane& lane)
+{
+    return lane.over == LaneInput::offFront || lane.over == LaneInput::direction;
+}
+
 /// Those of the project's gazes that count for an emitter.
 std::vector<std::uint32_t> gazesFor(const Project& project, const Emitter& emitter)
 {
@@ -76,6 +82,7 @@ HearingModel::Source HearingModel::gather(std::uint32_t index, const ForEars& fo
                 family != nullptr && !family->otherFalloff.empty() ? project().falloffs.find(family->otherFalloff) : nullptr,
             .family = family,
             .gazes = gazesFor(project(), emitter),
+            .turned = std::any_of(emitter.lanes.begin(), emitter.lanes.end(), asksDirection),
             .extent = parts_[index]->extent,
             .housing = screens(emitter) ? occluder_.nodeOf(emitter.screening.housing) : std::nullopt};
 }
@@ -224,16 +231,20 @@ double HearingModel::familyNearness(const Moment& moment, const Source& source) 
     return nearness;
 }
 
-/// Distance, facing, direction, placement and width of what has a place.
-void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent,
-                                Heard& heard, HearScratch& scratch) const
+/// Distance, facing, direction, placement and width of what has a place, as if there were no walls.
+void HearingModel::placeInWorld(const Moment& moment, const Source& source, const Extent& extent, Heard& heard,
+                                HearScratch& scratch) const
 {
     const Emitter& emitter = *source.emitter;
     const bool pointLike = source.kind != EmitterKind::bed && source.kind != EmitterKind::area;
     heard.at = extent.at;
-    heard.bearing = bearingOf(frame, moment.ears.at, extent.at);
     heard.front_deg = extent.front_deg;
-    heard.offFront_deg = offFront_deg(extent.front_deg, emitter.tilt_deg, extent.at, moment.ears.at);
+    if (!scratch.withoutDirections || source.turned) {
+        heard.bearing = bearingOf(scratch.frame, moment.ears.at, extent.at);
+        heard.offFront_deg = offFront_deg(extent.front_deg, emitter.tilt_deg, extent.at, moment.ears.at);
+    } else {
+        heard.bearing.distance_m = glm::length(extent.at - moment.ears.at);
+    }
     gazeAt(moment, source, extent.at, heard, scratch);
     const double ruler_m = extent.distance_m * heard.gazed.nearness * familyNearness(moment, source);
 
@@ -253,8 +264,7 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
     }
     for (const Lane& lane : emitter.lanes) {
         // What fills a shape faces nowhere and comes from no one side.
-        const bool turned = lane.over == LaneInput::offFront || lane.over == LaneInput::direction;
-        if (!lane.on || !turned || !pointLike) {
+        if (!lane.on || !asksDirection(lane) || !pointLike) {
             continue;
         }
         const double value = laneAt(lane, lane.over == LaneInput::offFront ? heard.offFront_deg : heard.bearing.azimuth_deg);
@@ -262,13 +272,6 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
             world.add(lane.over == LaneInput::offFront ? TermKind::facing : TermKind::direction, value);
         } else {
             heard.values.add(lane.property, value);
-        }
-    }
-    if (source.inWorld > 0.0) {
-        screen(moment, source, extent.at, heard, scratch);
-        const double walls_db = heard.screened.level_db();
-        if (heard.screened.rays > heard.screened.free || walls_db < 0.0) {
-            world.add(TermKind::walls, walls_db);
         }
     }
     heard.opened = pointLike ? 0.0 : 1.0 - extent.closed;
@@ -296,13 +299,43 @@ void HearingModel::placeInWorld(const Frame& frame, const Moment& moment, const 
         heard.terms.add(TermKind::placement, levelOf(std::sqrt(all)));
         heard.worldShare = power / all;
     }
-    Vec3 mean = extent.mean * (extent.closed * widthToLength(heard.values.spread_deg));
-    if (heard.screened.turned > 0.0) {
-        // What comes through openings comes from there, as wide as it is.
-        mean = mean * (1.0 - heard.screened.turned) + heard.screened.towards * (glm::length(mean) * heard.screened.turned);
-    }
-    heard.direction = {glm::dot(mean, frame.right), glm::dot(mean, frame.ahead), glm::dot(mean, frame.up)};
+    const Vec3 mean = extent.mean * (extent.closed * widthToLength(heard.values.spread_deg));
+    heard.direction = scratch.frame.seen(mean);
     heard.air_m = emitter.placement.air ? extent.distance_m : 0.0;
+}
+
+/// What walls take from it, and through which openings it comes instead.
+void HearingModel::addWalls(const Moment& moment, const Source& source, Heard& heard, HearScratch& scratch) const
+{
+    screen(moment, source, heard.at, heard, scratch);
+    const Screened& screened = heard.screened;
+    const double walls_db = screened.level_db();
+    if (screened.rays > screened.free || walls_db < 0.0) {
+        if (Term* const parts = heard.terms.find(TermKind::placement); parts != nullptr) {
+            // Only the part in the world is behind them.
+            const double left = heard.worldShare * powerOf(-walls_db);
+            const double all = left + 1.0 - heard.worldShare;
+            parts->db += 10.0 * std::log10(all);
+            heard.worldShare = left / all;
+        } else {
+            heard.terms.insert(TermKind::walls, walls_db);
+        }
+    }
+    if (screened.turned > 0.0) {
+        // What comes through openings comes from there, as wide as it is.
+        heard.direction = heard.direction * (1.0 - screened.turned) +
+                          scratch.frame.seen(screened.towards) * (glm::length(heard.direction) * screened.turned);
+    }
+}
+
+void HearingModel::addWalls(const Moment& moment, Heard& heard, HearScratch& scratch) const
+{
+    const Source& source = sources_[heard.index];
+    if (isBehindWalls(source)) {
+        addWalls(moment, source, heard, scratch);
+        heard.level_db = heard.terms.total();
+        heard.audible = heard.level_db >= audible_db;
+    }
 }
 
 /// Lanes over speed, depth and game values.
@@ -351,6 +384,7 @@ void HearingModel::prepare(const Moment& moment, HearScratch& scratch) const
 {
     scratch.fades.clear();
     scratch.zones.clear();
+    scratch.frame = frameOf(moment.ears);
     scratch.looksAlong = aheadOf(moment.gaze.heading_deg, moment.gaze.pitch_deg);
     if (scratch.memory) {
         scratch.memory->begin();
@@ -444,8 +478,7 @@ std::vector<RoomHeard> HearingModel::hearRooms(const Moment& moment) const
     return scratch.roomsHeard;
 }
 
-Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint32_t index, const Start& start,
-                             HearScratch& scratch) const
+Heard HearingModel::hearFrom(const Moment& moment, std::uint32_t index, const Start& start, HearScratch& scratch) const
 {
     const Source& source = sources_[index];
     Heard heard;
@@ -470,9 +503,12 @@ Heard HearingModel::hearFrom(const Frame& frame, const Moment& moment, std::uint
         heard.worldShare = source.emitter->placement.imageInWorld ? 1.0 : 0.0;
         heard.values.placement = heard.worldShare;
     } else {
-        const Extent extent = extentOf(moment, source, index, start);
+        const Extent extent = extentOf(moment, source, index, start, !scratch.withoutDirections);
         heard.speed_m_s = glm::length(moment.ears.velocity_m_s - extent.velocity_m_s);
-        placeInWorld(frame, moment, source, extent, heard, scratch);
+        placeInWorld(moment, source, extent, heard, scratch);
+        if (!scratch.withoutWalls && isBehindWalls(source)) {
+            addWalls(moment, source, heard, scratch);
+        }
         heard.travelled_m = travelled_m(moment, source, index, start, extent);
         if (extent.moving < 1.0) {
             heard.terms.add(TermKind::resting, levelOf(extent.moving));
@@ -549,28 +585,27 @@ void HearingModel::hear(const Moment& moment, std::vector<Heard>& heard, HearScr
         scratch.near.erase(std::unique(scratch.near.begin(), scratch.near.end()), scratch.near.end());
     }
     prepare(moment, scratch);
-    const Frame frame = frameOf(moment.ears);
     for (const std::uint32_t index : scratch.near) {
         if (world_->simple(index)) {
-            heard.push_back(hearFrom(frame, moment, index, world_->simpleStart(index), scratch));
+            heard.push_back(hearFrom(moment, index, world_->simpleStart(index), scratch));
         }
     }
     const std::vector<Start> none;
     for (const Start& start : moment.state != nullptr ? moment.state->starts : none) {
         const bool shot = start.at.has_value();
         if (shot || std::binary_search(scratch.near.begin(), scratch.near.end(), start.emitter)) {
-            heard.push_back(hearFrom(frame, moment, start.emitter, start, scratch));
+            heard.push_back(hearFrom(moment, start.emitter, start, scratch));
         }
     }
     letThrough(moment, heard, scratch);
     addUp(heard, roomField_, scratch.roomsHeard);
 }
 
-Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const
+Heard HearingModel::loudestOf(const Moment& moment, std::uint32_t index, HearScratch& scratch) const
 {
     // All of time at once: as if it were started.
     if (world_->simple(index) || (moment.when.always() && moment.state == nullptr && !givesShots(sources_[index].kind))) {
-        return hearFrom(frame, moment, index, world_->simpleStart(index), scratch);
+        return hearFrom(moment, index, world_->simpleStart(index), scratch);
     }
     std::optional<Heard> loudest;
     if (moment.state != nullptr) {
@@ -578,7 +613,7 @@ Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uin
             if (start.emitter != index) {
                 continue;
             }
-            Heard heard = hearFrom(frame, moment, index, start, scratch);
+            Heard heard = hearFrom(moment, index, start, scratch);
             if (!loudest || heard.level_db > loudest->level_db) {
                 loudest = heard;
             }
@@ -589,7 +624,7 @@ Heard HearingModel::loudestOf(const Frame& frame, const Moment& moment, std::uin
     }
     Start never = world_->simpleStart(index);
     never.began_s = boundless;
-    Heard silent = hearFrom(frame, moment, index, never, scratch);
+    Heard silent = hearFrom(moment, index, never, scratch);
     if (silent.audible) {
         silent.terms.add(TermKind::timing, silence_db);
         silent.level_db = silence_db;
@@ -603,7 +638,7 @@ Heard HearingModel::hearOne(const Moment& moment, std::uint32_t index) const
     HearScratch scratch;
     hear(moment, scratch.inReach, scratch);
     const Heard* loudest = loudestIn(scratch.inReach, index);
-    return loudest != nullptr ? *loudest : loudestOf(frameOf(moment.ears), moment, index, scratch);
+    return loudest != nullptr ? *loudest : loudestOf(moment, index, scratch);
 }
 
 std::vector<Heard> HearingModel::hearAll(const Moment& moment) const
@@ -640,9 +675,8 @@ void HearingModel::addOthers(const Moment& moment, std::span<const Heard> known,
     }
     heard.clear();
     heard.reserve(sources_.size());
-    const Frame frame = frameOf(moment.ears);
     for (std::uint32_t index = 0; index < sources_.size(); ++index) {
-        heard.push_back(loudest[index] != nullptr ? *loudest[index] : loudestOf(frame, moment, index, scratch));
+        heard.push_back(loudest[index] != nullptr ? *loudest[index] : loudestOf(moment, index, scratch));
     }
 }
 

@@ -61,6 +61,7 @@ struct Heard {
 
 /// What hear() works with, kept by the caller so that a control step allocates nothing.
 struct HearScratch {
+    Frame frame;                    ///< of the ears of the moment
     Vec3 looksAlong{0.0, 1.0, 0.0}; ///< the gaze of the moment, a unit vector
     std::vector<std::uint32_t> near;
     ZonesAt zones;
@@ -74,10 +75,11 @@ struct HearScratch {
     /// as if all had come just then.
     std::optional<HearMemory> memory{};
     /// What is left out for whoever asks in very many places: walls, so that levels are the most that they can be; rooms, so
-    /// that nothing is known of what they make of it.
+    /// that nothing is known of what they make of it; directions, where no level depends on them.
     bool withoutWalls = false;
     bool withoutRooms = false;
     bool withoutGaze = false;
+    bool withoutDirections = false;
     GiveWay justNow; ///< of somebody without a memory
     std::vector<Copy> copies;
     std::vector<std::uint32_t> copiesOf; ///< into what is heard
@@ -117,12 +119,15 @@ public:
     void ready(const Moment& moment, HearScratch& scratch) const { prepare(moment, scratch); }
     Heard hearStart(const Moment& moment, std::uint32_t index, const Start& start, HearScratch& scratch) const
     {
-        return hearFrom(frameOf(moment.ears), moment, index, start, scratch);
+        return hearFrom(moment, index, start, scratch);
     }
+    /// What was heard without walls and rooms, heard with walls.
+    void addWalls(const Moment& moment, Heard& heard, HearScratch& scratch) const;
     /// Appends whose reach a place is in, by index; those without a place of their own are not among them.
     void near(const Vec3& place, std::vector<std::uint32_t>& found) const { index_.containing(place, found); }
-    /// Whether anybody of what is heard might have to give way to others of it: some limit is passed.
-    bool crowded(const Moment& moment, std::span<const Heard> heard) const;
+    /// Whether anybody might have to give way if all that is `near` and all that was started were heard: some limit is
+    /// passed.
+    bool crowded(const Moment& moment, std::span<const std::uint32_t> near) const;
 
     /// Everything in the level, in reach or not, by index.
     std::vector<Heard> hearAll(const Moment& moment) const;
@@ -174,8 +179,6 @@ public:
     /// as the filters ease it: no band lies more than 30 dB below the one beside it.
     Bands colouring_db(const Heard& heard) const;
 
-    /// Whether walls are reckoned with for an emitter.
-    bool screens(std::uint32_t index) const;
     /// What stands between the ears and something that is heard, ray by ray; nothing where nothing is reckoned.
     std::optional<Explained> explain(const Moment& moment, const Heard& heard) const;
     const Occluder& occluder() const { return occluder_; }
@@ -217,6 +220,7 @@ private:
         const Falloff* otherFalloff;      ///< of its family, for while its condition holds; null: none
         const Family* family;             ///< null: none
         std::vector<std::uint32_t> gazes; ///< into the project's
+        bool turned;                      ///< a lane of its own needs to know from where it is heard
         std::span<const Vec3> extent;     ///< of its part
         std::optional<std::uint32_t> housing;
         std::uint32_t familyLimit = Copy::unlimited; ///< into limits_
@@ -242,27 +246,31 @@ private:
     void shareVoices();
     Sphere askedWithin(std::uint32_t index) const;
     void prepare(const Moment& moment, HearScratch& scratch) const;
-    Heard hearFrom(const Frame& frame, const Moment& moment, std::uint32_t index, const Start& start,
-                   HearScratch& scratch) const;
+    Heard hearFrom(const Moment& moment, std::uint32_t index, const Start& start, HearScratch& scratch) const;
     void addOthers(const Moment& moment, std::span<const Heard> known, std::vector<Heard>& heard, HearScratch& scratch) const;
-    Heard loudestOf(const Frame& frame, const Moment& moment, std::uint32_t index, HearScratch& scratch) const;
-    Extent extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start) const;
+    Heard loudestOf(const Moment& moment, std::uint32_t index, HearScratch& scratch) const;
+    /// `directions`: whether their mean is wanted, too.
+    Extent extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start, bool directions) const;
     /// How far what arrives now has come: from the place at which the source was then. Only what moves in time, and by itself,
     /// was elsewhere.
     double travelled_m(const Moment& moment, const Source& source, std::uint32_t index, const Start& start,
                        const Extent& extent) const;
-    Extent extentOfArea(const Moment& moment, const Source& source, std::uint32_t index) const;
-    void placeInWorld(const Frame& frame, const Moment& moment, const Source& source, const Extent& extent, Heard& heard,
+    Extent extentOfArea(const Moment& moment, const Source& source, std::uint32_t index, bool directions) const;
+    void placeInWorld(const Moment& moment, const Source& source, const Extent& extent, Heard& heard,
                       HearScratch& scratch) const;
+    void addWalls(const Moment& moment, const Source& source, Heard& heard, HearScratch& scratch) const;
     void followLanes(const Moment& moment, const Source& source, Heard& heard) const;
+    /// Whether walls are reckoned with for an emitter.
     bool screens(const Emitter& emitter) const;
+    /// Whether they can take anything from it.
+    static bool isBehindWalls(const Source& source) { return source.inWorld > 0.0 && !source.extent.empty(); }
     std::vector<Vec3> extentOf(std::uint32_t index) const;
     Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
     void listLimits();
     /// Counts copies by limit, and whether one of these was passed.
     class LimitCount;
-    /// Whether limits on copies are about it.
-    static bool counts(const Moment& moment, const Heard& one);
+    /// Whether limits on copies are about it, while it is heard.
+    static bool counts(const Moment& moment, const Start& start);
     /// Who of what is heard gives way to whom; see GiveWay.
     void letThrough(const Moment& moment, std::vector<Heard>& heard, HearScratch& scratch) const;
     void excite(const Source& source, const Vec3& ears, Heard& heard, const HearScratch& scratch) const;

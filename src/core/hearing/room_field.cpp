@@ -157,15 +157,17 @@ std::array<double, 8> RoomField::through(std::uint32_t hole, const OpenShares& o
     return passes;
 }
 
-const std::vector<WaySeen>& RoomField::waysTo(const Vec3& place, Scratch& scratch) const
+const std::vector<WaySeen>& RoomField::waysTo(const Vec3& place, std::uint32_t room, Scratch& scratch) const
 {
     scratch.seen.clear();
     scratch.found.clear();
-    scratch.ways.waysTo(*map_, place, map_->roomAt(place), scratch.found);
+    scratch.ways.waysTo(*map_, place, room, scratch.found);
     const Vec3& ears = scratch.ways.from();
     const double direct_m = glm::length(place - ears);
     for (const RoomWay& way : scratch.found) {
-        WaySeen seen{{ears}, std::max(way.length_m - direct_m, 0.0), {}, true};
+        WaySeen seen{{}, std::max(way.length_m - direct_m, 0.0), {}, true};
+        seen.points.reserve(way.points.size() + 2);
+        seen.points.push_back(ears);
         auto& left = seen.left;
         left.fill(way.share * (direct_m > 0.0 ? std::pow(direct_m / std::max(way.length_m, direct_m), 2.0) : 1.0));
         for (std::size_t i = 0; i < way.holes.size(); ++i) {

@@ -74,9 +74,9 @@ public:
     /// What gets through an opening, by band, as a share of the energy.
     std::array<double, 8> through(std::uint32_t hole, const OpenShares& open) const;
 
-    /// The ways through openings from the ears to a place, with what each takes in each band. Empty when both are in one space
-    /// or nothing leads there.
-    const std::vector<WaySeen>& waysTo(const Vec3& place, Scratch& scratch) const;
+    /// The ways through openings from the ears to a place in a room, with what each takes in each band. Empty when both are in
+    /// one space or nothing leads there.
+    const std::vector<WaySeen>& waysTo(const Vec3& place, std::uint32_t room, Scratch& scratch) const;
 
     /// Into which rooms something sounds, at a level of `level_db` at 1 m; a room of `outside` means none.
     RoomSends sendsOf(const Vec3& place, double level_db, const OpenShares& open) const;

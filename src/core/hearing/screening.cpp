@@ -20,11 +20,6 @@ constexpr double leastGaze_s = 0.03;
 
 } // namespace
 
-bool HearingModel::screens(std::uint32_t index) const
-{
-    return screens(*sources_[index].emitter);
-}
-
 bool HearingModel::screens(const Emitter& emitter) const
 {
     // Beds surround, steps fall where the listener's own body is, and a pulse lies on the wall that it tells of.
@@ -55,7 +50,7 @@ Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& h
         const std::uint32_t room = roomField_.map().roomAt(at);
         sounding.elsewhere = room != scratch.rooms.room;
         if (sounding.elsewhere) {
-            sounding.ways = roomField_.waysTo(at, scratch.rooms);
+            sounding.ways = roomField_.waysTo(at, room, scratch.rooms);
             // Rays may pass what stands in the openings of either room.
             for (const std::uint32_t of : {room, scratch.rooms.room}) {
                 roomField_.map().holesNear(at, of, scratch.rooms.holes);
@@ -100,9 +95,6 @@ Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& h
 
 void HearingModel::screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
 {
-    if (source.extent.empty() || scratch.withoutWalls) {
-        return;
-    }
     const auto reckon = [&] {
         return occluder_.screen(moment.ears.at, soundingFrom(moment, heard, at, scratch), scratch.walls);
     };
@@ -159,8 +151,11 @@ std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard
 
 void HearingModel::gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
 {
-    heard.offGaze_deg = angleBetween_deg(scratch.looksAlong, at - moment.gaze.at);
-    if (source.gazes.empty() || scratch.withoutGaze) {
+    const bool counts = !source.gazes.empty() && !scratch.withoutGaze;
+    if (counts || !scratch.withoutDirections) {
+        heard.offGaze_deg = angleBetween_deg(scratch.looksAlong, at - moment.gaze.at);
+    }
+    if (!counts) {
         return;
     }
     HearMemory::Kept* kept = scratch.memory ? &scratch.memory->of(heard.start) : nullptr;

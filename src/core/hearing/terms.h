@@ -62,6 +62,21 @@ public:
     static constexpr std::size_t most = 24;
 
     void add(TermKind kind, double db) { items_[count_++] = {kind, db}; }
+    /// Before the first of a later kind.
+    void insert(TermKind kind, double db)
+    {
+        Term* const place =
+            std::find_if(items_.data(), items_.data() + count_, [&](const Term& term) { return term.kind > kind; });
+        Term* const last = items_.data() + count_++;
+        std::move_backward(place, last, last + 1);
+        *place = {kind, db};
+    }
+    Term* find(TermKind kind)
+    {
+        Term* const past = items_.data() + count_;
+        Term* const found = std::find_if(items_.data(), past, [&](const Term& term) { return term.kind == kind; });
+        return found != past ? found : nullptr;
+    }
     const Term* begin() const { return items_.data(); }
     const Term* end() const { return items_.data() + count_; }
     std::size_t size() const { return count_; }
