@@ -80,12 +80,12 @@ HearingModel::Extent HearingModel::extentOf(const Moment& moment, const Source& 
             extent.at = carriage.placed(met.nearest);
             extent.distance_m = met.distance_m;
             extent.mean = seenFrom(moment, extent.at, carriage.turned(met.mean));
+            extent.closed = eased(world_->zones().closedness(*source.zone, own));
         } else {
             const Vec3 nearest = solid.nearest(own);
             extent.at = carriage.placed(nearest);
             extent.distance_m = glm::length(own - nearest);
         }
-        extent.closed = eased(world_->zones().closedness(*source.zone, own));
         extent.front_deg = emitter.heading_deg + carriage.heading_deg;
         return extent;
     }

@@ -75,7 +75,7 @@ struct HearScratch {
     /// as if all had come just then.
     std::optional<HearMemory> memory{};
     /// What is left out for whoever asks in very many places: walls, so that levels are the most that they can be; rooms, so
-    /// that nothing is known of what they make of it; directions, where no level depends on them.
+    /// that nothing is known of what they make of it; directions, and how far a bed surrounds, where no level depends on them.
     bool withoutWalls = false;
     bool withoutRooms = false;
     bool withoutGaze = false;
@@ -249,7 +249,7 @@ private:
     Heard hearFrom(const Moment& moment, std::uint32_t index, const Start& start, HearScratch& scratch) const;
     void addOthers(const Moment& moment, std::span<const Heard> known, std::vector<Heard>& heard, HearScratch& scratch) const;
     Heard loudestOf(const Moment& moment, std::uint32_t index, HearScratch& scratch) const;
-    /// `directions`: whether their mean is wanted, too.
+    /// `directions`: whether their mean is wanted, too, and how far a bed surrounds.
     Extent extentOf(const Moment& moment, const Source& source, std::uint32_t index, const Start& start, bool directions) const;
     /// How far what arrives now has come: from the place at which the source was then. Only what moves in time, and by itself,
     /// was elsewhere.

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "level/corner_graph.h"
 
+#include "dsp/wide.h"
 #include "level/obstacles.h"
 #include "level/plan_cut.h"
 
@@ -22,10 +23,8 @@ constexpr double offWall_m = 0.02;
 /// Flatter bends than this are no corners.
 const double leastTurn = std::sin(10.0 * 3.14159265358979 / 180.0);
 
-/// As many as every processor has room for.
-constexpr std::size_t four = 4;
-using FourWays = float __attribute__((vector_size(four * sizeof(float))));
-using FourCorners = std::uint32_t __attribute__((vector_size(four * sizeof(std::uint32_t))));
+using EightWays = float __attribute__((vector_size(8 * sizeof(float))));
+using EightCorners = std::uint32_t __attribute__((vector_size(8 * sizeof(std::uint32_t))));
 
 constexpr float unreached = std::numeric_limits<float>::infinity();
 
@@ -247,28 +246,26 @@ void CornerGraph::spreadFrom(const Vec2& place, double clear_m, const Obstacles&
 }
 
 /// Takes in the ways that go on from a corner that is seen.
-void CornerGraph::spreadOn(std::uint32_t corner, float away_m, Spread& spread) const
+STONE_WIDE void CornerGraph::spreadOn(std::uint32_t corner, float away_m, Spread& spread) const
 {
-    const FourCorners here = FourCorners{} + corner;
-    const FourWays away = FourWays{} + away_m;
+    static_assert(wide * sizeof(float) == sizeof(EightWays));
+    const EightCorners here = EightCorners{} + corner;
+    const EightWays away = EightWays{} + away_m;
     for (const Row::Eight& eight : rowOf(corner).ways) {
-        for (std::size_t half = 0; half < wide; half += four) {
-            float* way = &spread.way_m[eight.begin + half];
-            std::uint32_t* via = &spread.first[eight.begin + half];
-            FourWays by_m;
-            FourWays way_m;
-            FourCorners first;
-            std::memcpy(&by_m, &eight.way_m[half], sizeof by_m);
-            std::memcpy(&way_m, way, sizeof way_m);
-            std::memcpy(&first, via, sizeof first);
-            by_m += away;
-            const auto nearer = reinterpret_cast<FourCorners>(by_m < way_m);
-            way_m = reinterpret_cast<FourWays>((nearer & reinterpret_cast<FourCorners>(by_m)) |
-                                               (~nearer & reinterpret_cast<FourCorners>(way_m)));
-            first = (nearer & here) | (~nearer & first);
-            std::memcpy(way, &way_m, sizeof way_m);
-            std::memcpy(via, &first, sizeof first);
-        }
+        float* way = &spread.way_m[eight.begin];
+        std::uint32_t* via = &spread.first[eight.begin];
+        EightWays by_m;
+        EightWays way_m;
+        EightCorners first;
+        std::memcpy(&by_m, eight.way_m.data(), sizeof by_m);
+        std::memcpy(&way_m, way, sizeof way_m);
+        std::memcpy(&first, via, sizeof first);
+        by_m += away;
+        const auto nearer = by_m < way_m;
+        way_m = nearer ? by_m : way_m;
+        first = nearer ? here : first;
+        std::memcpy(way, &way_m, sizeof way_m);
+        std::memcpy(via, &first, sizeof first);
     }
 }
 
