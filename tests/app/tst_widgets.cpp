@@ -67,6 +67,24 @@ private slots:
         theme::apply(*qApp, theme::Look::day);
     }
 
+    /// One thing is counted as one, however often the look was chosen anew; what reads the same for one stays as it is.
+    void oneIsSaidAsOne()
+    {
+        theme::apply(*qApp);
+        theme::apply(*qApp);
+        const auto said = [](const char* text, int number) {
+            return QCoreApplication::translate("any", text, nullptr, number);
+        };
+        QCOMPARE(said("%n storeys", 1), QString("1 storey"));
+        QCOMPARE(said("%n storeys", 2), QString("2 storeys"));
+        QCOMPARE(said("%n storeys", 0), QString("0 storeys"));
+        QCOMPARE(said("%n are planted; %1.", 1).arg("the rest stands in walls"),
+                 QString("1 is planted; the rest stands in walls."));
+        QCOMPARE(said("plants %n", 1), QString("plants 1"));
+        QCOMPARE(QCoreApplication::translate("any", "%1 openings"), QString("%1 openings"));
+        QCOMPARE(qApp->findChildren<QTranslator*>("singular").size(), 1);
+    }
+
     /// A name for which there is no room ends in dots, not within a letter; it is whole under the pointer.
     void aLongNameEndsInDots()
     {

@@ -25,10 +25,10 @@ QString listed(const std::vector<std::string>& names)
 
 QString wordsFor(const std::string& level, const GltfLevel& made)
 {
-    QStringList lines{QObject::tr("<b>%1</b>: %2, %3 emitters that sound in any player of the draft.")
+    QStringList lines{QObject::tr("<b>%1</b>: %2, %n emitters that sound in any player of the draft.", nullptr,
+                                  static_cast<int>(made.emitters))
                           .arg(QString::fromStdString(level).toHtmlEscaped(),
-                               QLocale().formattedDataSize(static_cast<qint64>(made.bytes.size())))
-                          .arg(made.emitters)};
+                               QLocale().formattedDataSize(static_cast<qint64>(made.bytes.size())))};
     if (!made.inPart.empty()) {
         lines << QObject::tr("%1 of them only in part, as ends of reach, drawn lanes, areas, ways and chance have no words "
                              "there: %2.")

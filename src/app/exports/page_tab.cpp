@@ -14,10 +14,9 @@ namespace
 
 QString wordsFor(const std::string& level, const WebPage& page)
 {
-    QString words = QObject::tr("<b>%1</b>: %2, %3 emitters are heard in it.")
+    QString words = QObject::tr("<b>%1</b>: %2, %n emitters are heard in it.", nullptr, static_cast<int>(page.emitters))
                         .arg(QString::fromStdString(level).toHtmlEscaped(),
-                             QLocale().formattedDataSize(static_cast<qint64>(page.html.size())))
-                        .arg(page.emitters);
+                             QLocale().formattedDataSize(static_cast<qint64>(page.html.size())));
     if (!page.leavesOut.empty()) {
         words += QObject::tr("<p>It leaves out, and says so:<ul>");
         for (const std::string& line : page.leavesOut) {

@@ -209,8 +209,9 @@ void RendersTab::refresh()
               : kind == ofWalk && list_->rowCount() == 0  ? tr("Tick the layouts it is wanted in.")
               : kind == ofRooms && list_->rowCount() == 0 ? tr("No room of the level has reverb: there is nothing to answer.")
               : kind == ofSound && of_->count() == 0      ? tr("The project has no sounds yet.")
-              : folder_->text().isEmpty()                 ? tr("Choose a folder for them.")
-                                          : tr("%1 files. Files of these names there are replaced.").arg(list_->rowCount()));
+              : folder_->text().isEmpty()
+                  ? tr("Choose a folder for them.")
+                  : tr("%n files. Files of these names there are replaced.", nullptr, list_->rowCount()));
 }
 
 void RendersTab::Job::run()

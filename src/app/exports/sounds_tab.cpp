@@ -292,7 +292,8 @@ void SoundsTab::refresh()
         for (const PreparedSound& sound : sounds_) {
             bytes += sizeOf(sound.from);
         }
-        end_->say(tr("%1 files, now %2. Files of these names there are replaced.").arg(sounds_.size()).arg(sizeText(bytes)));
+        end_->say(tr("%n files, now %1. Files of these names there are replaced.", nullptr, static_cast<int>(sounds_.size()))
+                      .arg(sizeText(bytes)));
     }
 }
 

@@ -107,12 +107,12 @@ void TablesTab::refresh()
     }
     const QString folder = folder_->text();
     end_->offer(tr("Write"), !ticked.empty() && !folder.isEmpty());
-    end_->say(tables_.empty()    ? tr("Being put together…")
-              : ticked.empty()   ? tr("Tick the tables that are to be written.")
-              : folder.isEmpty() ? tr("Choose a folder for them.")
-                                 : tr("%1 in %2 files. Files of these names there are replaced.")
-                                       .arg(QLocale().formattedDataSize(bytes))
-                                       .arg(ticked.size()));
+    end_->say(tables_.empty()  ? tr("Being put together…")
+              : ticked.empty() ? tr("Tick the tables that are to be written.")
+              : folder.isEmpty()
+                  ? tr("Choose a folder for them.")
+                  : tr("%1 in %n files. Files of these names there are replaced.", nullptr, static_cast<int>(ticked.size()))
+                        .arg(QLocale().formattedDataSize(bytes)));
 }
 
 void TablesTab::write()

@@ -27,7 +27,7 @@ ProjectForm::ProjectForm(Session& session, Playback& playback, QWidget* parent) 
     shows_.push_back([voices](const Project& p) { voices->present(p.voices); });
     connect(voices, &NumberField::valueEdited, this, [this](double value) {
         const int wanted = static_cast<int>(std::lround(value));
-        edit(tr("%1 voices").arg(wanted), "voices", [wanted](Project& p) { p.voices = wanted; });
+        edit(tr("%n voices", nullptr, wanted), "voices", [wanted](Project& p) { p.voices = wanted; });
     });
     connect(voices, &NumberField::editingFinished, this, [this] { session_.endGesture(); });
     grid->addWidget(labelled(tr("Voices"), voices), 1, 0);

@@ -313,8 +313,8 @@ void MainWindow::forgetMeasures()
     const MeasureStore::Size size = kept.size();
     kept.clear();
     banner_->say(
-        tr("What was measured of sounds is forgotten (%1 files, %2). Each is measured again when it is read next.")
-            .arg(size.files)
+        tr("What was measured of sounds is forgotten (%n files, %1). Each is measured again when it is read next.", nullptr,
+           static_cast<int>(size.files))
             .arg(QLocale(QLocale::English).formattedDataSize(static_cast<qint64>(size.bytes), 1, QLocale::DataSizeSIFormat)));
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "app/theme/theme.h"
 
+#include "app/theme/singular.h"
+
 #include <QApplication>
 #include <QHash>
 #include <QPaintEngine>
@@ -178,6 +180,12 @@ QColor sunkenTint()
 
 void apply(QApplication& app)
 {
+    const QString name = QStringLiteral("singular");
+    if (app.findChild<QTranslator*>(name) == nullptr) {
+        auto* singular = new Singular(&app);
+        singular->setObjectName(name);
+        QCoreApplication::installTranslator(singular);
+    }
     apply(app, chosenLook().value_or(lookOf(QGuiApplication::palette())));
 }
 

@@ -255,9 +255,8 @@ void WalkPage::refresh()
                         .arg(theme::metres(length_m(*walk)))
                         .arg(walk->seconds(), 0, 'f', 1)
                         .arg(tr("%n points", nullptr, static_cast<int>(walk->points.size())))
-                        .arg(walk->events.empty() ? tr("nothing happens on it")
-                             : walk->events.size() == 1
-                                 ? tr("one thing happens on it")
+                        .arg(walk->events.empty()
+                                 ? tr("nothing happens on it")
                                  : tr("%n things happen on it", nullptr, static_cast<int>(walk->events.size()))));
     const auto now = session_.level().walks.share(walk->id);
     if (now == shown_) {

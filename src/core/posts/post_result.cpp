@@ -75,7 +75,7 @@ std::string expectationOf(const Level& level, const Post& post)
     case Post::Expects::above: return who + " above " + nameOf(level, post.other, "all others") + " " + range(post, "dB");
     case Post::Expects::heard: return who + " heard";
     case Post::Expects::unheard: return who + " not heard";
-    case Post::Expects::voices: return "no more than " + std::to_string(post.count) + " voices";
+    case Post::Expects::voices: return "no more than " + std::to_string(post.count) + (post.count == 1 ? " voice" : " voices");
     case Post::Expects::jumps: return "no jump over " + written(post.most_db, 1, "dB") + " in a tenth of a second";
     case Post::Expects::loudness: return "loudness " + range(post, "LUFS");
     case Post::Expects::by: return who + " heard within " + written(post.within_s, 1, "s");
