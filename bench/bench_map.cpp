@@ -2,6 +2,9 @@
 #include "acoustics/distance.h"
 #include "analysis/audibility_map.h"
 #include "analysis/findings.h"
+#include "device/audio_device.h"
+#include "engine/live.h"
+#include "engine/scene.h"
 #include "level/ray_scene.h"
 #include "posts/spot_judge.h"
 #include "project/edit.h"
@@ -9,11 +12,14 @@
 
 #include <benchmark/benchmark.h>
 
+#include <chrono>
 #include <memory>
 #include <random>
+#include <thread>
 
 /// What maps of Vellmoor Halt cost, one thread: 48 cells by 30 with fifty emitters all over it, against as many bare rays of
-/// the library with the bare falloff; of all that the halt has; of one emitter; after one was moved. And 200 posts at spots.
+/// the library with the bare falloff; of all that the halt has; of one emitter; after one was moved. And 200 posts at spots,
+/// and a map on two threads beside the playing engine.
 namespace
 {
 
@@ -155,5 +161,34 @@ void twoHundredPosts(benchmark::State& state)
     state.SetItemsProcessed(state.iterations() * 200);
 }
 BENCHMARK(twoHundredPosts)->Unit(benchmark::kMillisecond);
+
+/// A whole map of 256 cells on two threads while the engine plays the demo's walk by the clock. `late`: steps that were not
+/// there in time; `starved`: how often a voice was silent since its sound did not come from the disk in time.
+void besideThePlayingEngine(benchmark::State& state)
+{
+    constexpr int rate = 48'000;
+    const Halt& halt = asItIs();
+    SoundBank bank(rate);
+    const LevelId& level = halt.project->levels[0]->id;
+    Live live(Layout::binaural, rate);
+    live.setScene(makeScene(halt.project, level, bank, filesInside(DEMO), Loading::now, halt.ground));
+    const auto clock = openClock(rate, stepFrames);
+    live.start();
+    live.playWalk(halt.project->levels[0]->walks[0]->id, 0.0);
+    clock->start(live);
+    std::this_thread::sleep_for(std::chrono::seconds(2)); // what is read on the way to the first sound is not meant
+    const Live::Snapshot before = live.snapshot();
+    const MapGrid grid = gridOf(*halt.project->levels[0], 1, &halt.ground->mesh(), 256);
+    for (auto _ : state) {
+        benchmark::DoNotOptimize(mapLevel(*halt.model, grid, {}, {0, grid.rows}, 2).data());
+    }
+    const Live::Snapshot after = live.snapshot();
+    state.counters["late"] = static_cast<double>(after.lateSteps - before.lateSteps);
+    state.counters["starved"] = static_cast<double>(after.starved - before.starved);
+    state.counters["steps"] = (after.time_s - before.time_s) * rate / static_cast<double>(stepFrames);
+    clock->stop();
+    live.stop();
+}
+BENCHMARK(besideThePlayingEngine)->Unit(benchmark::kMillisecond)->Iterations(4)->UseRealTime();
 
 } // namespace
