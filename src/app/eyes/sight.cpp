@@ -13,8 +13,7 @@ Sight::Sight(const Pose& from, const QSizeF& size)
 
 Vec3 Sight::local(const Vec3& place) const
 {
-    const Vec3 way = place - from_.at;
-    return frame_.seen(way);
+    return frame_.seen(place - from_.at);
 }
 
 QPointF Sight::seen(const Vec3& local) const

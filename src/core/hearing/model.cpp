@@ -304,40 +304,6 @@ void HearingModel::placeInWorld(const Moment& moment, const Source& source, cons
     heard.air_m = emitter.placement.air ? extent.distance_m : 0.0;
 }
 
-/// What walls take from it, and through which openings it comes instead.
-void HearingModel::addWalls(const Moment& moment, const Source& source, Heard& heard, HearScratch& scratch) const
-{
-    screen(moment, source, heard.at, heard, scratch);
-    const Screened& screened = heard.screened;
-    const double walls_db = screened.level_db();
-    if (screened.rays > screened.free || walls_db < 0.0) {
-        if (Term* const parts = heard.terms.find(TermKind::placement); parts != nullptr) {
-            // Only the part in the world is behind them.
-            const double left = heard.worldShare * powerOf(-walls_db);
-            const double all = left + 1.0 - heard.worldShare;
-            parts->db += 10.0 * std::log10(all);
-            heard.worldShare = left / all;
-        } else {
-            heard.terms.insert(TermKind::walls, walls_db);
-        }
-    }
-    if (screened.turned > 0.0) {
-        // What comes through openings comes from there, as wide as it is.
-        heard.direction = heard.direction * (1.0 - screened.turned) +
-                          scratch.frame.seen(screened.towards) * (glm::length(heard.direction) * screened.turned);
-    }
-}
-
-void HearingModel::addWalls(const Moment& moment, Heard& heard, HearScratch& scratch) const
-{
-    const Source& source = sources_[heard.index];
-    if (isBehindWalls(source)) {
-        addWalls(moment, source, heard, scratch);
-        heard.level_db = heard.terms.total();
-        heard.audible = heard.level_db >= audible_db;
-    }
-}
-
 /// Lanes over speed, depth and game values.
 void HearingModel::followLanes(const Moment& moment, const Source& source, Heard& heard) const
 {
@@ -506,8 +472,8 @@ Heard HearingModel::hearFrom(const Moment& moment, std::uint32_t index, const St
         const Extent extent = extentOf(moment, source, index, start, !scratch.withoutDirections);
         heard.speed_m_s = glm::length(moment.ears.velocity_m_s - extent.velocity_m_s);
         placeInWorld(moment, source, extent, heard, scratch);
-        if (!scratch.withoutWalls && isBehindWalls(source)) {
-            addWalls(moment, source, heard, scratch);
+        if (!scratch.withoutWalls) {
+            takeWalls(moment, heard, scratch);
         }
         heard.travelled_m = travelled_m(moment, source, index, start, extent);
         if (extent.moving < 1.0) {

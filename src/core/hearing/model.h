@@ -258,14 +258,12 @@ private:
     Extent extentOfArea(const Moment& moment, const Source& source, std::uint32_t index, bool directions) const;
     void placeInWorld(const Moment& moment, const Source& source, const Extent& extent, Heard& heard,
                       HearScratch& scratch) const;
-    void addWalls(const Moment& moment, const Source& source, Heard& heard, HearScratch& scratch) const;
+    void takeWalls(const Moment& moment, Heard& heard, HearScratch& scratch) const;
     void followLanes(const Moment& moment, const Source& source, Heard& heard) const;
     /// Whether walls are reckoned with for an emitter.
     bool screens(const Emitter& emitter) const;
-    /// Whether they can take anything from it.
-    static bool isBehindWalls(const Source& source) { return source.inWorld > 0.0 && !source.extent.empty(); }
     std::vector<Vec3> extentOf(std::uint32_t index) const;
-    Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at, HearScratch& scratch) const;
+    Occluder::Source soundingFrom(const Moment& moment, const Heard& heard, HearScratch& scratch) const;
     void listLimits();
     /// Counts copies by limit, and whether one of these was passed.
     class LimitCount;
@@ -277,7 +275,7 @@ private:
     static void addUp(const std::vector<Heard>& heard, const RoomField& field, std::vector<RoomHeard>& rooms);
     bool silenced(const Source& source, const Start& start, const Moment& moment) const;
     void gazeAt(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
-    void screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const;
+    void screen(const Moment& moment, const Source& source, Heard& heard, HearScratch& scratch) const;
     /// What walls leave, as somebody has it who listens on and on: a moment further on its way to what was reckoned last.
     Screened remembered(const Moment& moment, const HearMemory& memory, HearMemory::Kept& kept) const;
     const LaneValues& fadesOf(const Moment& moment, std::uint32_t zone, HearScratch& scratch) const;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "hearing/model.h"
 
+#include "acoustics/distance.h"
+#include "dsp/decibel.h"
 #include "world/gazing.h"
 
 #include <algorithm>
@@ -34,9 +36,9 @@ bool HearingModel::silenced(const Source& source, const Start& start, const Mome
            start.began_s > moment.when.to_s || start.ends_s <= moment.when.from_s || start.pausedAt_s;
 }
 
-Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, const Vec3& at,
-                                            HearScratch& scratch) const
+Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& heard, HearScratch& scratch) const
 {
+    const Vec3& at = heard.at;
     const Source& source = sources_[heard.index];
     std::vector<Occluder::Source::Point>& points = scratch.points;
     points.clear();
@@ -93,11 +95,9 @@ Occluder::Source HearingModel::soundingFrom(const Moment& moment, const Heard& h
     return sounding;
 }
 
-void HearingModel::screen(const Moment& moment, const Source& source, const Vec3& at, Heard& heard, HearScratch& scratch) const
+void HearingModel::screen(const Moment& moment, const Source& source, Heard& heard, HearScratch& scratch) const
 {
-    const auto reckon = [&] {
-        return occluder_.screen(moment.ears.at, soundingFrom(moment, heard, at, scratch), scratch.walls);
-    };
+    const auto reckon = [&] { return occluder_.screen(moment.ears.at, soundingFrom(moment, heard, scratch), scratch.walls); };
     if (!scratch.memory) {
         heard.screened = reckon();
         return;
@@ -110,6 +110,41 @@ void HearingModel::screen(const Moment& moment, const Source& source, const Vec3
         kept.reckoned(reckon(), moment.ears.at);
     }
     heard.screened = remembered(moment, *scratch.memory, kept);
+}
+
+/// What walls take from it, and through which openings it comes instead.
+void HearingModel::takeWalls(const Moment& moment, Heard& heard, HearScratch& scratch) const
+{
+    const Source& source = sources_[heard.index];
+    if (source.inWorld <= 0.0 || source.extent.empty()) {
+        return;
+    }
+    screen(moment, source, heard, scratch);
+    const Screened& screened = heard.screened;
+    const double walls_db = screened.level_db();
+    if (screened.rays > screened.free || walls_db < 0.0) {
+        if (Term* const parts = heard.terms.find(TermKind::placement); parts != nullptr) {
+            // Only the part in the world is behind them.
+            const double left = heard.worldShare * powerOf(-walls_db);
+            const double all = left + 1.0 - heard.worldShare;
+            parts->db += 10.0 * std::log10(all);
+            heard.worldShare = left / all;
+        } else {
+            heard.terms.insert(TermKind::walls, walls_db);
+        }
+    }
+    if (screened.turned > 0.0) {
+        // What comes through openings comes from there, as wide as it is.
+        heard.direction = heard.direction * (1.0 - screened.turned) +
+                          scratch.frame.seen(screened.towards) * (glm::length(heard.direction) * screened.turned);
+    }
+}
+
+void HearingModel::addWalls(const Moment& moment, Heard& heard, HearScratch& scratch) const
+{
+    takeWalls(moment, heard, scratch);
+    heard.level_db = heard.terms.total();
+    heard.audible = heard.level_db >= audible_db;
 }
 
 Screened HearingModel::remembered(const Moment& moment, const HearMemory& memory, HearMemory::Kept& kept) const
@@ -145,7 +180,7 @@ std::optional<Explained> HearingModel::explain(const Moment& moment, const Heard
     if (roomField_.active()) {
         roomField_.prepare(moment, scratch.rooms, 0.0);
     }
-    occluder_.screen(moment.ears.at, soundingFrom(moment, heard, heard.at, scratch), scratch.walls, &told);
+    occluder_.screen(moment.ears.at, soundingFrom(moment, heard, scratch), scratch.walls, &told);
     return told;
 }
 

@@ -71,6 +71,7 @@ public:
         std::move_backward(place, last, last + 1);
         *place = {kind, db};
     }
+    /// Null: there is no such line.
     Term* find(TermKind kind)
     {
         Term* const past = items_.data() + count_;
