@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: MPL-2.0
 #include "dsp/band_filter.h"
+#include "dsp/trapezoid.h"
 #include "dsp/wide.h"
 
 #include <algorithm>
@@ -30,12 +31,7 @@ constexpr Choice numbers{0, 1, 2, 3, 4, 5, 6, 7};
 
 /// What all sections multiply with, in the order in which they stand.
 struct Sections {
-    Row a1;
-    Row a2;
-    Row a3;
-    Row high;
-    Row band;
-    Row low;
+    std::array<TrapezoidMix<Lanes>, groups> groupOf;
 
     /// `root`: of each shelf. A border of 0: the shelf does nothing.
     void set(const std::array<float, BandFilter::shelves>& borders, const std::array<float, BandFilter::shelves>& roots)
@@ -52,29 +48,33 @@ struct Sections {
                 damping[lane] = static_cast<float>(BandFilter::dampings[section % BandFilter::sections]);
             }
             const Lanes square = root * root;
-            a1[group] = 1.0F / (1.0F + g * (g + damping));
-            a2[group] = g * a1[group];
-            a3[group] = g * a2[group];
-            high[group] = square * square;
-            band[group] = damping * square * (1.0F - square);
-            low[group] = 1.0F - high[group];
+            const Lanes high = square * square;
+            groupOf[group].set(g, damping, high, damping * square * (1.0F - square), 1.0F - high);
         }
     }
 
     /// One of them takes over what it has there.
     void take(std::size_t section, const Sections& from)
     {
-        const std::size_t group = section / width;
         const Choice chosen = numbers == static_cast<std::int32_t>(section % width);
-        const auto takeOf = [&](Row& mine, const Row& other) { mine[group] = chosen ? other[group] : mine[group]; };
-        takeOf(a1, from.a1);
-        takeOf(a2, from.a2);
-        takeOf(a3, from.a3);
-        takeOf(high, from.high);
-        takeOf(band, from.band);
-        takeOf(low, from.low);
+        TrapezoidMix<Lanes>& mine = groupOf[section / width];
+        const TrapezoidMix<Lanes>& other = from.groupOf[section / width];
+        const auto takeOf = [&](Lanes& now, const Lanes& next) { now = chosen ? next : now; };
+        takeOf(mine.keep, other.keep);
+        takeOf(mine.push, other.push);
+        takeOf(mine.pull, other.pull);
+        takeOf(mine.through, other.through);
+        takeOf(mine.fromFirst, other.fromFirst);
+        takeOf(mine.fromSecond, other.fromSecond);
     }
 };
+
+/// Where a section has begun, counted from `lanes` before the one whose turn it is.
+constexpr auto begun = [] {
+    std::array<std::int32_t, 2 * lanes + width> choice{};
+    std::fill_n(choice.begin(), lanes + 1, -1);
+    return choice;
+}();
 
 /// All sections, each a frame behind the one before it.
 struct Wave {
@@ -82,38 +82,46 @@ struct Wave {
     Row second;
     Row out{};
 
+    /// A group takes what the sections before its own gave. `sample`: for the very first.
+    __attribute__((always_inline)) void work(const Sections& with, std::size_t group, float sample)
+    {
+        Lanes in;
+        if (group > 0) {
+            in = __builtin_shufflevector(out[group - 1], out[group], 7, 8, 9, 10, 11, 12, 13, 14);
+        } else {
+            in = __builtin_shufflevector(out[0], out[0], 0, 0, 1, 2, 3, 4, 5, 6);
+            in[0] = sample;
+        }
+        with.groupOf[group].step(in, first[group], second[group], out[group]);
+    }
+
     /// Takes a sample in; the last lane of `out` is then what came out for the one that went in `behind` frames ago.
     __attribute__((always_inline)) void step(const Sections& with, float sample)
     {
-        Row in;
-        in[0] = __builtin_shufflevector(out[0], out[0], 0, 0, 1, 2, 3, 4, 5, 6);
-        in[0][0] = sample;
-        for (std::size_t group = 1; group < groups; ++group) {
-            in[group] = __builtin_shufflevector(out[group - 1], out[group], 7, 8, 9, 10, 11, 12, 13, 14);
-        }
-        for (std::size_t group = 0; group < groups; ++group) {
-            const Lanes v3 = in[group] - second[group];
-            const Lanes v1 = with.a1[group] * first[group] + with.a2[group] * v3;
-            const Lanes v2 = second[group] + with.a2[group] * first[group] + with.a3[group] * v3;
-            first[group] = 2.0F * v1 - first[group];
-            second[group] = 2.0F * v2 - second[group];
-            out[group] = with.high[group] * in[group] + with.band[group] * v1 + with.low[group] * v2;
+        // From the last on: each takes what the one before gave last.
+        for (std::size_t group = groups; group-- > 0;) {
+            work(with, group, sample);
         }
     }
 
     /// Step `t` of the `n` + `behind` that a block takes. Towards its ends only some of the sections have anything to work on.
     __attribute__((always_inline)) void end(const Sections& with, float* samples, std::size_t t, std::size_t n)
     {
-        const auto from = static_cast<std::int32_t>(t < n ? 0 : t - n + 1);
-        const auto to = static_cast<std::int32_t>(t + 1);
-        const Row firstBefore = first;
-        const Row secondBefore = second;
-        step(with, t < n ? samples[t] : 0.0F);
-        for (std::size_t group = 0; group < groups; ++group) {
-            const Choice section = numbers + static_cast<std::int32_t>(group * width);
-            const Choice works = (section >= from) & (section < to);
-            first[group] = works ? first[group] : firstBefore[group];
-            second[group] = works ? second[group] : secondBefore[group];
+        const float sample = t < n ? samples[t] : 0.0F;
+        const std::size_t from = t < n ? 0 : t - n + 1;
+        const std::size_t to = std::min(t, behind);
+        for (std::size_t group = to / width + 1; group-- > from / width;) {
+            const Lanes firstBefore = first[group];
+            const Lanes secondBefore = second[group];
+            work(with, group, sample);
+            const std::size_t section = group * width;
+            Choice before;
+            Choice upTo;
+            std::memcpy(&before, &begun[lanes + section + 1 - from], sizeof before);
+            std::memcpy(&upTo, &begun[lanes + section - to], sizeof upTo);
+            const Choice works = upTo & ~before;
+            first[group] = works ? first[group] : firstBefore;
+            second[group] = works ? second[group] : secondBefore;
         }
         if (t >= behind) {
             samples[t - behind] = out[groups - 1][width - 1];
@@ -122,42 +130,40 @@ struct Wave {
 };
 
 /// Sends samples through all sections, in place.
-STONE_WIDE void run(Wave& state, const Sections& with, float* samples, std::size_t n)
+STONE_WIDE void run(Wave& wave, const Sections& with, float* samples, std::size_t n)
 {
-    Wave wave = state;
-    std::size_t t = 0;
-    for (; t < behind; ++t) {
+    for (std::size_t t = 0; t < behind; ++t) {
         wave.end(with, samples, t, n);
     }
-    for (; t < n; ++t) {
-        wave.step(with, samples[t]);
-        samples[t - behind] = wave.out[groups - 1][width - 1];
+    Wave whole = wave; // stays in registers, as none of it is reached by number
+    for (std::size_t t = behind; t < n; ++t) {
+        whole.step(with, samples[t]);
+        samples[t - behind] = whole.out[groups - 1][width - 1];
     }
-    for (; t < n + behind; ++t) {
+    wave = whole;
+    for (std::size_t t = std::max(n, behind); t < n + behind; ++t) {
         wave.end(with, samples, t, n);
     }
-    state = wave;
 }
 
 /// The same with other settings for each sub-block: where a section comes to its first frame it goes over to them.
-STONE_WIDE void runGliding(Wave& state, const Sections* each, float* samples, std::size_t n)
+STONE_WIDE void runGliding(Wave& wave, const Sections* each, float* samples, std::size_t n)
 {
-    Wave wave = state;
     Sections with = each[0];
-    std::size_t t = 0;
-    for (; t < behind; ++t) {
+    for (std::size_t t = 0; t < behind; ++t) {
         wave.end(with, samples, t, n);
     }
-    for (; t < n; ++t) {
+    Wave whole = wave;
+    for (std::size_t t = behind; t < n; ++t) {
         with.take(t % subBlock, each[t / subBlock]);
-        wave.step(with, samples[t]);
-        samples[t - behind] = wave.out[groups - 1][width - 1];
+        whole.step(with, samples[t]);
+        samples[t - behind] = whole.out[groups - 1][width - 1];
     }
-    for (; t < n + behind; ++t) {
+    wave = whole;
+    for (std::size_t t = std::max(n, behind); t < n + behind; ++t) {
         with.take(t % subBlock, each[(n - 1) / subBlock]);
         wave.end(with, samples, t, n);
     }
-    state = wave;
 }
 
 } // namespace

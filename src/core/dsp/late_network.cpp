@@ -3,6 +3,7 @@
 
 #include "dsp/gentle_shelves.h"
 #include "dsp/octave_bands.h"
+#include "dsp/trapezoid.h"
 #include "dsp/wide.h"
 
 #include <algorithm>
@@ -67,17 +68,17 @@ STONE_WIDE void runShelves(const LateNetwork::Shelf* shelves, LateNetwork::Memor
                            std::size_t n)
 {
     constexpr std::size_t count = LateNetwork::shelves;
-    struct Coefficients {
-        Lines a1;
-        Lines a2;
-        Lines a3;
-        Lines high;
-        Lines band;
-        Lines low;
-    };
     struct Section {
         Lines first;
         Lines second;
+    };
+    struct Coefficients {
+        Lines keep;
+        Lines push;
+        Lines pull;
+        Lines through;
+        Lines fromFirst;
+        Lines fromSecond;
     };
     std::array<Coefficients, count> with;
     std::array<Section, count> sections;
@@ -87,16 +88,12 @@ STONE_WIDE void runShelves(const LateNetwork::Shelf* shelves, LateNetwork::Memor
     {
         const Coefficients& c = with[s];
         for (std::size_t half = 0; half < halves; ++half) {
-            Eight& first = sections[s].first[half];
-            Eight& second = sections[s].second[half];
+            const TrapezoidMix<Eight> mix{c.keep[half],    c.push[half],      c.pull[half],
+                                          c.through[half], c.fromFirst[half], c.fromSecond[half]};
             Eight x;
+            Eight y;
             std::memcpy(&x, frame.data() + 8 * half, sizeof x);
-            const Eight high = x - second;
-            const Eight band = c.a1[half] * first + c.a2[half] * high;
-            const Eight low = second + c.a2[half] * first + c.a3[half] * high;
-            first = 2.0F * band - first;
-            second = 2.0F * low - second;
-            const Eight y = c.high[half] * x + c.band[half] * band + c.low[half] * low;
+            mix.step(x, sections[s].first[half], sections[s].second[half], y);
             std::memcpy(frame.data() + 8 * half, &y, sizeof y);
         }
     };
@@ -425,13 +422,14 @@ void LateNetwork::setShelves() noexcept
             const float k = std::exp(losses_.shelf[i][line]);
             const float root = std::sqrt(k);
             const float g = borders_[i] * std::sqrt(root);
-            const float a1 = 1.0F / (1.0F + g * (g + width));
-            shelf.a1[line] = a1;
-            shelf.a2[line] = g * a1;
-            shelf.a3[line] = g * g * a1;
-            shelf.high[line] = k;
-            shelf.band[line] = width * (1.0F - root) * root;
-            shelf.low[line] = 1.0F - k;
+            TrapezoidMix<float> mix;
+            mix.set(g, width, k, width * (1.0F - root) * root, 1.0F - k);
+            shelf.keep[line] = mix.keep;
+            shelf.push[line] = mix.push;
+            shelf.pull[line] = mix.pull;
+            shelf.through[line] = mix.through;
+            shelf.fromFirst[line] = mix.fromFirst;
+            shelf.fromSecond[line] = mix.fromSecond;
         }
     }
 }

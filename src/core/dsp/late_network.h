@@ -67,14 +67,14 @@ public:
     /// Mean square of what is in the lines, as of the last block: what has decayed need not be gone on with.
     float energy() const { return energy_; }
 
-    /// A shelf of all lines, in trapezoidal form.
+    /// A shelf of all lines, in trapezoidal form (see TrapezoidMix).
     struct Shelf {
-        PerLine a1{};
-        PerLine a2{};
-        PerLine a3{};
-        PerLine high{}; ///< what stays of the sound itself
-        PerLine band{};
-        PerLine low{};
+        PerLine keep{};
+        PerLine push{};
+        PerLine pull{};
+        PerLine through{};
+        PerLine fromFirst{};
+        PerLine fromSecond{};
     };
     /// And what it remembers.
     struct Memory {
