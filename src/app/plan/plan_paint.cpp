@@ -61,7 +61,12 @@ void PlanView::paintEvent(QPaintEvent* event)
     }
     earsOnly_ = {};
     QPainter painter(this);
-    painter.drawPixmap(0, 0, calm_);
+    for (const QRect& part : event->region()) {
+        // Within one rectangle rows are copied; within several at once they would go span by span to other threads.
+        painter.setClipRect(part);
+        painter.drawPixmap(0, 0, calm_);
+    }
+    painter.setClipping(false);
     painter.setRenderHint(QPainter::Antialiasing);
     paintWalk(painter);
     paintEars(painter);
