@@ -1,14 +1,18 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "acoustics/air.h"
 #include "dsp/band_filter.h"
 #include "support/one_of_many.h"
 
 #include <QTest>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <complex>
 #include <numbers>
 #include <random>
+#include <span>
+#include <vector>
 
 namespace tst_band_filter
 {
@@ -32,36 +36,25 @@ std::vector<float> noise(std::size_t frames)
     return samples;
 }
 
-/// What is left of a tone, in decibels, once the filter has settled; given in blocks as a card would.
-double leftOf_db(const BandFilter::Settings& settings, double hz, double rate)
+/// What half a second of it says to a single full sample, given in blocks.
+std::vector<float> answerOf(const BandFilter::Settings& settings, double rate, std::size_t block)
 {
-    constexpr std::size_t block = 256;
     BandFilter filter;
-    const double settles_s = 0.4;
-    const double periods = std::max(std::ceil(0.2 * hz), 8.0);
-    const auto from = static_cast<std::size_t>(settles_s * rate);
-    const auto to = from + static_cast<std::size_t>(periods / hz * rate);
-    std::complex<double> out = 0.0;
-    std::complex<double> in = 0.0;
-    std::array<float, block> samples{};
-    for (std::size_t at = 0; at < to; at += block) {
-        for (std::size_t i = 0; i < block; ++i) {
-            samples[i] = static_cast<float>(std::sin(2.0 * std::numbers::pi * hz * static_cast<double>(at + i) / rate));
-        }
-        const auto before = samples;
-        filter.process(samples, settings, settings, rate);
-        for (std::size_t i = 0; i < block; ++i) {
-            if (at + i >= from && at + i < to) {
-                // A window, as there need not be whole periods.
-                const double share = static_cast<double>(at + i - from) / static_cast<double>(to - from);
-                const double weight = 0.5 - 0.5 * std::cos(2.0 * std::numbers::pi * share);
-                const auto turn = std::polar(weight, -2.0 * std::numbers::pi * hz * static_cast<double>(at + i) / rate);
-                out += turn * static_cast<double>(samples[i]);
-                in += turn * static_cast<double>(before[i]);
-            }
-        }
+    std::vector<float> x(static_cast<std::size_t>(rate) / 2);
+    x[0] = 1.0F;
+    for (std::size_t at = 0; at < x.size(); at += block) {
+        filter.process(std::span(x).subspan(at, std::min(block, x.size() - at)), settings, settings, rate);
     }
-    return 20.0 * std::log10(std::abs(out) / std::abs(in));
+    return x;
+}
+
+double levelAt_db(const std::vector<float>& x, double hz, double rate)
+{
+    std::complex<double> sum;
+    for (std::size_t i = 0; i < x.size(); ++i) {
+        sum += static_cast<double>(x[i]) * std::polar(1.0, -2.0 * std::numbers::pi * hz * static_cast<double>(i) / rate);
+    }
+    return 20.0 * std::log10(std::abs(sum));
 }
 
 } // namespace
@@ -71,7 +64,102 @@ class BandFilterTest : public QObject
     Q_OBJECT
 
 private slots:
-    /// Tones between the bands as well as at them, at each rate, far down too: the sections are worked out in single
+    void bandFiltersReachTheirBands()
+    {
+        const Air air;
+        for (const double metres : {10.0, 50.0, 120.0}) {
+            BandFilter::Levels_db levels{};
+            for (std::size_t band = 0; band < 8; ++band) {
+                levels[band] = std::max(-metres * airLoss_db_m(air)[band], -40.0);
+            }
+            const auto settings = BandFilter::Designer(48'000)(levels);
+            const std::vector<float> x = answerOf(settings, 48'000, 256);
+            for (std::size_t band = 0; band < 8; ++band) {
+                const double db = levelAt_db(x, 62.5 * std::exp2(static_cast<double>(band)), 48'000);
+                QVERIFY2(std::abs(db - levels[band]) < 0.5,
+                         qPrintable(QString("%1 m, band %2: %3, not %4").arg(metres).arg(band).arg(db).arg(levels[band])));
+            }
+        }
+    }
+
+    /// Every triple of neighbouring bands, from nothing to 60 dB: what is asked for, eased to 30 dB from band to band, is what
+    /// a tone at each band's centre loses.
+    void steepLossesAreWhatTheyAreAskedToBe()
+    {
+        const BandFilter::Designer designer(48'000);
+        int cases = 0;
+        for (std::size_t first = 0; first + 3 <= BandFilter::bands; ++first) {
+            for (const double a : {0.0, -10.0, -20.0, -30.0, -40.0, -60.0}) {
+                for (const double b : {0.0, -10.0, -20.0, -30.0, -40.0, -60.0}) {
+                    for (const double c : {0.0, -10.0, -20.0, -30.0, -40.0, -60.0}) {
+                        BandFilter::Levels_db levels{};
+                        for (std::size_t band = 0; band < levels.size(); ++band) {
+                            levels[band] = band <= first ? a : band == first + 1 ? b : c;
+                        }
+                        const auto wanted = BandFilter::eased(levels);
+                        const auto settings = designer(levels);
+                        for (std::size_t band = 0; band < levels.size(); ++band) {
+                            const double db = BandFilter::response_db(settings, bandCentre_hz(band), 48'000);
+                            QVERIFY2(std::abs(db - wanted[band]) < 0.1,
+                                     qPrintable(QString("%1 %2 %3 from band %4: %5 at %6, not %7")
+                                                    .arg(a)
+                                                    .arg(b)
+                                                    .arg(c)
+                                                    .arg(first)
+                                                    .arg(db)
+                                                    .arg(band)
+                                                    .arg(wanted[band])));
+                        }
+                        ++cases;
+                    }
+                }
+            }
+        }
+        QCOMPARE(cases, 6 * 6 * 6 * 6);
+    }
+
+    /// The filter does what is asked for, at any length of block.
+    void theFilterIsItsResponse()
+    {
+        const BandFilter::Levels_db steep{0.0, -5.0, -12.0, -30.0, -55.0, -50.0, -60.0, -60.0};
+        for (const int rate : {8'000, 22'050, 48'000, 192'000}) {
+            const auto settings = BandFilter::Designer(rate)(steep);
+            for (const std::size_t block : {1U, 5U, 7U, 8U, 64U, 256U}) {
+                const std::vector<float> x = answerOf(settings, rate, block);
+                for (std::size_t band = 0; band < steep.size() && bandCentre_hz(band) < 0.4 * rate; ++band) {
+                    const double db = levelAt_db(x, bandCentre_hz(band), rate);
+                    QVERIFY2(std::abs(db - steep[band]) < 0.5,
+                             qPrintable(QString("%1 Hz, blocks of %2, band %3: %4").arg(rate).arg(block).arg(band).arg(db)));
+                }
+            }
+        }
+    }
+
+    void aFallGoesOnAboveTheLastBand()
+    {
+        const BandFilter::Levels_db air{0.0, 0.0, 0.0, 0.0, -1.0, -4.0, -12.0, -30.0};
+        const auto settings = BandFilter::Designer(48'000)(air);
+        double before = BandFilter::response_db(settings, 8'000.0, 48'000);
+        for (double hz = 9'000.0; hz <= 16'000.0; hz += 1'000.0) {
+            const double now = BandFilter::response_db(settings, hz, 48'000);
+            QVERIFY(now < before);
+            before = now;
+        }
+        QVERIFY(std::abs(before + 48.0) < 1.0);
+        // What rises is not raised any further.
+        const auto rising = BandFilter::Designer(48'000)({-20, -20, -20, -20, -20, -20, -10, 0});
+        QVERIFY(std::abs(BandFilter::response_db(rising, 16'000.0, 48'000)) < 0.5);
+    }
+
+    void easingRaisesOnlyWhatFallsTooSteeply()
+    {
+        const BandFilter::Levels_db gentle{0, -30, -60, -30, 0, -10, -20, -50};
+        QVERIFY(BandFilter::eased(gentle) == gentle);
+        const auto cliff = BandFilter::eased({0, -200, -200, -200, -200, -200, -200, 0});
+        QVERIFY((cliff == BandFilter::Levels_db{0, -30, -60, -90, -90, -60, -30, 0}));
+    }
+
+    /// Between the bands as well as at them, at each rate, far down too: the sections are worked out in single
     /// precision, and at 192 kHz the lowest border lies at a two-thousandth of the rate.
     void whatIsLeftIsTheClosedForm_data()
     {
@@ -86,9 +174,10 @@ private slots:
         const BandFilter::Designer designer(rate);
         for (const auto& levels : {gentle, wall, hill}) {
             const auto settings = designer(levels);
+            const std::vector<float> x = answerOf(settings, rate, 256);
             for (double hz = 35.0; hz < 0.4 * rate; hz *= 1.9) {
                 const double wanted = BandFilter::response_db(settings, hz, rate);
-                const double is = leftOf_db(settings, hz, rate);
+                const double is = levelAt_db(x, hz, rate);
                 QVERIFY2(std::abs(is - wanted) < 0.02, qPrintable(QString("%1 Hz: %2, not %3").arg(hz).arg(is).arg(wanted)));
             }
         }

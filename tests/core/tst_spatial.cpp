@@ -3,7 +3,6 @@
 #include "acoustics/curve.h"
 #include "acoustics/facing.h"
 #include "acoustics/lane.h"
-#include "dsp/band_filter.h"
 #include "dsp/decibel.h"
 #include "dsp/state_variable_filter.h"
 #include "geometry/spread.h"
@@ -295,112 +294,6 @@ private slots:
             ++rows;
         }
         QVERIFY(rows > 10);
-    }
-
-    void bandFiltersReachTheirBands()
-    {
-        const Air air;
-        for (const double metres : {10.0, 50.0, 120.0}) {
-            BandFilter::Levels_db levels{};
-            for (std::size_t band = 0; band < 8; ++band) {
-                levels[band] = std::max(-metres * airLoss_db_m(air)[band], -40.0);
-            }
-            const auto settings = BandFilter::Designer(48'000)(levels);
-            BandFilter filter;
-            for (std::size_t band = 0; band < 8; ++band) {
-                const double db = measured_db([&](std::span<float> x) { filter.process(x, settings, settings, 48'000); },
-                                              62.5 * std::exp2(static_cast<double>(band)));
-                QVERIFY2(std::abs(db - levels[band]) < 0.5,
-                         qPrintable(QString("%1 m, band %2: %3, not %4").arg(metres).arg(band).arg(db).arg(levels[band])));
-            }
-        }
-    }
-
-    /// Every triple of neighbouring bands, from nothing to 60 dB: what is asked for, eased to 30 dB from band to band, is what
-    /// a tone at each band's centre loses.
-    void steepLossesAreWhatTheyAreAskedToBe()
-    {
-        const BandFilter::Designer designer(48'000);
-        int cases = 0;
-        for (std::size_t first = 0; first + 3 <= BandFilter::bands; ++first) {
-            for (const double a : {0.0, -10.0, -20.0, -30.0, -40.0, -60.0}) {
-                for (const double b : {0.0, -10.0, -20.0, -30.0, -40.0, -60.0}) {
-                    for (const double c : {0.0, -10.0, -20.0, -30.0, -40.0, -60.0}) {
-                        BandFilter::Levels_db levels{};
-                        for (std::size_t band = 0; band < levels.size(); ++band) {
-                            levels[band] = band <= first ? a : band == first + 1 ? b : c;
-                        }
-                        const auto wanted = BandFilter::eased(levels);
-                        const auto settings = designer(levels);
-                        for (std::size_t band = 0; band < levels.size(); ++band) {
-                            const double db = BandFilter::response_db(settings, bandCentre_hz(band), 48'000);
-                            QVERIFY2(std::abs(db - wanted[band]) < 0.1,
-                                     qPrintable(QString("%1 %2 %3 from band %4: %5 at %6, not %7")
-                                                    .arg(a)
-                                                    .arg(b)
-                                                    .arg(c)
-                                                    .arg(first)
-                                                    .arg(db)
-                                                    .arg(band)
-                                                    .arg(wanted[band])));
-                        }
-                        ++cases;
-                    }
-                }
-            }
-        }
-        QCOMPARE(cases, 6 * 6 * 6 * 6);
-    }
-
-    /// The filter does what its response says, at any length of block, still and moving.
-    void theFilterIsItsResponse()
-    {
-        const BandFilter::Levels_db steep{0.0, -5.0, -12.0, -30.0, -55.0, -50.0, -60.0, -60.0};
-        for (const int rate : {8'000, 22'050, 48'000, 192'000}) {
-            const auto settings = BandFilter::Designer(rate)(steep);
-            for (const std::size_t block : {1U, 5U, 7U, 8U, 64U, 256U}) {
-                BandFilter filter;
-                std::vector<float> x(static_cast<std::size_t>(rate) / 2);
-                x[0] = 1.0F;
-                for (std::size_t at = 0; at < x.size(); at += block) {
-                    filter.process(std::span(x).subspan(at, std::min(block, x.size() - at)), settings, settings, rate);
-                }
-                for (std::size_t band = 0; band < steep.size() && bandCentre_hz(band) < 0.4 * rate; ++band) {
-                    std::complex<double> sum;
-                    for (std::size_t i = 0; i < x.size(); ++i) {
-                        sum += static_cast<double>(x[i]) *
-                               std::polar(1.0, -2.0 * std::numbers::pi * bandCentre_hz(band) * static_cast<double>(i) / rate);
-                    }
-                    const double db = 20.0 * std::log10(std::abs(sum));
-                    QVERIFY2(std::abs(db - steep[band]) < 0.5,
-                             qPrintable(QString("%1 Hz, blocks of %2, band %3: %4").arg(rate).arg(block).arg(band).arg(db)));
-                }
-            }
-        }
-    }
-
-    void aFallGoesOnAboveTheLastBand()
-    {
-        const BandFilter::Levels_db air{0.0, 0.0, 0.0, 0.0, -1.0, -4.0, -12.0, -30.0};
-        const auto settings = BandFilter::Designer(48'000)(air);
-        double before = BandFilter::response_db(settings, 8'000.0, 48'000);
-        for (double hz = 9'000.0; hz <= 16'000.0; hz += 1'000.0) {
-            const double now = BandFilter::response_db(settings, hz, 48'000);
-            QVERIFY(now < before);
-            before = now;
-        }
-        QVERIFY(std::abs(before + 48.0) < 1.0);
-        // What rises is not raised any further.
-        const auto rising = BandFilter::Designer(48'000)({-20, -20, -20, -20, -20, -20, -10, 0});
-        QVERIFY(std::abs(BandFilter::response_db(rising, 16'000.0, 48'000)) < 0.5);
-    }
-
-    void easingRaisesOnlyWhatFallsTooSteeply()
-    {
-        const BandFilter::Levels_db gentle{0, -30, -60, -30, 0, -10, -20, -50};
-        QVERIFY(BandFilter::eased(gentle) == gentle);
-        const auto cliff = BandFilter::eased({0, -200, -200, -200, -200, -200, -200, 0});
-        QVERIFY((cliff == BandFilter::Levels_db{0, -30, -60, -90, -90, -60, -30, 0}));
     }
 
     void headsKeepTheLoudnessFromAllSides()

@@ -57,15 +57,8 @@ struct Sections {
     void take(std::size_t section, const Sections& from)
     {
         const Choice chosen = numbers == static_cast<std::int32_t>(section % width);
-        TrapezoidMix<Lanes>& mine = groupOf[section / width];
-        const TrapezoidMix<Lanes>& other = from.groupOf[section / width];
-        const auto takeOf = [&](Lanes& now, const Lanes& next) { now = chosen ? next : now; };
-        takeOf(mine.keep, other.keep);
-        takeOf(mine.push, other.push);
-        takeOf(mine.pull, other.pull);
-        takeOf(mine.through, other.through);
-        takeOf(mine.fromFirst, other.fromFirst);
-        takeOf(mine.fromSecond, other.fromSecond);
+        groupOf[section / width].takeEach(from.groupOf[section / width],
+                                          [&](Lanes& now, const Lanes& next) { now = chosen ? next : now; });
     }
 };
 

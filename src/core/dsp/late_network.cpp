@@ -3,7 +3,6 @@
 
 #include "dsp/gentle_shelves.h"
 #include "dsp/octave_bands.h"
-#include "dsp/trapezoid.h"
 #include "dsp/wide.h"
 
 #include <algorithm>
@@ -72,14 +71,7 @@ STONE_WIDE void runShelves(const LateNetwork::Shelf* shelves, LateNetwork::Memor
         Lines first;
         Lines second;
     };
-    struct Coefficients {
-        Lines keep;
-        Lines push;
-        Lines pull;
-        Lines through;
-        Lines fromFirst;
-        Lines fromSecond;
-    };
+    using Coefficients = TrapezoidMix<Lines>;
     std::array<Coefficients, count> with;
     std::array<Section, count> sections;
     std::memcpy(with.data(), shelves, sizeof with);
@@ -424,12 +416,7 @@ void LateNetwork::setShelves() noexcept
             const float g = borders_[i] * std::sqrt(root);
             TrapezoidMix<float> mix;
             mix.set(g, width, k, width * (1.0F - root) * root, 1.0F - k);
-            shelf.keep[line] = mix.keep;
-            shelf.push[line] = mix.push;
-            shelf.pull[line] = mix.pull;
-            shelf.through[line] = mix.through;
-            shelf.fromFirst[line] = mix.fromFirst;
-            shelf.fromSecond[line] = mix.fromSecond;
+            shelf.takeEach(mix, [&](PerLine& all, float one) { all[line] = one; });
         }
     }
 }

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "dsp/all_pass.h"
+#include "dsp/trapezoid.h"
 
 #include <array>
 #include <cstddef>
@@ -67,15 +68,8 @@ public:
     /// Mean square of what is in the lines, as of the last block: what has decayed need not be gone on with.
     float energy() const { return energy_; }
 
-    /// A shelf of all lines, in trapezoidal form (see TrapezoidMix).
-    struct Shelf {
-        PerLine keep{};
-        PerLine push{};
-        PerLine pull{};
-        PerLine through{};
-        PerLine fromFirst{};
-        PerLine fromSecond{};
-    };
+    /// A shelf of all lines.
+    using Shelf = TrapezoidMix<PerLine>;
     /// And what it remembers.
     struct Memory {
         PerLine first;

@@ -1,9 +1,6 @@
 // SPDX-License-Identifier: MPL-2.0
 #pragma once
 
-namespace stone
-{
-
 /// State-variable filters by trapezoidal integration (A. Simper, "Linear Trapezoidal State Variable Filter", 2013). With g the
 /// gain of an integrator (the tangent of pi times the cut-off over the rate), k one over the quality, a1 = 1 / (1 + g (g + k)),
 /// a2 = g a1, a3 = g a2 and v3 = in - second:
@@ -13,6 +10,8 @@ namespace stone
 ///
 /// A frame waits for the one before through the integrators, so band and low are put into what they become: three operations
 /// one after the other instead of five.
+namespace stone
+{
 
 /// One frame at a time: what the band-pass and the low-pass give; all other shapes are mixed from these and the input.
 class Trapezoid
@@ -67,6 +66,17 @@ template <typename Number> struct TrapezoidMix {
         through = high + ahead;
         fromFirst = band * a1 + low * a2;
         fromSecond = low - ahead;
+    }
+
+    /// Takes each number over from the one that stands for the same in another: take(mine, other's).
+    template <typename Other, typename Take> void takeEach(const TrapezoidMix<Other>& from, const Take& take)
+    {
+        take(keep, from.keep);
+        take(push, from.push);
+        take(pull, from.pull);
+        take(through, from.through);
+        take(fromFirst, from.fromFirst);
+        take(fromSecond, from.fromSecond);
     }
 
     /// Takes what goes in; the two integrators move on.
